@@ -1,0 +1,99 @@
+/**
+ * Renders the demo clips: `npm run render -w packages/demo -- [CLIP …] [--width 3840] [--still SECONDS --out FILE.png]`.
+ * Opens the scene in headless Chromium, takes its raw frames and encodes them with ffmpeg; beside each clip
+ * it writes the true pose of every frame as JSON.
+ */
+import { spawn } from 'node:child_process';
+import { once } from 'node:events';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { createServer } from 'node:http';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { build } from 'esbuild';
+import { CLIPS, RATE, quaternionOf, type ClipName } from './motion.js';
+import { writeSound } from './sound.js';
+
+const here = process.cwd();
+const clips = join(here, 'clips');
+const args = process.argv.slice(2);
+const option = (name: string) => {
+  const i = args.indexOf(`--${name}`);
+  return i < 0 ? undefined : args.splice(i, 2)[1];
+};
+const width = Number(option('width') ?? 3840);
+const still = option('still');
+const out = option('out') ?? 'still.png';
+const names = (args.length ? args : Object.keys(CLIPS)) as ClipName[];
+
+const bundle = await build({
+  entryPoints: [join(here, 'src', 'scene', 'page.ts')],
+  bundle: true,
+  format: 'esm',
+  write: false,
+  target: 'es2022',
+});
+const script = bundle.outputFiles[0]!.text;
+
+for (const name of names) await renderClip(name);
+
+async function renderClip(name: ClipName) {
+  const count = CLIPS[name].duration * RATE;
+  const [from, to] = still === undefined ? [0, count] : [Math.round(Number(still) * RATE), Math.round(Number(still) * RATE) + 1];
+  const scratch = mkdtempSync(join(tmpdir(), 'brindle-'));
+  const raw = ['-f', 'rawvideo', '-pix_fmt', 'rgba', '-s', `${width}x${width / 2}`, '-r', String(RATE), '-i', '-'];
+  const target = still === undefined ? clipArguments(name, scratch) : ['-frames:v', '1', out];
+  const encoder = spawn('ffmpeg', ['-v', 'error', '-y', ...raw, ...target], { stdio: ['pipe', 'inherit', 'inherit'] });
+  let finished = () => {};
+  const done = new Promise<void>((resolve) => (finished = resolve));
+  const server = createServer(async (request, response) => {
+    if (request.method === 'POST') {
+      if (request.url === '/done') finished();
+      else {
+        for await (const chunk of request) if (!encoder.stdin.write(chunk)) await once(encoder.stdin, 'drain');
+        process.stderr.write(`\r${name}: frame ${request.url!.split('/')[2]} of ${count} `);
+      }
+      response.end();
+    } else if (request.url!.startsWith('/page.js')) response.setHeader('content-type', 'text/javascript').end(script);
+    else response.setHeader('content-type', 'text/html').end('<script type=module src=/page.js></script>');
+  });
+  server.listen(0, '127.0.0.1');
+  await once(server, 'listening');
+  const { port } = server.address() as { port: number };
+  const browser = spawn('chromium', [
+    '--headless', '--no-sandbox', '--disable-quic', '--no-first-run', '--disable-background-networking',
+    '--disable-component-update', '--disable-sync', '--use-angle=swiftshader', '--enable-unsafe-swiftshader',
+    '--ignore-gpu-blocklist', '--enable-logging=stderr', `--user-data-dir=${join(scratch, 'profile')}`,
+    `http://127.0.0.1:${port}/?clip=${name}&width=${width}&from=${from}&to=${to}`,
+  ], { stdio: ['ignore', 'ignore', 'pipe'] }); // prettier-ignore
+  browser.stderr.on('data', (d: Buffer) => /CONSOLE/.test(String(d)) && process.stderr.write(d));
+  await done;
+  browser.kill();
+  encoder.stdin.end();
+  await once(encoder, 'close');
+  server.close();
+  rmSync(scratch, { recursive: true, force: true, maxRetries: 5 });
+  if (still === undefined) writeTruth(name, count);
+}
+
+/** H.265 small enough to be committed (under 4 MB), with the clip's sound. */
+function clipArguments(name: ClipName, scratch: string): string[] {
+  const sound = join(scratch, 'sound.wav');
+  writeSound(name, sound);
+  return [
+    '-i', sound, '-shortest', '-c:a', 'aac', '-b:a', '96k', '-vf', 'scale=out_color_matrix=bt709:out_range=tv,format=yuv420p',
+    '-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709', '-color_range', 'tv',
+    '-c:v', 'libx265', '-preset', 'medium', '-tag:v', 'hvc1', '-b:v', '1750k',
+    '-x265-params', 'log-level=error:vbv-maxrate=4000:vbv-bufsize=6000:keyint=90:aq-mode=3',
+    '-movflags', '+faststart', join(clips, `${name}.mp4`),
+  ]; // prettier-ignore
+}
+
+function writeTruth(name: ClipName, count: number) {
+  const round = (v: number) => Number(v.toFixed(6));
+  const frames = Array.from({ length: count }, (_, n) => {
+    const pose = CLIPS[name].pose(n / RATE);
+    return { time: round(n / RATE), orientation: quaternionOf(pose.rotation).map(round), position: pose.position.map(round) };
+  });
+  const lines = frames.map((f) => `  ${JSON.stringify(f)}`).join(',\n');
+  writeFileSync(join(clips, `${name}.truth.json`), `{ "format": "glimbo-truth", "version": 1, "rate": ${RATE}, "frames": [\n${lines}\n] }\n`);
+}

@@ -1,0 +1,127 @@
+/**
+ * Runs inside headless Chromium: renders Brindle Halt as equirectangular frames and posts them, as raw
+ * RGBA from the top row down, to the server that opened the page.
+ */
+import * as THREE from 'three';
+import { CLIPS, RATE, overtakerAt, wagonAt, type ClipName, type Matrix } from '../motion.js';
+import { OUTER_OFFSET } from '../track.js';
+import { buildGarden } from './garden.js';
+import { buildPeople } from './people.js';
+import { buildLine, buildTurntable, engine, placeTrain, wagon, type Train } from './railway.js';
+
+const query = new URLSearchParams(location.search);
+const clip = query.get('clip') as ClipName;
+const width = Number(query.get('width') ?? 3840);
+const height = width / 2;
+const from = Number(query.get('from') ?? 0);
+const to = Number(query.get('to') ?? CLIPS[clip].duration * RATE);
+
+const scene = new THREE.Scene();
+scene.fog = new THREE.Fog(0xccdde2, 14, 75);
+scene.add(new THREE.HemisphereLight(0xcfe3f5, 0x6b7a4a, 1.5));
+const sun = new THREE.DirectionalLight(0xfff0d4, 3.0);
+sun.position.set(18.6, 18.6, -14.4);
+sun.castShadow = true;
+sun.shadow.mapSize.set(4096, 4096);
+Object.assign(sun.shadow.camera, { left: -13, right: 13, top: 13, bottom: -13, near: 2, far: 60 });
+sun.shadow.bias = -0.0006;
+sun.shadow.normalBias = 0.012;
+scene.add(sun);
+
+buildGarden(scene);
+buildLine(scene);
+const bridge = buildTurntable(scene);
+const movePeople = buildPeople(scene);
+
+const train = (colours: { body: number; trim: number; cars: [Parameters<typeof wagon>[1], number][] }, line: number, leads: boolean): Train => {
+  const cars = leads ? [{ group: engine(scene, colours.body, colours.trim), back: 0 }] : [];
+  colours.cars.forEach(([kind, colour], i) => cars.push({ group: wagon(scene, kind, colour), back: 0.72 + i * 0.58 }));
+  return { cars, line };
+};
+// The camera rides on the flat wagon behind two others; the engine of its train is 1.9 m ahead.
+const own = train({ body: 0xb3261e, trim: 0xd9b24a, cars: [['tub', 0x4c6b3c], ['coach', 0x7a2320], ['flat', 0], ['tub', 0x34556b], ['coach', 0x7a2320]] }, 0, true); // prettier-ignore
+const other = train({ body: 0x1f6b4a, trim: 0xd8cfae, cars: [['coach', 0x24506b], ['coach', 0x24506b], ['tub', 0x6b4a2a], ['tub', 0x3c5a6b], ['coach', 0x24506b]] }, OUTER_OFFSET, true); // prettier-ignore
+const CAMERA_CAR = 0.72 + 2 * 0.58;
+
+function moveWorld(time: number) {
+  // In Turntable the same trains run past by other times, so that something happens on every side.
+  const ridge = clip === 'ridge-loop';
+  placeTrain(own, ridge ? wagonAt(time) + CAMERA_CAR : 9.5 + 1.1 * time);
+  placeTrain(other, ridge ? overtakerAt(time) : 21 + 1.7 * Math.max(0, time - 4));
+  const t = Math.min(1, Math.max(0, (time - 1.5) / 5));
+  bridge.rotation.y = -(0.6 + t * t * (3 - 2 * t) * 2.8);
+  movePeople(time);
+}
+
+const renderer = new THREE.WebGLRenderer({ antialias: false, preserveDrawingBuffer: true });
+renderer.shadowMap.enabled = true;
+renderer.shadowMap.type = THREE.PCFSoftShadowMap;
+renderer.toneMapping = THREE.NoToneMapping;
+/** The six faces of a cube round the camera, a touch wider than 90° so that filtering never meets an edge. */
+const FACE = Math.round((width / 3840) * 1344);
+const EDGE = 1.004;
+const LOOKS: [direction: number[], up: number[]][] = [
+  [[1, 0, 0], [0, 1, 0]], [[-1, 0, 0], [0, 1, 0]], [[0, 1, 0], [0, 0, 1]],
+  [[0, -1, 0], [0, 0, -1]], [[0, 0, 1], [0, 1, 0]], [[0, 0, -1], [0, 1, 0]],
+]; // prettier-ignore
+const faces = LOOKS.map(([direction, up]) => {
+  const camera = new THREE.PerspectiveCamera((2 * Math.atan(EDGE) * 180) / Math.PI, 1, 0.05, 200);
+  camera.up.set(up[0]!, up[1]!, up[2]!);
+  camera.lookAt(direction[0]!, direction[1]!, direction[2]!);
+  const target = new THREE.WebGLRenderTarget(FACE, FACE, { type: THREE.HalfFloatType, samples: 4 });
+  return { camera, target };
+});
+
+const target = new THREE.WebGLRenderTarget(width, height, { depthBuffer: false });
+const unroll = new THREE.ShaderMaterial({
+  uniforms: { faces: { value: faces.map((f) => f.target.texture) }, pose: { value: new THREE.Matrix3() } },
+  vertexShader: 'varying vec2 at; void main() { at = uv; gl_Position = vec4(position.xy, 0.0, 1.0); }',
+  // Rows are written upside down, so that reading back from the bottom gives the top row first.
+  fragmentShader: `
+    uniform sampler2D faces[6]; uniform mat3 pose; varying vec2 at;
+    vec2 spot(float x, float y, float depth) { return 0.5 + 0.5 * vec2(x, y) / (depth * ${EDGE}); }
+    void main() {
+      float lon = (at.x - 0.5) * 6.283185307179586, lat = (0.5 - at.y) * 3.141592653589793;
+      vec3 d = pose * vec3(cos(lat) * sin(lon), sin(lat), cos(lat) * cos(lon));
+      d.z = -d.z;
+      vec3 a = abs(d), c;
+      if (a.x >= a.y && a.x >= a.z) c = d.x > 0.0
+        ? textureLod(faces[0], spot(d.z, d.y, a.x), 0.0).rgb : textureLod(faces[1], spot(-d.z, d.y, a.x), 0.0).rgb;
+      else if (a.y >= a.z) c = d.y > 0.0
+        ? textureLod(faces[2], spot(d.x, d.z, a.y), 0.0).rgb : textureLod(faces[3], spot(d.x, -d.z, a.y), 0.0).rgb;
+      else c = d.z > 0.0
+        ? textureLod(faces[4], spot(-d.x, d.y, a.z), 0.0).rgb : textureLod(faces[5], spot(d.x, d.y, a.z), 0.0).rgb;
+      c = c * (2.51 * c + 0.03) / (c * (2.43 * c + 0.59) + 0.14);
+      gl_FragColor = vec4(mix(12.92 * c, 1.055 * pow(max(c, 0.0), vec3(1.0 / 2.4)) - 0.055, step(0.0031308, c)), 1.0);
+    }`,
+  depthTest: false,
+});
+const quad = new THREE.Scene();
+quad.add(new THREE.Mesh(new THREE.PlaneGeometry(2, 2), unroll));
+const flat = new THREE.OrthographicCamera(-1, 1, 1, -1, 0, 1);
+const rows = new Uint8Array(width * height * 4);
+
+function render(time: number, position: number[], pose: Matrix) {
+  moveWorld(time);
+  for (const { camera, target: face } of faces) {
+    camera.position.set(position[0]!, position[1]!, -position[2]!);
+    camera.updateMatrixWorld();
+    renderer.setRenderTarget(face);
+    renderer.render(scene, camera);
+  }
+  (unroll.uniforms.pose!.value as THREE.Matrix3).set(...pose);
+  renderer.setRenderTarget(target);
+  renderer.render(quad, flat);
+  renderer.readRenderTargetPixels(target, 0, 0, width, height, rows);
+}
+
+let sent: Promise<unknown> = Promise.resolve();
+for (let n = from; n < to; n++) {
+  const time = n / RATE;
+  const { position, rotation } = CLIPS[clip].pose(time);
+  render(time, position, rotation);
+  await sent;
+  sent = fetch(`/frame/${n}`, { method: 'POST', body: rows.slice() });
+}
+await sent;
+await fetch('/done', { method: 'POST' });
