@@ -14,8 +14,8 @@ export interface CameraPose {
 
 export const RATE = 30;
 export const CLIPS = {
-  'ridge-loop': { title: 'Ridge Loop', duration: 16, pose: ridgeLoop },
-  turntable: { title: 'Turntable', duration: 16, pose: turntable },
+  'ridge-loop': { title: 'Ridge Loop', duration: 15, pose: ridgeLoop },
+  turntable: { title: 'Turntable', duration: 15, pose: turntable },
 } as const;
 export type ClipName = keyof typeof CLIPS;
 
@@ -57,11 +57,7 @@ function ridgeLoop(time: number): CameraPose {
 
 function turntable(time: number): CameraPose {
   return {
-    position: [
-      -0.3 + 0.004 * Math.sin(time * 1.1),
-      1.05 + 0.002 * Math.sin(time * 1.9),
-      -0.9 + 0.004 * Math.cos(time * 0.9),
-    ],
+    position: [-0.3, 1.05, -0.9],
     rotation: rotation(
       0.35 + 0.004 * Math.sin(time * 0.7),
       0.004 * Math.sin(time * 1.3),

@@ -20,7 +20,7 @@ const option = (name: string) => {
   const i = args.indexOf(`--${name}`);
   return i < 0 ? undefined : args.splice(i, 2)[1];
 };
-const width = Number(option('width') ?? 3840);
+const width = Number(option("width") ?? 2880);
 const still = option('still');
 const out = option('out') ?? 'still.png';
 const names = (args.length ? args : Object.keys(CLIPS)) as ClipName[];
@@ -61,7 +61,7 @@ async function renderClip(name: ClipName) {
   const { port } = server.address() as { port: number };
   const browser = spawn('chromium', [
     '--headless', '--no-sandbox', '--disable-quic', '--no-first-run', '--disable-background-networking',
-    '--disable-component-update', '--disable-sync', '--use-angle=swiftshader', '--enable-unsafe-swiftshader',
+    '--disable-component-update', '--disable-sync', ...(process.env.ANGLE ?? '--use-angle=swiftshader --enable-unsafe-swiftshader').split(' '),
     '--ignore-gpu-blocklist', '--enable-logging=stderr', `--user-data-dir=${join(scratch, 'profile')}`,
     `http://127.0.0.1:${port}/?clip=${name}&width=${width}&from=${from}&to=${to}`,
   ], { stdio: ['ignore', 'ignore', 'pipe'] }); // prettier-ignore

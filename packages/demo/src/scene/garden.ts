@@ -7,10 +7,7 @@ import { bricks, glossy, group, matte, painted, put, speckled } from './surfaces
 const SKY_VERTEX = `varying vec3 dir; void main() { dir = position; gl_Position = projectionMatrix * modelViewMatrix * vec4(position, 1.0); }`;
 const SKY_FRAGMENT = `
 varying vec3 dir;
-float hash(vec2 p) { return fract(sin(dot(p, vec2(41.3, 289.1))) * 43758.5453); }
-float noise(vec2 p) { vec2 i = floor(p), f = fract(p); f = f * f * (3.0 - 2.0 * f);
-  return mix(mix(hash(i), hash(i + vec2(1, 0)), f.x), mix(hash(i + vec2(0, 1)), hash(i + vec2(1, 1)), f.x), f.y); }
-float fbm(vec2 p) { float a = 0.5, s = 0.0; for (int i = 0; i < 5; i++) { s += a * noise(p); p = p * 2.1 + 3.7; a *= 0.5; } return s; }
+uniform sampler2D clouds;
 void main() {
   vec3 d = normalize(dir);
   float h = max(d.y, 0.0);
@@ -19,17 +16,52 @@ void main() {
   float s = max(dot(d, sun), 0.0);
   c += vec3(1.0, 0.86, 0.6) * (0.25 * pow(s, 8.0) + 1.5 * pow(s, 900.0));
   vec2 p = d.xz / (d.y + 0.25) * 1.6;
-  float cloud = smoothstep(0.5, 0.85, fbm(p + 2.0)) * smoothstep(0.02, 0.2, d.y);
+  float cloud = smoothstep(0.5, 0.85, texture2D(clouds, p * 0.06 + 0.31).r) * smoothstep(0.02, 0.2, d.y);
   c = mix(c, vec3(0.97, 0.97, 0.95) * (0.9 + 0.1 * s), cloud * 0.85);
   gl_FragColor = vec4(c, 1.0);
   #include <colorspace_fragment>
 }`;
 
+/** Clouds as five octaves of value noise, painted once: computing them for every pixel of every frame takes too long. */
+function cloudTexture(): THREE.DataTexture {
+  const size = 1024;
+  const random = seededRandom(5);
+  const lattice = Float32Array.from({ length: 256 * 256 }, random);
+  const at = (x: number, y: number) => lattice[(y & 255) * 256 + (x & 255)]!;
+  const noise = (x: number, y: number) => {
+    const [ix, iy] = [Math.floor(x), Math.floor(y)];
+    const ease = (f: number) => f * f * (3 - 2 * f);
+    const [fx, fy] = [ease(x - ix), ease(y - iy)];
+    const top = at(ix, iy) + (at(ix + 1, iy) - at(ix, iy)) * fx;
+    const bottom = at(ix, iy + 1) + (at(ix + 1, iy + 1) - at(ix, iy + 1)) * fx;
+    return top + (bottom - top) * fy;
+  };
+  const data = new Uint8Array(size * size * 4);
+  for (let y = 0; y < size; y++)
+    for (let x = 0; x < size; x++) {
+      let sum = 0;
+      for (let octave = 0; octave < 5; octave++) {
+        const f = (16 * 2 ** octave) / size;
+        sum += noise(x * f, y * f) / 2 ** (octave + 1);
+      }
+      data.fill(Math.round(sum * 255), (y * size + x) * 4, (y * size + x) * 4 + 4);
+    }
+  const texture = new THREE.DataTexture(data, size, size);
+  texture.wrapS = texture.wrapT = THREE.MirroredRepeatWrapping;
+  texture.minFilter = THREE.LinearMipmapLinearFilter;
+  texture.magFilter = THREE.LinearFilter;
+  texture.generateMipmaps = true;
+  texture.needsUpdate = true;
+  return texture;
+}
+
 export function buildGarden(scene: THREE.Scene) {
   const sky = new THREE.Mesh(
     new THREE.SphereGeometry(90, 48, 24),
-    new THREE.ShaderMaterial({ vertexShader: SKY_VERTEX, fragmentShader: SKY_FRAGMENT, side: THREE.BackSide, depthWrite: false }),
+    new THREE.ShaderMaterial({ uniforms: { clouds: { value: cloudTexture() } }, vertexShader: SKY_VERTEX, fragmentShader: SKY_FRAGMENT, side: THREE.BackSide, depthWrite: false }),
   );
+  // Drawn last, so that its clouds are computed only where the sky is seen.
+  sky.renderOrder = 10;
   scene.add(sky);
   const grass = speckled('#6d9a43', ['#7fae52', '#5b8636', '#90bd60', '#4e762e', '#86a84a'], 9000, [1, 5], 46);
   put(scene, new THREE.CircleGeometry(80, 64).rotateX(-Math.PI / 2), matte(0xffffff, grass));
@@ -139,7 +171,7 @@ function lantern(scene: THREE.Scene, s: number, offset: number) {
 function buildPlants(scene: THREE.Scene) {
   const random = seededRandom(23);
   const leaf = speckled('#ffffff', ['#e8efd8', '#b9c9a0', '#ffffff', '#d0dcb8'], 3500, [2, 9], 2, 9);
-  const blob = new THREE.IcosahedronGeometry(1, 2);
+  const blob = new THREE.IcosahedronGeometry(1, 1);
   const p = blob.attributes.position!;
   for (let i = 0; i < p.count; i++) {
     const k = 1 + 0.16 * Math.sin(p.getX(i) * 7.1) * Math.cos(p.getY(i) * 6.3 + p.getZ(i) * 5.7);

@@ -3,6 +3,7 @@
  * RGBA from the top row down, to the server that opened the page.
  */
 import * as THREE from 'three';
+import { mergeStill } from './merge.js';
 import { CLIPS, RATE, overtakerAt, wagonAt, type ClipName, type Matrix } from '../motion.js';
 import { OUTER_OFFSET } from '../track.js';
 import { buildGarden } from './garden.js';
@@ -14,7 +15,22 @@ const clip = query.get('clip') as ClipName;
 const width = Number(query.get('width') ?? 3840);
 const height = width / 2;
 const from = Number(query.get('from') ?? 0);
-const to = Number(query.get('to') ?? CLIPS[clip].duration * RATE);
+const to = Number(query.get("to") ?? CLIPS[clip].duration * RATE);
+
+// Shadows are looked up with four taps, blended: in software the usual seventeen cost more than all the rest.
+THREE.ShaderChunk.shadowmap_pars_fragment = THREE.ShaderChunk.shadowmap_pars_fragment.replace(
+  /#if defined\( SHADOWMAP_TYPE_PCF \)[\s\S]*?#elif defined\( SHADOWMAP_TYPE_PCF_SOFT \)/,
+  `#if defined( SHADOWMAP_TYPE_PCF )
+    vec2 texel = shadowCoord.xy * shadowMapSize - 0.5;
+    vec2 part = fract(texel);
+    vec2 base = (floor(texel) + 0.5) / shadowMapSize;
+    vec2 one = 1.0 / shadowMapSize;
+    shadow = mix(
+      mix(texture2DCompare(shadowMap, base, shadowCoord.z), texture2DCompare(shadowMap, base + vec2(one.x, 0.0), shadowCoord.z), part.x),
+      mix(texture2DCompare(shadowMap, base + vec2(0.0, one.y), shadowCoord.z), texture2DCompare(shadowMap, base + one, shadowCoord.z), part.x),
+      part.y);
+  #elif defined( SHADOWMAP_TYPE_PCF_SOFT )`,
+);
 
 const scene = new THREE.Scene();
 scene.fog = new THREE.Fog(0xccdde2, 14, 75);
@@ -22,7 +38,7 @@ scene.add(new THREE.HemisphereLight(0xcfe3f5, 0x6b7a4a, 1.5));
 const sun = new THREE.DirectionalLight(0xfff0d4, 3.0);
 sun.position.set(18.6, 18.6, -14.4);
 sun.castShadow = true;
-sun.shadow.mapSize.set(4096, 4096);
+sun.shadow.mapSize.set(3072, 3072);
 Object.assign(sun.shadow.camera, { left: -13, right: 13, top: 13, bottom: -13, near: 2, far: 60 });
 sun.shadow.bias = -0.0006;
 sun.shadow.normalBias = 0.012;
@@ -30,8 +46,9 @@ scene.add(sun);
 
 buildGarden(scene);
 buildLine(scene);
+mergeStill(scene);
 const bridge = buildTurntable(scene);
-const movePeople = buildPeople(scene);
+const people = buildPeople(scene);
 
 const train = (colours: { body: number; trim: number; cars: [Parameters<typeof wagon>[1], number][] }, line: number, leads: boolean): Train => {
   const cars = leads ? [{ group: engine(scene, colours.body, colours.trim), back: 0 }] : [];
@@ -50,15 +67,16 @@ function moveWorld(time: number) {
   placeTrain(other, ridge ? overtakerAt(time) : 21 + 1.7 * Math.max(0, time - 4));
   const t = Math.min(1, Math.max(0, (time - 1.5) / 5));
   bridge.rotation.y = -(0.6 + t * t * (3 - 2 * t) * 2.8);
-  movePeople(time);
+  people.move(time);
 }
 
 const renderer = new THREE.WebGLRenderer({ antialias: false, preserveDrawingBuffer: true });
 renderer.shadowMap.enabled = true;
-renderer.shadowMap.type = THREE.PCFSoftShadowMap;
+renderer.shadowMap.type = THREE.PCFShadowMap;
+renderer.shadowMap.autoUpdate = false;
 renderer.toneMapping = THREE.NoToneMapping;
 /** The six faces of a cube round the camera, a touch wider than 90° so that filtering never meets an edge. */
-const FACE = Math.round((width / 3840) * 1344);
+const FACE = Math.round((width / 3840) * 1080);
 const EDGE = 1.004;
 const LOOKS: [direction: number[], up: number[]][] = [
   [[1, 0, 0], [0, 1, 0]], [[-1, 0, 0], [0, 1, 0]], [[0, 1, 0], [0, 0, 1]],
@@ -101,14 +119,60 @@ quad.add(new THREE.Mesh(new THREE.PlaneGeometry(2, 2), unroll));
 const flat = new THREE.OrthographicCamera(-1, 1, 1, -1, 0, 1);
 const rows = new Uint8Array(width * height * 4);
 
+/** In a clip whose camera keeps its place only what moves, and its shadow, has to be drawn again. */
+const still = clip === 'turntable';
+let drawn = false;
+const movers = [...own.cars, ...other.cars].map((c) => c.group as THREE.Object3D).concat(bridge, people.objects);
+const lastBoxes = new Map<THREE.Camera, THREE.Box2>();
+
+/** The part of a face (pixels) in which something moves now or moved in the frame before; null if nothing does. */
+function movedPart(camera: THREE.Camera): THREE.Vector4 | null {
+  const now = new THREE.Box2();
+  const solid = new THREE.Box3();
+  const point = new THREE.Vector3();
+  for (const object of movers) {
+    solid.setFromObject(object);
+    const sunward = new THREE.Vector3(18.6, 18.6, -14.4).multiplyScalar(-solid.max.y / 18.6);
+    solid.union(solid.clone().translate(sunward));
+    const seen = new THREE.Box2();
+    let behind = 0;
+    for (let i = 0; i < 8; i++) {
+      point.set(i & 1 ? solid.max.x : solid.min.x, i & 2 ? solid.max.y : solid.min.y, i & 4 ? solid.max.z : solid.min.z);
+      point.applyMatrix4(camera.matrixWorldInverse);
+      if (point.z > -0.05) {
+        behind++;
+        point.z = -0.05;
+      }
+      seen.expandByPoint(new THREE.Vector2(-point.x / point.z, -point.y / point.z));
+    }
+    if (behind < 8) now.union(seen.intersect(new THREE.Box2(new THREE.Vector2(-EDGE, -EDGE), new THREE.Vector2(EDGE, EDGE))));
+  }
+  const box = now.clone();
+  const before = lastBoxes.get(camera);
+  if (before && !before.isEmpty()) box.union(before);
+  lastBoxes.set(camera, now);
+  if (box.isEmpty()) return null;
+  const pixel = (v: number) => Math.max(0, Math.min(FACE, ((v / EDGE + 1) / 2) * FACE));
+  const [x0, y0] = [Math.floor(Math.max(0, pixel(box.min.x) - 2)), Math.floor(Math.max(0, pixel(box.min.y) - 2))];
+  return new THREE.Vector4(x0, y0, Math.ceil(pixel(box.max.x)) + 2 - x0, Math.ceil(pixel(box.max.y)) + 2 - y0);
+}
+
 function render(time: number, position: number[], pose: Matrix) {
   moveWorld(time);
+  renderer.shadowMap.needsUpdate = true;
   for (const { camera, target: face } of faces) {
     camera.position.set(position[0]!, position[1]!, -position[2]!);
     camera.updateMatrixWorld();
+    if (still && drawn) {
+      const box = movedPart(camera);
+      if (!box) continue;
+      face.scissorTest = true;
+      face.scissor.copy(box);
+    }
     renderer.setRenderTarget(face);
     renderer.render(scene, camera);
   }
+  drawn = true;
   (unroll.uniforms.pose!.value as THREE.Matrix3).set(...pose);
   renderer.setRenderTarget(target);
   renderer.render(quad, flat);

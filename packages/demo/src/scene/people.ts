@@ -48,7 +48,7 @@ export function buildPeople(scene: THREE.Scene) {
   });
 
   /** Moves everybody to where they are at `time` seconds. */
-  return (time: number) => {
+  const move = (time: number) => {
     for (const { figure: g, legs, way } of walkers) {
       let k = 0;
       while (k < way.length - 2 && way[k + 1]![0] <= time) k++;
@@ -65,4 +65,5 @@ export function buildPeople(scene: THREE.Scene) {
       g.position.set(8.9 + i * 0.3 - t * 0.18, 1.9 + t * t * 0.1 + t * 0.22, -(1.6 + i * 0.25 + 0.12 * Math.sin(t + i)));
     }
   };
+  return { move, objects: [...walkers.map((w) => w.figure as THREE.Object3D), ...balloons.map((b) => b.g)] };
 }

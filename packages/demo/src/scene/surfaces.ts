@@ -14,7 +14,7 @@ export function painted(
   const texture = new THREE.CanvasTexture(canvas);
   texture.wrapS = texture.wrapT = THREE.RepeatWrapping;
   texture.repeat.set(repeat, repeat);
-  texture.anisotropy = 4;
+  texture.anisotropy = 2;
   texture.colorSpace = THREE.SRGBColorSpace;
   return texture;
 }

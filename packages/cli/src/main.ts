@@ -1,0 +1,144 @@
+/** The command line: the same engine without a browser. Progress on standard error, results on standard output. */
+import { readFileSync } from 'node:fs';
+import { copyFile, mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { dirname, isAbsolute, join, resolve } from 'node:path';
+import { parseArgs } from 'node:util';
+import { parseSize, sizeOf } from '@glimbo/core/lens/format';
+import { CODECS, type Codec } from '@glimbo/core/take/clip';
+import type { Take } from '@glimbo/core/take/take';
+import { readTake } from '@glimbo/core/take/validate';
+import { MediaError } from '@glimbo/media/ffmpeg';
+import { gather } from '@glimbo/media/gather';
+import { probe } from '@glimbo/media/probe';
+import { exportClip } from '@glimbo/media/render/clip';
+import { renderStill } from '@glimbo/media/render/still';
+
+const USAGE = `Usage:
+  ./glimbo export TAKE.json --out FILE.mp4 [--size 1920x1080] [--rate 30] [--codec ${CODECS.join('|')}] [--quality N | --bitrate 18M]
+  ./glimbo frame TAKE.json --time S --out FILE.png [--size WxH]
+  ./glimbo probe FILE
+  ./glimbo sweep FILE --out FILE.png`;
+
+const { values, positionals } = parse();
+
+function parse() {
+  try {
+    return parseArgs({
+      allowPositionals: true,
+      options: {
+        out: { type: 'string' },
+        size: { type: 'string' },
+        rate: { type: 'string' },
+        codec: { type: 'string' },
+        quality: { type: 'string' },
+        bitrate: { type: 'string' },
+        time: { type: 'string' },
+        help: { type: 'boolean' },
+      },
+    });
+  } catch (error) {
+    fail((error as Error).message.split('\n')[0]!);
+  }
+}
+
+function fail(sentence: string, usage = true): never {
+  process.stderr.write(`glimbo: ${sentence}\n${usage ? `${USAGE}\n` : ''}`);
+  process.exit(usage ? 2 : 1);
+}
+
+/** A numeric option within a range; the default when it is absent. */
+function numeric<T>(name: 'rate' | 'quality' | 'time', low: number, high: number, fallback: T): number | T {
+  const text = values[name];
+  if (text === undefined) return fallback;
+  const n = Number(text);
+  if (text.trim() === '' || !(n >= low && n <= high)) fail(`--${name} must be a number from ${low} to ${high}, not "${text}".`);
+  return n;
+}
+
+function bitRate(): number | undefined {
+  if (values.bitrate === undefined) return undefined;
+  const match = /^(\d+(?:\.\d+)?)([kM]?)$/.exec(values.bitrate);
+  const bits = match ? Number(match[1]) * { '': 1, k: 1e3, M: 1e6 }[match[2] as '' | 'k' | 'M'] : NaN;
+  if (!(bits >= 1e5 && bits <= 5e8)) fail(`--bitrate must be from 100k to 500M, such as 18M, not "${values.bitrate}".`);
+  return bits;
+}
+
+function loadTake(file: string | undefined): { take: Take; footage: string } {
+  if (!file) fail('Name a take document.');
+  let plain: unknown;
+  try {
+    plain = JSON.parse(readFileSync(file, 'utf8'));
+  } catch (error) {
+    const missing = (error as NodeJS.ErrnoException).code === 'ENOENT';
+    fail(missing ? `${file} was not found.` : `${file} is not a JSON document: ${(error as Error).message}`, false);
+  }
+  const take = readTake(plain);
+  return { take, footage: isAbsolute(take.footage) ? take.footage : resolve(dirname(file), take.footage) };
+}
+
+const needOut = () => values.out ?? fail('Say where to write with --out FILE.');
+const sizeFor = (take: Take) => (values.size ? parseSize(values.size) : sizeOf(take.frame.aspect, 1080));
+
+const commands: Record<string, (argument: string | undefined) => Promise<void>> = {
+  async export(argument) {
+    const out = needOut();
+    const { take, footage } = loadTake(argument);
+    const codec = (values.codec ?? 'h264') as Codec;
+    if (!CODECS.includes(codec)) fail(`--codec ${codec} is not available yet; choose ${CODECS.join(' or ')}.`, false);
+    if (values.quality !== undefined && values.bitrate !== undefined) fail('Give --quality or --bitrate, not both.');
+    const settings = { ...sizeFor(take), codec, rate: numeric('rate', 1, 240, undefined), quality: numeric('quality', 0, 51, undefined), bitRate: bitRate() };
+    const began = Date.now();
+    const report = await exportClip(take, footage, out, settings, {
+      progress: (done, total) => {
+        const left = done ? ((Date.now() - began) / 1000 / done) * (total - done) : NaN;
+        process.stderr.write(`\r${done} of ${total} frames${done ? `, ${Math.ceil(left)} s left` : ''}   `);
+      },
+    });
+    process.stderr.write('\n');
+    process.stdout.write(`${JSON.stringify({ file: out, ...report })}\n`);
+  },
+  async frame(argument) {
+    const out = needOut();
+    const { take, footage } = loadTake(argument);
+    const time = numeric('time', 0, 1e6, null) ?? fail('Say which moment with --time SECONDS.');
+    await renderStill(take, footage, time, sizeFor(take), out);
+    process.stdout.write(`${JSON.stringify({ file: out, time })}\n`);
+  },
+  async probe(argument) {
+    const { facts, doubts } = await probe(argument ?? fail('Name a file.'));
+    process.stdout.write(`${JSON.stringify({ ...facts, doubts: doubts.map((d) => d.sentence) }, null, 2)}\n`);
+  },
+  async sweep(argument) {
+    const out = needOut();
+    const file = argument ?? fail('Name a file.');
+    const { facts, doubts } = await probe(file);
+    const folder = await mkdtemp(join(tmpdir(), 'glimbo-sweep-'));
+    try {
+      const variableRate = doubts.some((d) => d.kind === 'variable-rate');
+      const gathered = await gather(file, facts, join(folder, 'made'), {
+        variableRate,
+        progress: (share) => process.stderr.write(`\r${Math.round(share * 100)} %   `),
+      });
+      await copyFile(join(folder, 'made', 'sweep.png'), out);
+      process.stderr.write('\n');
+      process.stdout.write(`${JSON.stringify({ file: out, ...gathered.sweep })}\n`);
+    } finally {
+      await rm(folder, { recursive: true, force: true });
+    }
+  },
+};
+
+if (values.help) {
+  process.stdout.write(`${USAGE}\n`);
+  process.exit(0);
+}
+const [name, argument] = positionals;
+const command = name ? commands[name] : undefined;
+if (!command) fail(name ? `There is no command "${name}".` : 'Name a command.');
+try {
+  await command(argument);
+} catch (error) {
+  const told = error instanceof MediaError || error instanceof RangeError || (error as Error).name === 'TakeError' || (error as Error).constructor.name === 'TakeError';
+  fail(told ? (error as Error).message : `${(error as Error).stack}`, false);
+}

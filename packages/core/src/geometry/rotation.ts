@@ -1,0 +1,124 @@
+/**
+ * Directions and rotations. Axes: x right, y up, z ahead. Angles in degrees at the borders of this
+ * module: pan > 0 turns right, tilt > 0 looks up, roll > 0 turns clockwise as seen from behind.
+ */
+export type Vec3 = readonly [number, number, number];
+/** Row-major 3 × 3 rotation matrix. */
+export type Matrix3 = readonly [number, number, number, number, number, number, number, number, number];
+/** Unit quaternion [x, y, z, w]. */
+export type Quaternion = readonly [number, number, number, number];
+
+export interface Angles {
+  pan: number;
+  tilt: number;
+  roll: number;
+}
+
+export const RADIANS = Math.PI / 180;
+export const DEGREES = 180 / Math.PI;
+export const IDENTITY: Matrix3 = [1, 0, 0, 0, 1, 0, 0, 0, 1];
+
+/** Camera-to-world rotation Ry(pan) · Rx(tilt) · Rz(roll). */
+export function rotationOf({ pan, tilt, roll }: Angles): Matrix3 {
+  const cp = Math.cos(pan * RADIANS);
+  const sp = Math.sin(pan * RADIANS);
+  const ct = Math.cos(tilt * RADIANS);
+  const st = Math.sin(tilt * RADIANS);
+  const cr = Math.cos(roll * RADIANS);
+  const sr = Math.sin(roll * RADIANS);
+  return [
+    cp * cr + sp * st * sr, cp * sr - sp * st * cr, sp * ct,
+    -ct * sr, ct * cr, st,
+    -sp * cr + cp * st * sr, -sp * sr - cp * st * cr, cp * ct,
+  ]; // prettier-ignore
+}
+
+/** The angles of a camera-to-world rotation; pan and roll in −180…180, tilt in −90…90. At a pole roll is 0. */
+export function anglesOf(m: Matrix3): Angles {
+  const tilt = Math.asin(Math.max(-1, Math.min(1, m[5])));
+  if (Math.abs(m[5]) > 1 - 1e-12) {
+    return { pan: Math.atan2(-m[6], m[0]) * DEGREES, tilt: tilt * DEGREES, roll: 0 };
+  }
+  return {
+    pan: Math.atan2(m[2], m[8]) * DEGREES,
+    tilt: tilt * DEGREES,
+    roll: Math.atan2(-m[3], m[4]) * DEGREES,
+  };
+}
+
+export function multiply(a: Matrix3, b: Matrix3): Matrix3 {
+  const cell = (r: number, c: number) =>
+    a[r * 3]! * b[c]! + a[r * 3 + 1]! * b[c + 3]! + a[r * 3 + 2]! * b[c + 6]!;
+  return [
+    cell(0, 0), cell(0, 1), cell(0, 2),
+    cell(1, 0), cell(1, 1), cell(1, 2),
+    cell(2, 0), cell(2, 1), cell(2, 2),
+  ]; // prettier-ignore
+}
+
+export const transpose = (m: Matrix3): Matrix3 => [m[0], m[3], m[6], m[1], m[4], m[7], m[2], m[5], m[8]];
+
+export const apply = (m: Matrix3, v: Vec3): Vec3 => [
+  m[0] * v[0] + m[1] * v[1] + m[2] * v[2],
+  m[3] * v[0] + m[4] * v[1] + m[5] * v[2],
+  m[6] * v[0] + m[7] * v[1] + m[8] * v[2],
+];
+
+export const dot = (a: Vec3, b: Vec3) => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
+
+/** Angle between two unit vectors in degrees, exact for small angles too. */
+export function angleBetween(a: Vec3, b: Vec3): number {
+  const chord = Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]);
+  return 2 * Math.asin(Math.min(1, chord / 2)) * DEGREES;
+}
+
+/** Unit quaternion of a rotation matrix (Shepperd's method). */
+export function quaternionOf(m: Matrix3): Quaternion {
+  const trace = m[0] + m[4] + m[8];
+  const largest = Math.max(trace, m[0], m[4], m[8]);
+  let q: [number, number, number, number];
+  if (largest === trace) q = [m[7] - m[5], m[2] - m[6], m[3] - m[1], 1 + trace];
+  else if (largest === m[0]) q = [1 + 2 * m[0] - trace, m[1] + m[3], m[2] + m[6], m[7] - m[5]];
+  else if (largest === m[4]) q = [m[1] + m[3], 1 + 2 * m[4] - trace, m[5] + m[7], m[2] - m[6]];
+  else q = [m[2] + m[6], m[5] + m[7], 1 + 2 * m[8] - trace, m[3] - m[1]];
+  const n = Math.hypot(...q);
+  return [q[0] / n, q[1] / n, q[2] / n, q[3] / n];
+}
+
+/** Rotation matrix of a unit quaternion. */
+export function matrixOf([x, y, z, w]: Quaternion): Matrix3 {
+  return [
+    1 - 2 * (y * y + z * z), 2 * (x * y - z * w), 2 * (x * z + y * w),
+    2 * (x * y + z * w), 1 - 2 * (x * x + z * z), 2 * (y * z - x * w),
+    2 * (x * z - y * w), 2 * (y * z + x * w), 1 - 2 * (x * x + y * y),
+  ]; // prettier-ignore
+}
+
+/** Angle of the shortest turn between two orientations in degrees, 0…180. */
+export function turnBetween(a: Quaternion, b: Quaternion): number {
+  const d = Math.abs(a[0] * b[0] + a[1] * b[1] + a[2] * b[2] + a[3] * b[3]);
+  return 2 * Math.acos(Math.min(1, d)) * DEGREES;
+}
+
+/** Spherical linear interpolation along the shortest turn (Shoemake 1985); f = 0 gives a, 1 gives b. */
+export function slerp(a: Quaternion, b: Quaternion, f: number): Quaternion {
+  let d = a[0] * b[0] + a[1] * b[1] + a[2] * b[2] + a[3] * b[3];
+  const sign = d < 0 ? -1 : 1;
+  d = Math.min(1, Math.abs(d));
+  const angle = Math.acos(d);
+  const s = Math.sin(angle);
+  const [ka, kb] = s < 1e-6 ? [1 - f, f] : [Math.sin((1 - f) * angle) / s, Math.sin(f * angle) / s];
+  const q = [0, 1, 2, 3].map((i) => ka * a[i]! + sign * kb * b[i]!) as [number, number, number, number];
+  const n = Math.hypot(...q);
+  return [q[0] / n, q[1] / n, q[2] / n, q[3] / n];
+}
+
+/** The value equivalent to `angle` (modulo 360°) that lies nearest to `reference`. */
+export const unwrapNear = (angle: number, reference: number) =>
+  angle + 360 * Math.round((reference - angle) / 360);
+
+/** An angle as a heading in −180…180 (180 stays 180). */
+export function wrapHeading(angle: number): number {
+  const a = ((angle % 360) + 360) % 360;
+  return a > 180 ? a - 360 : a;
+}

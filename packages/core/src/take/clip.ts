@@ -1,0 +1,28 @@
+/** What an exported clip is to be like. */
+
+export const CODECS = ['h264', 'h265'] as const;
+export type Codec = (typeof CODECS)[number];
+
+export interface ClipSettings {
+  width: number;
+  height: number;
+  /** Frames a second of the clip; the footage's own when absent. */
+  rate?: number;
+  codec: Codec;
+  /** Constant quality as x264 and x265 count it, 0 (best) to 51; used when no bit rate is given. */
+  quality?: number;
+  /** Bits a second. */
+  bitRate?: number;
+}
+
+export const DEFAULT_QUALITY = 19;
+
+/**
+ * A guess at a clip's size in bytes. With a bit rate it is nearly exact; with a quality it comes from bits
+ * per pixel as measured on moving views of the demo footage, halving every 6 steps, and may be off by two.
+ */
+export function estimateSize(settings: ClipSettings, seconds: number, rate: number, sound: boolean): number {
+  const perPixel = 0.085 * 2 ** ((DEFAULT_QUALITY - (settings.quality ?? DEFAULT_QUALITY)) / 6) * (settings.codec === 'h265' ? 0.65 : 1);
+  const video = settings.bitRate ?? settings.width * settings.height * rate * perPixel;
+  return ((video + (sound ? 192_000 : 0)) * seconds) / 8;
+}

@@ -1,0 +1,122 @@
+/** Checks take documents at every boundary. Members it does not know are kept. */
+import 'reflect-metadata';
+import { plainToInstance, Type } from 'class-transformer';
+import {
+  Equals, IsIn, IsNotEmpty, IsNumber, IsObject, IsOptional, IsString, Max, MaxLength, Min, registerDecorator,
+  ValidateNested, validateSync, type ValidationError,
+} from 'class-validator'; // prettier-ignore
+import { aspectRatio } from '../lens/format.js';
+import { EASES } from '../path/ease.js';
+import { CHANNELS, emptyPath } from '../path/path.js';
+import type { Take } from './take.js';
+
+const MOST_KEYFRAMES = 20_000;
+
+/** A decorator made of a test that says what is wrong, or null. */
+function Checked(test: (value: unknown) => string | null): PropertyDecorator {
+  return (target, property) => {
+    registerDecorator({
+      name: 'checked',
+      target: target.constructor,
+      propertyName: String(property),
+      validator: {
+        validate: (value: unknown) => test(value) === null,
+        defaultMessage: (args) => test(args?.value) ?? '',
+      },
+    });
+  };
+}
+
+const finite = (v: unknown): v is number => typeof v === 'number' && Number.isFinite(v) && Math.abs(v) < 1e7;
+
+function easeProblem(ease: unknown): string | null {
+  if (ease === undefined || (EASES as readonly unknown[]).includes(ease)) return null;
+  const [x1, , x2] = Array.isArray(ease) && ease.length === 4 && ease.every(finite) ? (ease as number[]) : [];
+  if (x1 !== undefined && x2 !== undefined && x1 >= 0 && x1 <= 1 && x2 >= 0 && x2 <= 1) return null;
+  return `an ease is one of ${EASES.join(', ')}, or [x1, y1, x2, y2] with x1 and x2 from 0 to 1`;
+}
+
+function channelProblem(channel: unknown): string | null {
+  if (channel === undefined || finite(channel)) return null;
+  if (!Array.isArray(channel)) return 'a channel is a number or a list of keyframes';
+  if (channel.length > MOST_KEYFRAMES) return `a channel has at most ${MOST_KEYFRAMES} keyframes`;
+  let before = -Infinity;
+  for (const key of channel as Record<string, unknown>[]) {
+    if (!key || !finite(key.time) || !finite(key.value)) return 'each keyframe needs a time and a value that are numbers';
+    if (key.time <= before) return 'keyframes must be in order of time, no two at the same time';
+    before = key.time;
+    const problem = easeProblem(key.ease);
+    if (problem) return problem;
+  }
+  return null;
+}
+
+class RangeShape {
+  @IsNumber() @Min(0) in!: number;
+  @IsNumber() @Min(0) @Max(1e6) out!: number;
+}
+class AnglesShape {
+  @IsNumber() pan!: number;
+  @IsNumber() tilt!: number;
+  @IsOptional() @IsNumber() roll?: number;
+}
+class OrientationShape {
+  @IsOptional() @IsObject() @ValidateNested() @Type(() => AnglesShape) mount?: AnglesShape;
+  @IsOptional() @IsObject() @ValidateNested() @Type(() => AnglesShape) centre?: AnglesShape;
+}
+class FrameShape {
+  @Checked((v) => {
+    try {
+      aspectRatio(String(v));
+      return null;
+    } catch {
+      return 'aspect must be a picture format such as 16:9';
+    }
+  })
+  aspect!: string;
+}
+class PathShape {
+  @IsOptional() @IsIn(['dials', 'arc']) turn?: string;
+  @Checked(channelProblem) pan?: unknown;
+  @Checked(channelProblem) tilt?: unknown;
+  @Checked(channelProblem) roll?: unknown;
+  @Checked(channelProblem) fov?: unknown;
+  @Checked(channelProblem) bend?: unknown;
+  @Checked(channelProblem) shiftX?: unknown;
+  @Checked(channelProblem) shiftY?: unknown;
+}
+class TakeShape {
+  @Equals('glimbo-take') format!: string;
+  @Equals(1) version!: number;
+  @IsString() @IsNotEmpty() @MaxLength(4096) footage!: string;
+  @IsObject() @ValidateNested() @Type(() => RangeShape) range!: RangeShape;
+  @IsOptional() @IsObject() @ValidateNested() @Type(() => OrientationShape) orientation?: OrientationShape;
+  @IsObject() @ValidateNested() @Type(() => FrameShape) frame!: FrameShape;
+  @IsOptional() @IsObject() @ValidateNested() @Type(() => PathShape) path?: PathShape;
+}
+
+/** A document that is not a take, with every problem in words. */
+export class TakeError extends Error {
+  constructor(readonly problems: string[]) {
+    super(`This is not a take that Glimbo can read: ${problems.join('; ')}.`);
+  }
+}
+
+/** Reads a take from parsed JSON, filling in channels that are absent. Throws TakeError. */
+export function readTake(plain: unknown): Take {
+  if (typeof plain !== 'object' || plain === null || Array.isArray(plain)) throw new TakeError(['it is not a JSON object']);
+  const problems = flatten(validateSync(plainToInstance(TakeShape, plain), { forbidUnknownValues: true }), '');
+  const take = plain as Take;
+  if (problems.length === 0 && take.range.out <= take.range.in) problems.push('range: the out point must come after the in point');
+  if (problems.length > 0) throw new TakeError(problems);
+  const path = { ...emptyPath(), ...take.path };
+  for (const name of CHANNELS) path[name] ??= [];
+  return { ...take, path };
+}
+
+function flatten(errors: ValidationError[], prefix: string): string[] {
+  return errors.flatMap((e) => [
+    ...Object.values(e.constraints ?? {}).map((text) => `${prefix}${e.property}: ${text}`),
+    ...flatten(e.children ?? [], `${prefix}${e.property}.`),
+  ]);
+}

@@ -1,0 +1,58 @@
+/** Calling ffmpeg and ffprobe: always with argument arrays, never through a shell, on local files alone. */
+import { spawn, type ChildProcess } from 'node:child_process';
+import { dirname } from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+/** Input options for everything that a user hands us: files only, real media containers only. */
+export const SAFE_INPUT = [
+  '-protocol_whitelist', 'file,pipe',
+  '-format_whitelist', 'mov,mp4,m4a,3gp,3g2,mj2,matroska,webm,avi,mpegts,mpeg,mxf,ogg',
+]; // prettier-ignore
+
+/** Colour tags of everything we encode. */
+export const BT709 = ['-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709', '-color_range', 'tv'];
+
+/** A failure that is told to the user as it stands. */
+export class MediaError extends Error {}
+
+/** The folder with the built engine: the kernel and its workers. */
+export const engineFolder = () => process.env.GLIMBO_ENGINE ?? dirname(fileURLToPath(import.meta.url));
+
+const running = new Set<ChildProcess>();
+process.on('exit', () => running.forEach((child) => child.kill('SIGKILL')));
+
+/** Starts a program that dies with this process. */
+export function start(program: string, args: string[], stdio: ('ignore' | 'pipe')[]): ChildProcess {
+  const child = spawn(program, args, { stdio });
+  running.add(child);
+  child.once('close', () => running.delete(child));
+  return child;
+}
+
+/** Waits for a program's end; rejects with the last line of its error output when it failed. */
+export function finished(child: ChildProcess): Promise<void> {
+  let errors = '';
+  child.stderr?.on('data', (d: Buffer) => (errors = (errors + d.toString()).slice(-4000)));
+  return new Promise((resolve, reject) => {
+    child.once('error', (e: NodeJS.ErrnoException) =>
+      reject(new MediaError(e.code === 'ENOENT' ? `${child.spawnfile} was not found: install ffmpeg and start again.` : e.message)),
+    );
+    child.once('close', (code, signal) => {
+      if (code === 0) resolve();
+      else reject(new MediaError(errors.trim().split('\n').at(-1) || `ffmpeg ended with ${signal ?? code}`));
+    });
+  });
+}
+
+/** Runs a program to its end and gives its standard output. */
+export async function output(program: string, args: string[], input?: Uint8Array): Promise<Buffer> {
+  const child = start(program, args, [input ? 'pipe' : 'ignore', 'pipe', 'pipe']);
+  const chunks: Buffer[] = [];
+  child.stdout!.on('data', (d: Buffer) => chunks.push(d));
+  if (input) {
+    child.stdin!.on('error', () => {});
+    child.stdin!.end(input);
+  }
+  await finished(child);
+  return Buffer.concat(chunks);
+}

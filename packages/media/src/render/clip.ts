@@ -1,0 +1,86 @@
+/** Exporting a take as a flat clip. */
+import { rename, rm } from 'node:fs/promises';
+import { DEFAULT_QUALITY, type ClipSettings } from '@glimbo/core/take/clip';
+import { frameCount, type Take } from '@glimbo/core/take/take';
+import { BT709, MediaError, SAFE_INPUT } from '../ffmpeg.js';
+import { probe } from '../probe.js';
+import { render } from './pipeline.js';
+
+export interface ClipReport {
+  frames: number;
+  rate: number;
+  width: number;
+  height: number;
+  seconds: number;
+}
+
+/**
+ * Exports a take's range from its footage to an MP4 file, frame-exact, with sound. The file is written beside its
+ * place and renamed when whole; after a failure or a cancel nothing is left. Throws MediaError.
+ */
+export async function exportClip(
+  take: Take,
+  footage: string,
+  out: string,
+  settings: ClipSettings,
+  options: { progress?: (done: number, total: number) => void; signal?: AbortSignal; variableRate?: boolean } = {},
+): Promise<ClipReport> {
+  const { facts, doubts } = await probe(footage);
+  const variable = doubts.some((d) => d.kind === 'variable-rate');
+  const { rate: own } = facts;
+  const rate = settings.rate ?? own;
+  const first = Math.round(take.range.in * own);
+  if (first >= facts.frames) throw new MediaError('The in point lies after the end of the footage. Set it earlier.');
+  const last = Math.min(facts.frames, Math.round(take.range.out * own));
+  const range = { in: first / own, out: last / own };
+  const frames = frameCount(range, rate);
+  // Frame n shows the footage's frame that is on screen at that moment.
+  const sourceFrames = Array.from({ length: frames }, (_, n) => Math.min(last - first - 1, Math.floor((n * own) / rate + 1e-6)));
+  const decoded = sourceFrames.at(-1)! + 1;
+  const part = `${out}.part`;
+  const { width, height } = settings;
+  // A variable rate is made constant from the very start, so that frame numbers mean the same as in the proxy.
+  const seek = variable || first === 0 ? [] : ['-ss', ((first - 0.5) / own).toFixed(6)];
+  const skip = variable ? first : 0;
+  const timing = variable ? ['-vf', `fps=${own}`] : ['-fps_mode', 'passthrough'];
+  const sound = facts.sound
+    ? ['-ss', range.in.toFixed(6), '-t', (frames / rate).toFixed(6), ...SAFE_INPUT, '-i', footage]
+    : [];
+  const soundOut = facts.sound ? ['-map', '0:v', '-map', '1:a:0', '-c:a', 'aac', '-b:a', '192k'] : ['-an'];
+  try {
+    await render({
+      take,
+      source: facts,
+      target: { width, height },
+      start: range.in,
+      rate,
+      frames,
+      sourceFrames,
+      skip,
+      decoder: (fifo) => [
+        '-v', 'error', '-nostdin', '-y', ...seek, ...SAFE_INPUT, '-i', footage, '-map', '0:v:0', '-an', '-sn',
+        ...timing, '-frames:v', String(decoded + skip), '-pix_fmt', 'yuv420p', '-f', 'rawvideo', fifo,
+      ],
+      encoder: (fifo) => [
+        '-v', 'error', '-nostdin', '-y', '-f', 'rawvideo', '-pix_fmt', 'yuv420p', '-s', `${width}x${height}`, '-r', String(rate),
+        ...BT709, '-i', fifo, ...sound, ...soundOut, ...encoderArguments(settings), ...BT709, '-movflags', '+faststart', '-f', 'mp4', part,
+      ],
+      progress: (done) => options.progress?.(done, frames),
+      signal: options.signal,
+    }); // prettier-ignore
+    await rename(part, out);
+  } catch (error) {
+    await rm(part, { force: true });
+    throw error;
+  }
+  return { frames, rate, width, height, seconds: frames / rate };
+}
+
+/** The encoder's arguments; also what the benchmark gives to ffmpeg alone, so that both do the same work. */
+export function encoderArguments({ codec, quality, bitRate }: Pick<ClipSettings, 'codec' | 'quality' | 'bitRate'>): string[] {
+  const library = codec === 'h265' ? ['-c:v', 'libx265', '-tag:v', 'hvc1', '-x265-params', 'log-level=error'] : ['-c:v', 'libx264'];
+  const amount = bitRate
+    ? ['-b:v', String(bitRate), '-maxrate', String(Math.round(bitRate * 1.5)), '-bufsize', String(bitRate * 2)]
+    : ['-crf', String(quality ?? DEFAULT_QUALITY)];
+  return [...library, '-preset', 'medium', ...amount, '-pix_fmt', 'yuv420p'];
+}

@@ -1,0 +1,77 @@
+/** One frame of a take as a picture, by the same kernel as the clips. */
+import { readFileSync } from 'node:fs';
+import { rename, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { createMemory, Kernel, needsMips } from '@glimbo/kernel';
+import { frameBytes, planMemory, STRIPE_ROWS } from '@glimbo/kernel/memory';
+import type { Take } from '@glimbo/core/take/take';
+import { engineFolder, MediaError, output, SAFE_INPUT } from '../ffmpeg.js';
+import { probe } from '../probe.js';
+import { shotAt } from './shot.js';
+
+/** Renders the frame at a time in seconds to a PNG file. Throws MediaError. */
+export async function renderStill(take: Take, footage: string, time: number, size: { width: number; height: number }, out: string) {
+  const { facts } = await probe(footage);
+  const index = Math.min(facts.frames - 1, Math.max(0, Math.floor(time * facts.rate + 1e-6)));
+  const seek = index === 0 ? [] : ['-ss', ((index - 0.5) / facts.rate).toFixed(6)];
+  const raw = await output('ffmpeg', [
+    '-v', 'error', '-nostdin', ...seek, ...SAFE_INPUT, '-i', footage, '-map', '0:v:0', '-frames:v', '1',
+    '-pix_fmt', 'yuv420p', '-f', 'rawvideo', '-',
+  ]); // prettier-ignore
+  if (raw.length !== frameBytes(facts.width, facts.height)) throw new MediaError(`There is no picture at ${time.toFixed(2)} s.`);
+  const rgb = toRgb(await drawFrame(take, raw, facts, time, size), size.width, size.height);
+  const png = await output('ffmpeg', [
+    '-v', 'error', '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-s', `${size.width}x${size.height}`, '-i', '-',
+    '-frames:v', '1', '-c:v', 'png', '-f', 'image2pipe', '-',
+  ], rgb); // prettier-ignore
+  await writeFile(`${out}.part`, png);
+  await rename(`${out}.part`, out);
+}
+
+/** Draws one yuv420p frame of the footage as the take sees it at a time; gives the yuv420p bytes of the result. */
+export async function drawFrame(take: Take, raw: Uint8Array, source: { width: number; height: number }, time: number, target: { width: number; height: number }) {
+  const plan = planMemory({ source, target, workers: 1, ring: 1 });
+  const memory = createMemory(plan.size);
+  const kernel = await Kernel.create(await WebAssembly.compile(readFileSync(join(engineFolder(), 'kernel.wasm'))), memory, plan);
+  kernel.prepare();
+  const bytes = new Uint8Array(memory.buffer);
+  const slot = plan.sources[0]!;
+  bytes.set(raw, slot.pointer);
+  const shot = shotAt(take, time, target.width, target.height);
+  if (needsMips(shot.camera, source.width)) kernel.buildMips(slot, 0, 1);
+  const rows = Math.ceil(target.height / 8);
+  for (let row = 0; row < rows; row += STRIPE_ROWS) kernel.draw(shot, slot, plan.targets[0]!, row, Math.min(STRIPE_ROWS, rows - row), 0);
+  const { pointer, bytes: length } = plan.targets[0]!;
+  return bytes.slice(pointer, pointer + length);
+}
+
+/** yuv420p (BT.709, video range) to RGB, chroma interpolated between its samples' centres. */
+export function toRgb(yuv: Uint8Array, width: number, height: number): Uint8Array {
+  const [cw, ch] = [(width + 1) >> 1, (height + 1) >> 1];
+  const [uAt, vAt] = [width * height, width * height + cw * ch];
+  const rgb = new Uint8Array(width * height * 3);
+  const clamp = (v: number) => Math.max(0, Math.min(255, Math.round(v)));
+  for (let y = 0; y < height; y++) {
+    const cy = Math.max(0, (y - 0.5) / 2);
+    const y0 = Math.floor(cy);
+    const y1 = Math.min(ch - 1, y0 + 1);
+    const fy = cy - y0;
+    for (let x = 0; x < width; x++) {
+      const cx = Math.max(0, (x - 0.5) / 2);
+      const x0 = Math.floor(cx);
+      const x1 = Math.min(cw - 1, x0 + 1);
+      const fx = cx - x0;
+      const chroma = (at: number) =>
+        (yuv[at + y0 * cw + x0]! * (1 - fx) + yuv[at + y0 * cw + x1]! * fx) * (1 - fy) +
+        (yuv[at + y1 * cw + x0]! * (1 - fx) + yuv[at + y1 * cw + x1]! * fx) * fy;
+      const luma = 1.16438 * (yuv[y * width + x]! - 16);
+      const u = chroma(uAt) - 128;
+      const v = chroma(vAt) - 128;
+      const i = (y * width + x) * 3;
+      rgb[i] = clamp(luma + 1.79274 * v);
+      rgb[i + 1] = clamp(luma - 0.21325 * u - 0.53291 * v);
+      rgb[i + 2] = clamp(luma + 2.1124 * u);
+    }
+  }
+  return rgb;
+}

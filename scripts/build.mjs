@@ -1,0 +1,41 @@
+/** Builds everything: the kernel to WASM, the engine and command line with esbuild, the application with Vite. */
+import { execFileSync } from 'node:child_process';
+import { mkdirSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { build } from 'esbuild';
+
+const root = join(dirname(fileURLToPath(import.meta.url)), '..');
+const engine = join(root, 'build', 'engine');
+const only = process.argv[2];
+mkdirSync(engine, { recursive: true });
+
+const npx = (cwd, ...args) => execFileSync('npx', ['--no-install', ...args], { cwd, stdio: ['ignore', 'inherit', 'inherit'] });
+
+npx(
+  root, 'asc', 'packages/kernel/assembly/index.ts', '--enable', 'simd', '--enable', 'threads', '--importMemory', '--sharedMemory',
+  '--initialMemory', '1', '--maximumMemory', '65536', '--runtime', 'stub', '--use', 'abort=', '-O3', '--noAssert',
+  '--outFile', 'build/engine/kernel.wasm',
+); // prettier-ignore
+
+await build({
+  entryPoints: {
+    cli: 'packages/cli/src/main.ts',
+    job: 'packages/cli/src/job.ts',
+    'render-worker': 'packages/media/src/render/worker.ts',
+    bench: 'bench/main.ts',
+  },
+  absWorkingDir: root,
+  outdir: engine,
+  bundle: true,
+  splitting: true,
+  platform: 'node',
+  format: 'esm',
+  target: 'node20',
+  outExtension: { '.js': '.mjs' },
+  external: ['class-validator', 'class-transformer', 'reflect-metadata'],
+  tsconfigRaw: { compilerOptions: { experimentalDecorators: true } },
+  logLevel: 'warning',
+});
+
+if (only !== 'engine') npx(join(root, 'app'), 'react-router', 'build');
