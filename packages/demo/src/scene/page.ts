@@ -76,7 +76,7 @@ renderer.shadowMap.type = THREE.PCFShadowMap;
 renderer.shadowMap.autoUpdate = false;
 renderer.toneMapping = THREE.NoToneMapping;
 /** The six faces of a cube round the camera, a touch wider than 90° so that filtering never meets an edge. */
-const FACE = Math.round((width / 3840) * 1080);
+const FACE = Math.round((width / 3840) * (clip === 'turntable' ? 1080 : 1000));
 const EDGE = 1.004;
 const LOOKS: [direction: number[], up: number[]][] = [
   [[1, 0, 0], [0, 1, 0]], [[-1, 0, 0], [0, 1, 0]], [[0, 1, 0], [0, 0, 1]],
@@ -86,7 +86,7 @@ const faces = LOOKS.map(([direction, up]) => {
   const camera = new THREE.PerspectiveCamera((2 * Math.atan(EDGE) * 180) / Math.PI, 1, 0.05, 200);
   camera.up.set(up[0]!, up[1]!, up[2]!);
   camera.lookAt(direction[0]!, direction[1]!, direction[2]!);
-  const target = new THREE.WebGLRenderTarget(FACE, FACE, { type: THREE.HalfFloatType, samples: 4 });
+  const target = new THREE.WebGLRenderTarget(FACE, FACE, { type: THREE.HalfFloatType, samples: clip === 'turntable' ? 4 : 0 });
   return { camera, target };
 });
 

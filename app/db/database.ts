@@ -1,0 +1,32 @@
+/** The database: SQLite through Knex, migrated at start. */
+import { join } from 'node:path';
+import knex, { type Knex } from 'knex';
+import { config } from '~/server/config';
+import * as first from './migrations/001-first';
+
+const migrations: Record<string, Knex.Migration> = { '001-first': first };
+
+export const db = knex({
+  client: 'better-sqlite3',
+  connection: { filename: join(config.data, 'glimbo.sqlite') },
+  useNullAsDefault: true,
+  pool: {
+    min: 1,
+    max: 1,
+    afterCreate: (connection: { pragma(text: string): void }, done: (e: unknown, c: unknown) => void) => {
+      connection.pragma('journal_mode = WAL');
+      connection.pragma('foreign_keys = ON');
+      connection.pragma('synchronous = FULL');
+      done(null, connection);
+    },
+  },
+  migrations: {
+    migrationSource: {
+      getMigrations: async () => Object.keys(migrations),
+      getMigrationName: (name: string) => name,
+      getMigration: async (name: string) => migrations[name]!,
+    },
+  },
+});
+
+export const migrate = () => db.migrate.latest();

@@ -1,0 +1,8 @@
+import type { Config } from '@react-router/dev/config';
+
+export default {
+  appDirectory: '.',
+  buildDirectory: '../build/app',
+  ssr: true,
+  future: { v8_middleware: true },
+} satisfies Config;

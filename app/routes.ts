@@ -1,0 +1,11 @@
+import { index, route, type RouteConfig } from '@react-router/dev/routes';
+
+export default [
+  index('routes/library.tsx'),
+  route('studio/:takeId', 'routes/studio.tsx'),
+  route('takes/:takeId', 'routes/take.ts'),
+  route('gather', 'routes/gather.ts'),
+  route('exports', 'routes/exports.tsx'),
+  route('settings', 'routes/settings.tsx'),
+  route('sign-in', 'routes/sign-in.tsx'),
+] satisfies RouteConfig;

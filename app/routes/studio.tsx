@@ -1,0 +1,60 @@
+import { useEffect, useMemo, useState } from 'react';
+import { data, useLoaderData, type LoaderFunctionArgs } from 'react-router';
+import { findFootage } from '~/db/footage';
+import { listJobs } from '~/db/jobs';
+import { findTake } from '~/db/takes';
+import { Studio } from '~/studio/Studio';
+import { createStudio, STATIONS, StudioContext, type Station } from '~/studio/store';
+import { takeDraft } from '~/studio/saving';
+
+export async function loader({ params }: LoaderFunctionArgs) {
+  const found = await findTake(params.takeId!);
+  const footage = found && (await findFootage(found.record.footageId));
+  if (!found || !footage) throw data('There is no such take.', { status: 404 });
+  const jobs = await listJobs();
+  return {
+    ...found,
+    footage,
+    exports: jobs.filter((j) => j.kind === 'export' && j.takeId === found.record.id),
+    gathering: jobs.find((j) => j.kind === 'gather' && j.footageId === footage.id) ?? null,
+  };
+}
+
+export const meta = ({ loaderData }: { loaderData?: Awaited<ReturnType<typeof loader>> }) => [{ title: `${loaderData?.record.name ?? 'Studio'} - Glimbo` }];
+
+/** The take is edited in the browser's store; what the loader gives later refreshes the jobs alone. */
+export default function StudioRoute() {
+  const loaded = useLoaderData<typeof loader>();
+  return <StudioOf key={loaded.record.id} loaded={loaded} />;
+}
+
+export type StudioData = Awaited<ReturnType<typeof loader>>;
+
+function StudioOf({ loaded }: { loaded: StudioData }) {
+  const [first] = useState(loaded);
+  const store = useMemo(() => {
+    const query = typeof location === 'undefined' ? null : new URLSearchParams(location.search);
+    const time = Number(query?.get('t') ?? NaN);
+    const station = query?.get('station') as Station;
+    return createStudio(first.footage, first.history, {
+      ...(Number.isFinite(time) ? { time } : {}),
+      ...(STATIONS.includes(station) ? { station } : {}),
+    });
+  }, [first]);
+  const [hydrated, setHydrated] = useState(false);
+  useEffect(() => {
+    const draft = takeDraft(first.record.id, first.record.revision);
+    if (draft) store.setState({ history: draft });
+    setHydrated(true);
+  }, [store, first]);
+  useEffect(() => {
+    if (loaded.footage.gathered && !store.getState().footage.gathered) store.getState().set({ footage: loaded.footage });
+  }, [store, loaded.footage]);
+  // Station and time come from the address, which the server does not follow: the Studio is drawn in the browser.
+  if (!hydrated) return <div className="h-screen" />;
+  return (
+    <StudioContext.Provider value={store}>
+      <Studio loaded={loaded} first={first} />
+    </StudioContext.Provider>
+  );
+}

@@ -1,0 +1,74 @@
+/** The web server: security, uploads, media files, progress, and the application's pages. */
+import 'reflect-metadata';
+import { randomBytes } from 'node:crypto';
+import { join } from 'node:path';
+import { createRequestHandler } from '@react-router/express';
+import express, { type Express } from 'express';
+import helmet from 'helmet';
+import { RouterContextProvider } from 'react-router';
+import { db, migrate } from '~/db/database';
+import { startQueue, stopQueue } from '~/jobs/queue';
+import { config, makeFolders } from './config';
+import { seedDemo } from './demo';
+import { eventStream } from './events';
+import { guard } from './guard';
+import { media } from './media';
+import { nonceContext } from './nonce';
+import { uploads } from './uploads';
+
+export { config };
+
+export async function createApp(): Promise<Express> {
+  makeFolders();
+  await migrate();
+  if (config.demo) await seedDemo();
+  await startQueue();
+
+  const app = express();
+  app.disable('x-powered-by');
+  app.use((_, response, next) => {
+    response.locals.nonce = randomBytes(16).toString('base64');
+    next();
+  });
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        directives: {
+          defaultSrc: ["'self'"],
+          scriptSrc: ["'self'", (_, response) => `'nonce-${(response as express.Response).locals.nonce as string}'`],
+          styleSrc: ["'self'", "'unsafe-inline'"],
+          imgSrc: ["'self'", 'data:', 'blob:'],
+          mediaSrc: ["'self'", 'blob:'],
+          connectSrc: ["'self'"],
+          workerSrc: ["'self'", 'blob:'],
+          upgradeInsecureRequests: null,
+        },
+      },
+      strictTransportSecurity: false,
+    }),
+  );
+  app.use(guard());
+  app.get('/events', eventStream);
+  app.use('/media', media());
+  app.use('/uploads', uploads());
+  app.use('/assets', express.static(join(config.root, 'build/app/client/assets'), { immutable: true, maxAge: '1y' }));
+  app.use(express.static(join(config.root, 'build/app/client'), { maxAge: '1h', index: false }));
+  app.all(
+    '/{*rest}',
+    createRequestHandler({
+      build: () => import('virtual:react-router/server-build'),
+      getLoadContext: (_, response) => {
+        const context = new RouterContextProvider();
+        context.set(nonceContext, response.locals.nonce as string);
+        return context;
+      },
+    }),
+  );
+  return app;
+}
+
+/** Ends the queue and the database; the caller closes the listening socket. */
+export async function closeApp() {
+  stopQueue();
+  await db.destroy();
+}

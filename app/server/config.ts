@@ -1,0 +1,29 @@
+/** Where the application keeps its data and how it listens: from the environment that the launcher sets. */
+import { mkdirSync } from 'node:fs';
+import { homedir } from 'node:os';
+import { join, resolve } from 'node:path';
+
+const root = process.env.GLIMBO_ROOT ?? process.cwd();
+const data = resolve(process.env.GLIMBO_DATA ?? join(root, 'data'));
+
+export const config = {
+  root,
+  data,
+  host: process.env.GLIMBO_HOST ?? '127.0.0.1',
+  port: Number(process.env.GLIMBO_PORT ?? 4360),
+  passphrase: process.env.GLIMBO_PASSPHRASE ?? '',
+  demo: process.env.GLIMBO_DEMO === '1',
+  /** Folders whose files may be used in place, by path. */
+  folders: (process.env.GLIMBO_FOLDERS ?? homedir()).split(':').filter(Boolean).map((f) => resolve(f)),
+  /** Largest upload in bytes. */
+  largestUpload: Number(process.env.GLIMBO_LARGEST_UPLOAD ?? 200e9),
+  engine: join(root, 'build', 'engine'),
+  uploads: join(data, 'uploads'),
+  originals: join(data, 'originals'),
+  footage: join(data, 'footage'),
+  exports: join(data, 'exports'),
+};
+
+export function makeFolders() {
+  for (const folder of [config.uploads, config.originals, config.footage, config.exports]) mkdirSync(folder, { recursive: true });
+}

@@ -1,0 +1,88 @@
+/** The demo: Brindle Halt's clips, used where they ship, and a project with takes of them. Done once for a data folder. */
+import { existsSync } from 'node:fs';
+import { basename, join } from 'node:path';
+import { setMoment } from '@glimbo/core/path/edit';
+import type { Ease } from '@glimbo/core/path/ease';
+import { newTake, type Take } from '@glimbo/core/take/take';
+import type { View } from '@glimbo/core/lens/view';
+import { probe } from '@glimbo/media/probe';
+import { addFootage, findFootageByFile } from '~/db/footage';
+import { addJob } from '~/db/jobs';
+import { addTake, projectNamed } from '~/db/takes';
+import { config } from './config';
+
+interface DemoTake {
+  name: string;
+  aspect: string;
+  range: [number, number];
+  path: [time: number, view: Partial<View>, ease?: Ease][];
+}
+
+const DEMO: { clip: string; name: string; takes: DemoTake[] }[] = [
+  {
+    clip: 'turntable.mp4',
+    name: 'Turntable',
+    takes: [
+      {
+        name: 'All round the turntable, wide',
+        aspect: '16:9',
+        range: [1, 14],
+        path: [
+          [1, { pan: 25, tilt: -16, fov: 58 }],
+          [5, { pan: 32, tilt: -14, fov: 46 }, 'hold'],
+          [6, { pan: 32, tilt: -14, fov: 46 }, 'ease-in-out'],
+          [9, { pan: 118, tilt: -4, fov: 62 }],
+          [11, { pan: 150, tilt: 0, fov: 66 }, 'whip'],
+          [13, { pan: -58, tilt: -6, fov: 54 }],
+        ],
+      },
+      {
+        name: 'Planet opening, tall',
+        aspect: '9:16',
+        range: [0, 9],
+        path: [
+          [0, { pan: -40, tilt: -90, fov: 255, bend: 1 }, 'ease-in-out'],
+          [4, { pan: 28, tilt: -18, fov: 70, bend: 0 }],
+          [8, { pan: 44, tilt: -12, fov: 52, bend: 0 }],
+        ],
+      },
+    ],
+  },
+  {
+    clip: 'ridge-loop.mp4',
+    name: 'Ridge Loop',
+    takes: [
+      {
+        name: 'The other train overtakes',
+        aspect: '16:9',
+        range: [2, 13],
+        path: [
+          [2, { pan: 8, tilt: -4, fov: 78 }],
+          [5, { pan: 150, tilt: -8, fov: 70 }],
+          [8, { pan: 60, tilt: -6, fov: 74 }],
+          [11, { pan: 4, tilt: -2, fov: 84, bend: 0.2 }],
+        ],
+      },
+    ],
+  },
+];
+
+export async function seedDemo() {
+  for (const { clip, name, takes } of DEMO) {
+    const file = join(config.root, 'packages/demo/clips', clip);
+    if (!existsSync(file) || (await findFootageByFile(file))) continue;
+    const { facts } = await probe(file);
+    const footageId = await addFootage({ name, file, inPlace: true, variableRate: false, facts });
+    await addJob({ kind: 'gather', params: {}, footageId, takeId: null });
+    const projectId = await projectNamed('Open day at Brindle Halt');
+    for (const take of takes) await addTake({ projectId, footageId, name: take.name, document: documentOf(take, file, facts.duration) });
+  }
+}
+
+function documentOf(demo: DemoTake, file: string, duration: number): Take {
+  const take = newTake(basename(file), duration);
+  take.range = { in: demo.range[0], out: demo.range[1] };
+  take.frame = { aspect: demo.aspect };
+  for (const [time, view, ease] of demo.path) take.path = setMoment(take.path, time, view, ease ?? 'smooth');
+  return take;
+}

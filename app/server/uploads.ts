@@ -1,0 +1,31 @@
+/** Resumable uploads (the open tus protocol). A finished upload waits in its folder until the Library gathers it. */
+import { statfs } from 'node:fs/promises';
+import { FileStore } from '@tus/file-store';
+import { Server } from '@tus/server';
+import express, { Router } from 'express';
+import { config } from './config';
+
+/** Room in bytes that uploads leave free on the disk. */
+const SPARE = 500e6;
+
+export function uploads(): express.Router {
+  const tus = new Server({
+    path: '/uploads',
+    datastore: new FileStore({ directory: config.uploads }),
+    maxSize: config.largestUpload,
+    relativeLocation: true,
+    async onUploadCreate(_, upload) {
+      const disk = await statfs(config.uploads);
+      if ((upload.size ?? 0) > disk.bavail * disk.bsize - SPARE) {
+        throw { status_code: 507, body: 'There is not enough room on the disk for this file. Nothing was copied; make room and try again.' };
+      }
+      return {};
+    },
+  });
+  const router = Router();
+  router.all('/{*rest}', (request, response) => {
+    request.url = request.originalUrl;
+    void tus.handle(request, response);
+  });
+  return router;
+}

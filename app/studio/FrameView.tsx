@@ -1,0 +1,125 @@
+/** The Frame: the picture that will be exported, in its real shape, handled directly. */
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { aimAt, cameraOf, directionAt } from '@glimbo/core/lens/view';
+import { aspectRatio } from '@glimbo/core/lens/format';
+import { maxFov, FOV_MIN } from '@glimbo/core/lens/projection';
+import { viewAt } from '@glimbo/core/path/path';
+import type { Vec3 } from '@glimbo/core/geometry/rotation';
+import { PreviewRenderer } from '~/preview/renderer';
+import { usePicture } from './picture';
+import { useStudio, useStudioStore, useTake } from './store';
+import { useSize } from './useSize';
+
+type Grip = { kind: 'aim'; direction: Vec3 } | { kind: 'roll'; angle: number; roll: number } | { kind: 'bend'; y: number; bend: number };
+
+/** Pixels from the Frame's edge within which a drag rolls. */
+const RING = 26;
+
+export function FrameView() {
+  const store = useStudioStore();
+  const take = useTake();
+  const picture = usePicture();
+  const [well, room] = useSize<HTMLDivElement>();
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const renderer = useRef<PreviewRenderer | null>(null);
+  const grip = useRef<Grip | null>(null);
+  const [problem, setProblem] = useState<string | null>(null);
+  const [atEdge, setAtEdge] = useState(false);
+
+  const size = useMemo(() => {
+    const ratio = aspectRatio(take.frame.aspect);
+    const width = Math.floor(Math.min(room.width, room.height * ratio));
+    return { width, height: Math.floor(width / ratio) };
+  }, [room, take.frame.aspect]);
+
+  useEffect(() => {
+    try {
+      const made = new PreviewRenderer(canvas.current!);
+      renderer.current = made;
+      const forget = picture.listen((video) => made.setPicture(video));
+      const look = () => {
+        const { time, take: current } = store.getState();
+        made.setView(viewAt(current().path, time), current());
+      };
+      look();
+      const unsubscribe = store.subscribe((now, before) => (now.time !== before.time || now.history !== before.history) && look());
+      return () => {
+        forget();
+        unsubscribe();
+        made.dispose();
+      };
+    } catch (error) {
+      setProblem((error as Error).message);
+    }
+  }, [store, picture]);
+
+  useEffect(() => renderer.current?.resize(size.width * devicePixelRatio, size.height * devicePixelRatio), [size]);
+
+  useEffect(() => {
+    const element = canvas.current!;
+    const wheel = (e: WheelEvent) => {
+      e.preventDefault();
+      const { view, dial } = store.getState();
+      const { fov, bend } = view();
+      dial({ fov: Math.max(FOV_MIN, Math.min(maxFov(bend), fov * 1.0012 ** e.deltaY)) }, 'zoom');
+    };
+    element.addEventListener('wheel', wheel, { passive: false });
+    return () => element.removeEventListener('wheel', wheel);
+  }, [store]);
+
+  const at = (e: React.PointerEvent) => {
+    const box = canvas.current!.getBoundingClientRect();
+    return { x: e.clientX - box.left, y: e.clientY - box.top, angle: Math.atan2(e.clientX - box.left - box.width / 2, box.top + box.height / 2 - e.clientY) * (180 / Math.PI) };
+  };
+  const nearEdge = ({ x, y }: { x: number; y: number }) => Math.min(x, y, size.width - x, size.height - y) < RING;
+
+  const grab = (e: React.PointerEvent<HTMLCanvasElement>) => {
+    e.currentTarget.setPointerCapture(e.pointerId);
+    e.currentTarget.focus();
+    const view = store.getState().view();
+    const p = at(e);
+    if (e.altKey) grip.current = { kind: 'bend', y: p.y, bend: view.bend };
+    else if (nearEdge(p)) grip.current = { kind: 'roll', angle: p.angle, roll: view.roll };
+    else {
+      const direction = directionAt(cameraOf(view, size.width, size.height), p.x, p.y);
+      grip.current = direction && { kind: 'aim', direction };
+    }
+  };
+  const drag = (e: React.PointerEvent<HTMLCanvasElement>) => {
+    const p = at(e);
+    const held = grip.current;
+    if (!held) return setAtEdge(nearEdge(p));
+    const { dial, view } = store.getState();
+    if (held.kind === 'aim') dial(aimAt(view(), size.width, size.height, p.x, p.y, held.direction), 'aim');
+    else if (held.kind === 'roll') dial({ roll: held.roll - (((p.angle - held.angle + 540) % 360) - 180) }, 'roll');
+    else dial({ bend: Math.max(0, Math.min(4, held.bend + (held.y - p.y) / 120)) }, 'bend');
+  };
+  const release = () => {
+    grip.current = null;
+    store.getState().endGesture();
+  };
+
+  const gathered = useStudio((s) => s.footage.gathered);
+  return (
+    <div className="relative size-full overflow-hidden bg-well p-3">
+      <div ref={well} className="relative grid size-full place-items-center">
+        <canvas
+          ref={canvas}
+          tabIndex={0}
+          role="img"
+          aria-label="Frame: drag to aim, wheel to zoom, drag the edge to roll, Alt-drag to bend"
+          data-testid="frame"
+          className={`touch-none ${atEdge ? 'cursor-alias' : 'cursor-grab active:cursor-grabbing'}`}
+          style={{ width: size.width, height: size.height, visibility: problem || !gathered ? 'hidden' : 'visible' }}
+          onPointerDown={grab}
+          onPointerMove={drag}
+          onPointerUp={release}
+          onPointerCancel={release}
+          onPointerLeave={() => setAtEdge(false)}
+        />
+        {atEdge && size.width > 0 && <div className="pointer-events-none absolute border border-dashed border-white/60" style={{ width: size.width - 2 * RING, height: size.height - 2 * RING }} />}
+        {problem && <p className="absolute max-w-sm text-center text-white">{problem}</p>}
+      </div>
+    </div>
+  );
+}

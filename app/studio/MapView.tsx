@@ -1,0 +1,119 @@
+/** The Map: the whole sphere at the playhead, with graticule, the frame's outline and the path with its beads. */
+import { geoEquirectangular, geoGraticule10, geoPath } from 'd3';
+import { useEffect, useMemo, useRef } from 'react';
+import { lonLatOf } from '@glimbo/core/geometry/sphere';
+import { apply, rotationOf, unwrapNear, type Vec3 } from '@glimbo/core/geometry/rotation';
+import { cameraOf, outline } from '@glimbo/core/lens/view';
+import { aspectRatio } from '@glimbo/core/lens/format';
+import { momentsOf, setMoment, type Moment } from '@glimbo/core/path/edit';
+import { viewAt } from '@glimbo/core/path/path';
+import { Bead } from './Bead';
+import { usePicture } from './picture';
+import { useStudio, useStudioStore, useTake } from './store';
+
+const place = (d: Vec3): [number, number] => {
+  const { longitude, latitude } = lonLatOf(d);
+  return [longitude, latitude];
+};
+
+export function MapView({ width }: { width: number }) {
+  const height = width / 2;
+  const store = useStudioStore();
+  const take = useTake();
+  const time = useStudio((s) => s.time);
+  const selected = useStudio((s) => s.selected);
+  const dragged = useRef<{ moment: Moment } | null>(null);
+  const projection = useMemo(() => geoEquirectangular().scale(width / (2 * Math.PI)).translate([width / 2, height / 2]).precision(0.3), [width, height]);
+  const draw = useMemo(() => geoPath(projection), [projection]);
+  const view = viewAt(take.path, time);
+  const moments = useMemo(() => momentsOf(take.path), [take.path]);
+
+  const frameLine = useMemo(() => {
+    const ratio = aspectRatio(take.frame.aspect);
+    const camera = cameraOf(view, ratio * 1000, 1000);
+    return draw({ type: 'LineString', coordinates: outline(camera, 24).map(place) }) ?? '';
+  }, [view, take.frame.aspect, draw]); // eslint-disable-line react-hooks/exhaustive-deps
+  const pathLine = useMemo(() => {
+    const first = moments[0];
+    const last = moments.at(-1);
+    if (!first || !last || first === last) return '';
+    const steps = Math.ceil((last.time - first.time) * 20);
+    const points = Array.from({ length: steps + 1 }, (_, i) => apply(rotationOf(viewAt(take.path, first.time + ((last.time - first.time) * i) / steps)), [0, 0, 1]));
+    return draw({ type: 'LineString', coordinates: points.map(place) }) ?? '';
+  }, [take.path, moments, draw]);
+  const centre = projection([view.pan, view.tilt]) ?? [0, 0];
+
+  /** Pan and tilt at a point of the Map, unwrapped near where the view is. */
+  const aim = (x: number, y: number, near: number) => ({ pan: unwrapNear((x / width - 0.5) * 360, near), tilt: Math.max(-90, Math.min(90, (0.5 - y / height) * 180)) });
+
+  const moveBead = (m: Moment, dx: number, dy: number) => {
+    dragged.current ??= { moment: m };
+    const { view: from } = dragged.current.moment;
+    const change = { pan: from.pan + (dx / width) * 360, tilt: Math.max(-90, Math.min(90, from.tilt - (dy / height) * 180)) };
+    store.getState().edit((t) => ({ ...t, path: setMoment(t.path, m.time, change) }), `map-bead-${m.time}`);
+  };
+
+  return (
+    <div className="relative bg-well" style={{ width, height }} data-testid="map">
+      <MapPicture width={width} height={height} />
+      <svg
+        width={width}
+        height={height}
+        className="absolute inset-0 cursor-crosshair touch-none overflow-hidden"
+        role="img"
+        aria-label={`Map. The camera looks at heading ${Math.round(view.pan)}°, ${Math.round(view.tilt)}° up; ${moments.length} keyframes.`}
+        onPointerDown={(e) => {
+          e.currentTarget.setPointerCapture(e.pointerId);
+          const box = e.currentTarget.getBoundingClientRect();
+          store.getState().dial(aim(e.clientX - box.left, e.clientY - box.top, view.pan), 'map-aim');
+        }}
+        onPointerMove={(e) => {
+          if (!e.currentTarget.hasPointerCapture(e.pointerId)) return;
+          const box = e.currentTarget.getBoundingClientRect();
+          store.getState().dial(aim(e.clientX - box.left, e.clientY - box.top, store.getState().view().pan), 'map-aim');
+        }}
+        onPointerUp={() => store.getState().endGesture()}
+      >
+        <path d={draw(geoGraticule10()) ?? ''} fill="none" stroke="#fff" strokeOpacity={0.1} />
+        {[-135, -90, -45, 0, 45, 90, 135].map((lon) => (
+          <line key={lon} x1={(lon / 360 + 0.5) * width} x2={(lon / 360 + 0.5) * width} y1={0} y2={height} stroke="#fff" strokeOpacity={lon === 0 ? 0.45 : 0.25} strokeDasharray={lon === 0 ? '' : '2 4'} />
+        ))}
+        <line x1={0} x2={width} y1={height / 2} y2={height / 2} stroke="#fff" strokeOpacity={0.55} />
+        <path d={pathLine} fill="none" stroke="#000" strokeOpacity={0.45} strokeWidth={4} />
+        <path d={pathLine} fill="none" stroke="#ff7048" strokeWidth={1.6} strokeDasharray="5 3" />
+        <path d={frameLine} fill="none" stroke="#000" strokeOpacity={0.5} strokeWidth={4.5} />
+        <path d={frameLine} fill="none" stroke="#ff7048" strokeWidth={2} data-testid="outline" />
+        <path d={`M${centre[0] - 6} ${centre[1]}h12M${centre[0]} ${centre[1] - 6}v12`} stroke="#ff7048" strokeWidth={1.5} />
+        {moments.map((m, i) => {
+          const [x, y] = projection(place(apply(rotationOf(m.view), [0, 0, 1]))) ?? [0, 0];
+          return (
+            <Bead
+              key={i}
+              x={x}
+              y={y}
+              ease={m.ease}
+              selected={selected === m.time}
+              label={`Keyframe ${i + 1} on the Map`}
+              onSelect={() => store.getState().select(m.time)}
+              onDrag={(dx, dy) => moveBead(m, dx, dy)}
+              onEnd={() => {
+                dragged.current = null;
+                store.getState().endGesture();
+              }}
+            />
+          );
+        })}
+      </svg>
+    </div>
+  );
+}
+
+function MapPicture({ width, height }: { width: number; height: number }) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const picture = usePicture();
+  useEffect(() => {
+    const context = canvas.current?.getContext('2d');
+    if (context && width) return picture.listen((video) => context.drawImage(video, 0, 0, context.canvas.width, context.canvas.height));
+  }, [picture, width, height]);
+  return <canvas ref={canvas} width={Math.max(2, Math.round(width))} height={Math.max(2, Math.round(height))} className="absolute inset-0 size-full" />;
+}

@@ -1,0 +1,233 @@
+/** The Studio: the screen in which one take is edited. */
+import { Copy, Redo2, Undo2 } from 'lucide-react';
+import { useEffect, useMemo, useState } from 'react';
+import { Link, useNavigate } from 'react-router';
+import { Panel, PanelGroup, PanelResizeHandle } from 'react-resizable-panels';
+import { toast } from 'sonner';
+import { canRedo, canUndo } from '@glimbo/core/take/history';
+import type { StudioData } from '~/routes/studio';
+import { SheetSwitch } from '~/ui/Header';
+import { left } from '~/ui/format';
+import { useJobs } from '~/ui/useJobs';
+import { ExportBench } from './ExportBench';
+import { FrameView } from './FrameView';
+import { MapView } from './MapView';
+import { PathBench } from './PathBench';
+import { Picture, PictureContext } from './picture';
+import { PlayerProvider } from './player-context';
+import { GUTTER, LANE_WIDTH, LaneSwitch, Score } from './Score';
+import { useSaving } from './saving';
+import { Shortcuts } from './shortcuts';
+import { SourceBench } from './SourceBench';
+import { Transport } from './Transport';
+import { STATIONS, useStudio, useStudioStore, type SaveState, type Station } from './store';
+import { useSize } from './useSize';
+
+const STATION_NAMES: Record<Station, string> = { source: 'Source', path: 'Path', export: 'Export' };
+const SAVE_NAMES: Record<SaveState, string> = { saved: 'saved', saving: 'saving…', unsaved: 'saving…', offline: 'not saved: no answer from the server, trying again' };
+
+export function Studio({ loaded, first }: { loaded: StudioData; first: StudioData }) {
+  const store = useStudioStore();
+  const picture = useMemo(() => new Picture(), []);
+  const navigate = useNavigate();
+  const events = useJobs();
+  const station = useStudio((s) => s.station);
+  const gathered = useStudio((s) => s.footage.gathered);
+  useSaving(store, first.record.id, first.record.revision, first.history, (kept) => {
+    toast.warning(
+      kept ? `This take was changed in another tab. Your changes here are kept as “${kept.name}”.` : 'This take was changed in another tab.',
+      {
+        duration: Infinity,
+        action: { label: 'Show the other', onClick: () => location.reload() },
+        ...(kept ? { cancel: { label: 'Open mine', onClick: () => void navigate(`/studio/${kept.id}`) } } : {}),
+      },
+    );
+  });
+  useAddress();
+
+  const gathering = loaded.gathering && events.get(loaded.gathering.id);
+  return (
+    <PictureContext.Provider value={picture}>
+      <PlayerProvider>
+        <div className="flex h-screen min-w-[1000px] flex-col overflow-hidden">
+          <Header loaded={loaded} />
+          <PanelGroup direction="horizontal" autoSaveId="glimbo-studio" className="min-h-0 flex-1">
+            <Panel defaultSize={46} minSize={30}>
+              <Sheet />
+            </Panel>
+            <PanelResizeHandle className="w-1 bg-rule hover:bg-edge" />
+            <Panel minSize={35}>
+              <PanelGroup direction="vertical" autoSaveId="glimbo-studio-frame">
+                <Panel minSize={30} className="relative">
+                  <FrameView />
+                  {!gathered && <Waiting problem={loaded.gathering?.state === 'failed' ? loaded.gathering.error : null} progress={gathering?.progress ?? loaded.gathering?.progress ?? 0} seconds={gathering?.left ?? null} />}
+                </Panel>
+                <PanelResizeHandle className="h-1 bg-rule hover:bg-edge" />
+                <Panel defaultSize={36} minSize={24} className="flex flex-col bg-sheet">
+                  <Transport />
+                  <div className="min-h-0 flex-1">
+                    {station === 'source' && <SourceBench />}
+                    {station === 'path' && <PathBench />}
+                    {station === 'export' && <ExportBench takeId={loaded.record.id} jobs={loaded.exports} events={events} />}
+                  </div>
+                </Panel>
+              </PanelGroup>
+            </Panel>
+          </PanelGroup>
+        </div>
+        <Shortcuts />
+      </PlayerProvider>
+    </PictureContext.Provider>
+  );
+}
+
+/** Station and time are in the address, so that a reload comes back to the same place. */
+function useAddress() {
+  const store = useStudioStore();
+  useEffect(() => {
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    const write = () => {
+      const { station, time } = store.getState();
+      history.replaceState(history.state, '', `?station=${station}&t=${time.toFixed(3)}`);
+    };
+    const unsubscribe = store.subscribe((now, before) => {
+      if (now.station === before.station && now.time === before.time) return;
+      clearTimeout(timer);
+      timer = setTimeout(write, 250);
+    });
+    return () => {
+      clearTimeout(timer);
+      unsubscribe();
+    };
+  }, [store]);
+}
+
+/** The left side: the Map and, on the same heading axis, the Score. */
+function Sheet() {
+  const [ref, size] = useSize<HTMLDivElement>();
+  const width = Math.max(0, size.width - GUTTER - LANE_WIDTH);
+  return (
+    <div ref={ref} className="flex size-full flex-col overflow-hidden">
+      {size.width > 0 && (
+        <>
+          <div className="flex border-b border-edge" style={{ height: width / 2 }}>
+            <div className="figure relative shrink-0 text-muted" style={{ width: GUTTER }}>
+              {[90, 45, 0, -45, -90].map((lat) => (
+                <span key={lat} className="absolute right-1.5 leading-none" style={{ top: `calc(${(0.5 - lat / 180) * 92 + 4}% - 5px)` }}>
+                  {lat}°
+                </span>
+              ))}
+            </div>
+            <MapView width={width} />
+            <div className="border-l border-edge bg-sheet" style={{ width: LANE_WIDTH }}>
+              <p className="label px-2 pt-1">Lane</p>
+              <LaneSwitch />
+            </div>
+          </div>
+          <div className="figure flex h-5 shrink-0 items-center border-b border-edge bg-sheet text-[10px] text-muted">
+            <span style={{ width: GUTTER }} className="pl-2">
+              time ↓
+            </span>
+            <span className="relative h-full flex-1">
+              {[-135, -90, -45, 0, 45, 90, 135].map((lon) => (
+                <span key={lon} className="absolute top-1/2 -translate-1/2" style={{ left: `${(lon / 360 + 0.5) * 100}%` }}>
+                  {lon}°
+                </span>
+              ))}
+            </span>
+            <LaneScale />
+          </div>
+          <Score width={size.width} height={Math.max(40, size.height - width / 2 - 21)} />
+        </>
+      )}
+    </div>
+  );
+}
+
+function LaneScale() {
+  const lane = useStudio((s) => s.lane);
+  const [low, high] = { tilt: ['−90°', '90°'], roll: ['−90°', '90°'], fov: ['0°', '350°'], bend: ['0', '4'] }[lane] as [string, string];
+  return (
+    <span className="flex justify-between px-1.5" style={{ width: LANE_WIDTH }}>
+      <span>{low}</span>
+      <span>{high}</span>
+    </span>
+  );
+}
+
+function Header({ loaded }: { loaded: StudioData }) {
+  const store = useStudioStore();
+  const station = useStudio((s) => s.station);
+  const history = useStudio((s) => s.history);
+  const save = useStudio((s) => s.save);
+  const navigate = useNavigate();
+  const [name, setName] = useState(loaded.record.name);
+  const post = (body: object) => fetch(`/takes/${loaded.record.id}`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
+  const duplicate = async () => {
+    const made = (await (await post({ intent: 'duplicate' })).json()) as { id: string; name: string };
+    toast(`Now in “${made.name}”. The take you came from is as you left it.`);
+    void navigate(`/studio/${made.id}`);
+  };
+  return (
+    <header className="flex h-12 shrink-0 items-center gap-3 border-b border-edge px-3">
+      <Link to="/" className="flex items-center gap-2" aria-label="To the Library" title="To the Library">
+        <img src="/mark.svg" alt="" width={22} height={22} />
+      </Link>
+      <span className="min-w-0 truncate">
+        <span className="text-muted">{loaded.record.projectName} / </span>
+        <input
+          aria-label="Name of the take"
+          className="w-56 border-b border-transparent bg-transparent font-semibold hover:border-rule"
+          value={name}
+          onChange={(e) => setName(e.target.value)}
+          onBlur={() => (name.trim() ? name !== loaded.record.name && void post({ intent: 'rename', name }) : setName(loaded.record.name))}
+          onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
+        />
+      </span>
+      <button className="icon-button" onClick={() => void duplicate()} title="Duplicate this take to try another version" aria-label="Duplicate this take">
+        <Copy size={14} />
+      </button>
+      <nav className="mx-auto flex items-center" aria-label="Stations">
+        {STATIONS.map((s, i) => (
+          <span key={s} className="flex items-center">
+            {i > 0 && <span className="h-px w-6 bg-edge" />}
+            <button className="flex items-center gap-1.5 px-2 py-2" aria-current={station === s ? 'step' : undefined} onClick={() => store.getState().set({ station: s })}>
+              <span className={`size-2.5 rounded-full border-2 ${station === s ? 'border-camera bg-camera' : 'border-edge'}`} />
+              <span className={station === s ? 'font-semibold' : 'text-muted'}>{STATION_NAMES[s]}</span>
+            </button>
+          </span>
+        ))}
+      </nav>
+      <button className="icon-button" disabled={!canUndo(history)} onClick={() => store.getState().undo()} title="Undo (Ctrl Z)" aria-label="Undo">
+        <Undo2 size={15} />
+      </button>
+      <button className="icon-button" disabled={!canRedo(history)} onClick={() => store.getState().redo()} title="Redo (Ctrl Shift Z)" aria-label="Redo">
+        <Redo2 size={15} />
+      </button>
+      <span className={`figure min-w-14 ${save === 'offline' ? 'text-camera' : 'text-muted'}`} role="status" data-testid="save-state">
+        {SAVE_NAMES[save]}
+      </span>
+      <SheetSwitch />
+    </header>
+  );
+}
+
+function Waiting({ problem, progress, seconds }: { problem: string | null; progress: number; seconds: number | null }) {
+  return (
+    <div className="absolute inset-0 grid place-items-center bg-well text-white">
+      {problem ? (
+        <p className="max-w-sm text-center">{problem}</p>
+      ) : (
+        <div className="w-64 text-center">
+          <p>The proxy is being made.</p>
+          <div className="my-2 h-[3px] bg-white/20">
+            <div className="h-full bg-white" style={{ width: `${progress * 100}%` }} />
+          </div>
+          <p className="figure opacity-80">
+            {Math.round(progress * 100)} % {left(seconds)}
+          </p>
+        </div>
+      )}
+    </div>
+  );
+}

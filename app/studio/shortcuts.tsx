@@ -1,0 +1,163 @@
+/** The Studio's keys, and the sheet that shows them. */
+import { useEffect, useState } from 'react';
+import { Dialog } from 'radix-ui';
+import { Command } from 'cmdk';
+import { tinykeys } from 'tinykeys';
+import { duplicateMoment, momentsOf, removeMoment, setMoment } from '@glimbo/core/path/edit';
+import { LENS_PRESETS } from '@glimbo/core/lens/presets';
+import { usePlayer } from './player-context';
+import { neighbours } from './Transport';
+import { useStudioStore, type StudioStore } from './store';
+
+interface ShortCut {
+  keys: string;
+  shown: string;
+  about: string;
+  run: () => void;
+}
+
+const typing = (e: Event) => e.target instanceof HTMLElement && (e.target.closest('input, select, textarea, [role="slider"], [role="dialog"]') !== null || e.target.isContentEditable);
+
+/** Sets a keyframe of the view at the playhead. */
+export const keyHere = (store: StudioStore) => {
+  const { time, edit, select } = store.getState();
+  edit((t) => ({ ...t, path: setMoment(t.path, time) }));
+  select(time);
+};
+
+/** Removes the selected keyframe, or the one at the playhead. */
+export const removeHere = (store: StudioStore) => {
+  const { selected, time, edit, select } = store.getState();
+  edit((t) => {
+    const at = momentsOf(t.path).find((m) => Math.abs(m.time - (selected ?? time)) < 1e-6);
+    return at ? { ...t, path: removeMoment(t.path, at.time) } : t;
+  });
+  select(null);
+};
+
+function list(store: StudioStore, player: ReturnType<typeof usePlayer>): ShortCut[] {
+  const s = store.getState;
+  const step = (seconds: number) => s().setTime(s().time + seconds);
+  const { rate } = s().footage.facts;
+  const nudge = (channel: 'pan' | 'tilt' | 'roll', by: number) => s().dial({ [channel]: s().view()[channel] + by }, `nudge-${channel}`);
+  const toKey = (which: 'previous' | 'next') => {
+    const t = neighbours(s().take().path, s().time)[which];
+    if (t !== undefined) (s().setTime(t), s().select(t));
+  };
+  const range = (which: 'in' | 'out') =>
+    s().edit((t) => {
+      const at = which === 'in' ? s().time : s().time + 1 / rate;
+      const next = { ...t.range, [which]: at };
+      return next.out - next.in >= 0.5 / rate ? { ...t, range: next } : t;
+    });
+  return [
+    { keys: 'Space', shown: 'Space', about: 'Play, pause', run: () => player.toggle() },
+    { keys: 'j', shown: 'J', about: 'Play backwards, faster with each press', run: () => player.shuttle(-1) },
+    { keys: 'k', shown: 'K', about: 'Stop', run: () => player.pause() },
+    { keys: 'l', shown: 'L', about: 'Play, faster with each press', run: () => player.shuttle(1) },
+    { keys: 'ArrowLeft', shown: '←', about: 'One frame back', run: () => step(-1 / rate) },
+    { keys: 'ArrowRight', shown: '→', about: 'One frame on', run: () => step(1 / rate) },
+    { keys: 'Shift+ArrowLeft', shown: 'Shift ←', about: 'One second back', run: () => step(-1) },
+    { keys: 'Shift+ArrowRight', shown: 'Shift →', about: 'One second on', run: () => step(1) },
+    { keys: 'ArrowUp', shown: '↑', about: 'Previous keyframe', run: () => toKey('previous') },
+    { keys: 'ArrowDown', shown: '↓', about: 'Next keyframe', run: () => toKey('next') },
+    { keys: 'i', shown: 'I', about: 'In point here', run: () => range('in') },
+    { keys: 'o', shown: 'O', about: 'Out point after this frame', run: () => range('out') },
+    { keys: 'Enter', shown: 'Enter', about: 'Set a keyframe', run: () => keyHere(store) },
+    { keys: 'Delete', shown: 'Delete', about: 'Remove the keyframe', run: () => removeHere(store) },
+    { keys: 'Backspace', shown: '⌫', about: 'Remove the keyframe', run: () => removeHere(store) },
+    { keys: '$mod+z', shown: 'Ctrl Z', about: 'Undo', run: () => s().undo() },
+    { keys: '$mod+Shift+z', shown: 'Ctrl Shift Z', about: 'Redo', run: () => s().redo() },
+    { keys: '$mod+c', shown: 'Ctrl C', about: 'Copy the view', run: () => copyView(store) },
+    { keys: '$mod+v', shown: 'Ctrl V', about: 'Paste the view here', run: () => pasteView(store) },
+    { keys: '$mod+d', shown: 'Ctrl D', about: 'Duplicate the selected keyframe here', run: () => duplicateHere(store) },
+    { keys: 'a', shown: 'A', about: 'Pan left 1°', run: () => nudge('pan', -1) },
+    { keys: 'd', shown: 'D', about: 'Pan right 1°', run: () => nudge('pan', 1) },
+    { keys: 'w', shown: 'W', about: 'Tilt up 1°', run: () => nudge('tilt', 1) },
+    { keys: 's', shown: 'S', about: 'Tilt down 1°', run: () => nudge('tilt', -1) },
+    { keys: 'q', shown: 'Q', about: 'Roll anticlockwise 1°', run: () => nudge('roll', -1) },
+    { keys: 'e', shown: 'E', about: 'Roll clockwise 1°', run: () => nudge('roll', 1) },
+  ];
+}
+
+const CLIPBOARD = 'glimbo-view';
+function copyView(store: StudioStore) {
+  sessionStorage.setItem(CLIPBOARD, JSON.stringify(store.getState().view()));
+}
+function pasteView(store: StudioStore) {
+  const text = sessionStorage.getItem(CLIPBOARD);
+  if (text) store.getState().dial(JSON.parse(text) as object);
+}
+/** Copies the selected keyframe to the playhead. */
+export function duplicateHere(store: StudioStore) {
+  const { selected, time, edit, select } = store.getState();
+  if (selected === null || selected === time) return;
+  edit((t) => ({ ...t, path: duplicateMoment(t.path, selected, time) }));
+  select(time);
+}
+
+export function Shortcuts() {
+  const store = useStudioStore();
+  const player = usePlayer();
+  const [sheet, setSheet] = useState<'keys' | 'commands' | null>(null);
+  const keys = list(store, player);
+  useEffect(() => {
+    const handler = (run: () => void) => (e: KeyboardEvent) => {
+      const plain = !(e.ctrlKey || e.metaKey);
+      // Copying text that is selected, and pressing a focused button, stay what they are everywhere.
+      if (typing(e) || (!plain && e.key === 'c' && String(getSelection()) !== '')) return;
+      if ((e.key === 'Enter' || e.key === ' ') && (e.target as HTMLElement).closest('button, a')) return;
+      e.preventDefault();
+      run();
+    };
+    return tinykeys(window, {
+      ...Object.fromEntries(list(store, player).map((k) => [k.keys, handler(k.run)])),
+      'Shift+?': handler(() => setSheet('keys')),
+      '$mod+k': (e) => (e.preventDefault(), setSheet('commands')),
+    });
+  }, [store, player]);
+
+  const commands = [
+    ...keys.filter((k) => k.keys !== 'Backspace').map((k) => ({ name: k.about, hint: k.shown, run: k.run })),
+    ...LENS_PRESETS.map((p) => ({ name: `Lens: ${p.name}`, hint: '', run: () => store.getState().dial({ fov: p.fov, bend: p.bend, ...(p.tilt === undefined ? {} : { tilt: p.tilt }) }) })),
+  ];
+  return (
+    <Dialog.Root open={sheet !== null} onOpenChange={(open) => !open && setSheet(null)}>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-black/40" />
+        <Dialog.Content className="menu fixed top-20 left-1/2 w-[560px] max-w-[92vw] -translate-x-1/2 p-4!" aria-describedby={undefined}>
+          <Dialog.Title className="mb-3 font-semibold">{sheet === 'keys' ? 'Keys' : 'Commands'}</Dialog.Title>
+          {sheet === 'keys' ? (
+            <dl className="grid grid-cols-2 gap-x-6 gap-y-1">
+              {[...keys, { keys: 'c', shown: 'Ctrl K', about: 'Commands by name' }].map((k) => (
+                <div key={k.keys} className="flex justify-between gap-3 border-b border-rule py-0.5">
+                  <dt>{k.about}</dt>
+                  <dd className="figure text-muted">{k.shown}</dd>
+                </div>
+              ))}
+            </dl>
+          ) : (
+            <Command label="Commands">
+              <Command.Input className="field w-full" placeholder="What do you want to do?" />
+              <Command.List className="mt-2 max-h-80 overflow-auto">
+                <Command.Empty className="p-2 text-muted">No command has that name.</Command.Empty>
+                {commands.map((c) => (
+                  <Command.Item
+                    key={c.name}
+                    className="flex h-7 items-center justify-between px-2 data-[selected=true]:bg-ink data-[selected=true]:text-paper"
+                    onSelect={() => {
+                      setSheet(null);
+                      c.run();
+                    }}
+                  >
+                    {c.name} <span className="figure opacity-60">{c.hint}</span>
+                  </Command.Item>
+                ))}
+              </Command.List>
+            </Command>
+          )}
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}
