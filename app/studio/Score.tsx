@@ -87,7 +87,10 @@ export function Score({ width, height }: { width: number; height: number }) {
         {shade}
       </svg>
       <div className="pointer-events-none absolute left-0 z-10 w-full" style={{ top: y(time) - 0.75, height: 1.5, background: 'var(--camera)' }} data-testid="playhead">
-        <span className="figure absolute -top-[9px] left-0 px-1 text-[10px] leading-[18px]" style={{ background: 'var(--camera)', color: 'var(--on-camera)' }}>
+        <span
+          className="figure absolute px-1 text-[10px] leading-[16px]"
+          style={{ background: 'var(--camera)', color: 'var(--on-camera)', top: Math.max(-y(time), Math.min(height - y(time) - 16, -8)), left: 0 }}
+        >
           {clock(time)}
         </span>
       </div>

@@ -75,7 +75,7 @@ export function Dial({ name, value, min, max, least = min, most = max, step, dig
   }, [focused]); // eslint-disable-line react-hooks/exhaustive-deps -- only leaving the slider ends the gesture
   return (
     <div className="flex min-w-0 items-center gap-2">
-      <span className="w-20 shrink-0 truncate" onDoubleClick={() => onChange(reset)} title={`${name}: double-click resets`}>
+      <span className="w-22 shrink-0 truncate" onDoubleClick={() => onChange(reset)} title={`${name}: double-click resets`}>
         {name}
       </span>
       <Slider.Root

@@ -45,11 +45,8 @@ function hermite(a: Keyframe, b: Keyframe, ma: number, mb: number, f: number): n
   const h = b.time - a.time;
   const f2 = f * f;
   const f3 = f2 * f;
-  return (
-    a.value * (2 * f3 - 3 * f2 + 1) +
-    b.value * (3 * f2 - 2 * f3) +
-    h * (ma * (f3 - 2 * f2 + f) + mb * (f3 - f2))
-  );
+  // Written as a way from a, so that between equal values it is exactly their value.
+  return a.value + (b.value - a.value) * (3 * f2 - 2 * f3) + h * (ma * (f3 - 2 * f2 + f) + mb * (f3 - f2));
 }
 
 /**

@@ -1,0 +1,26 @@
+export default {
+  testMatch: ['<rootDir>/packages/*/test/**/*.test.ts', '<rootDir>/app/test/**/*.test.ts'],
+  extensionsToTreatAsEsm: ['.ts', '.tsx'],
+  transform: {
+    '^.+\\.tsx?$': [
+      '@swc/jest',
+      {
+        module: { type: 'es6' },
+        jsc: {
+          target: 'es2022',
+          parser: { syntax: 'typescript', tsx: true, decorators: true },
+          transform: { legacyDecorator: true, decoratorMetadata: true, react: { runtime: 'automatic' } },
+        },
+      },
+    ],
+  },
+  moduleNameMapper: {
+    '^~/(.*)$': '<rootDir>/app/$1',
+    '^@glimbo/kernel$': '<rootDir>/packages/kernel/src/index.ts',
+    '^@glimbo/([a-z]+)/(.*)$': '<rootDir>/packages/$1/src/$2.ts',
+    '^(\\.{1,2}/.*)\\.js$': '$1',
+  },
+  testEnvironment: 'node',
+  testTimeout: 120000,
+  maxWorkers: 2,
+};
