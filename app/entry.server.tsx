@@ -5,7 +5,13 @@ import { renderToPipeableStream } from 'react-dom/server';
 import { ServerRouter, type EntryContext, type RouterContextProvider } from 'react-router';
 import { nonceContext } from '~/server/nonce';
 
-export default function handleRequest(request: Request, status: number, headers: Headers, entry: EntryContext, context: RouterContextProvider) {
+export default function handleRequest(
+  request: Request,
+  status: number,
+  headers: Headers,
+  entry: EntryContext,
+  context: RouterContextProvider,
+) {
   const nonce = context.get(nonceContext);
   return new Promise<Response>((resolve, reject) => {
     const { pipe, abort } = renderToPipeableStream(<ServerRouter context={entry} url={request.url} nonce={nonce} />, {

@@ -1,4 +1,14 @@
-import { Links, Meta, Outlet, Scripts, ScrollRestoration, isRouteErrorResponse, useRouteError, useRouteLoaderData, Link } from 'react-router';
+import {
+  Links,
+  Meta,
+  Outlet,
+  Scripts,
+  ScrollRestoration,
+  isRouteErrorResponse,
+  useRouteError,
+  useRouteLoaderData,
+  Link,
+} from 'react-router';
 import type { LoaderFunctionArgs } from 'react-router';
 import { Toaster } from 'sonner';
 import '@fontsource-variable/instrument-sans';
@@ -46,7 +56,9 @@ export function ErrorBoundary() {
       <div className="max-w-md p-8">
         <h1 className="text-xl font-semibold">{missing ? 'Not here' : 'Something went wrong'}</h1>
         <p className="my-3 text-muted">
-          {missing ? 'This page or take does not exist, or was deleted.' : 'The page could not be shown. Your takes are kept; reload to go on.'}
+          {missing
+            ? 'This page or take does not exist, or was deleted.'
+            : 'The page could not be shown. Your takes are kept; reload to go on.'}
         </p>
         <Link className="button" to="/">
           Go to the Library

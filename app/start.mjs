@@ -8,7 +8,11 @@ if (!['127.0.0.1', 'localhost', '::1'].includes(config.host) && !config.passphra
 const app = await createApp();
 const server = app.listen(config.port, config.host, (error) => {
   if (error) {
-    console.error(error.code === 'EADDRINUSE' ? `glimbo: port ${config.port} is taken. Choose another with --port.` : `glimbo: ${error.message}`);
+    console.error(
+      error.code === 'EADDRINUSE'
+        ? `glimbo: port ${config.port} is taken. Choose another with --port.`
+        : `glimbo: ${error.message}`,
+    );
     process.exit(1);
   }
   console.log(`Glimbo is at http://${config.host}:${config.port}`);

@@ -10,7 +10,8 @@ const engine = join(root, 'build', 'engine');
 const only = process.argv[2];
 mkdirSync(engine, { recursive: true });
 
-const npx = (cwd, ...args) => execFileSync('npx', ['--no-install', ...args], { cwd, stdio: ['ignore', 'inherit', 'inherit'] });
+const npx = (cwd, ...args) =>
+  execFileSync('npx', ['--no-install', ...args], { cwd, stdio: ['ignore', 'inherit', 'inherit'] });
 
 npx(
   root, 'asc', 'packages/kernel/assembly/index.ts', '--enable', 'simd', '--enable', 'threads', '--importMemory', '--sharedMemory',

@@ -50,7 +50,9 @@ export async function findFootageByFile(file: string): Promise<Footage | null> {
   return row ? fromRow(row) : null;
 }
 
-export async function addFootage(f: Pick<Footage, 'name' | 'file' | 'inPlace' | 'variableRate' | 'facts'>): Promise<string> {
+export async function addFootage(
+  f: Pick<Footage, 'name' | 'file' | 'inPlace' | 'variableRate' | 'facts'>,
+): Promise<string> {
   const id = randomUUID();
   await db('footage').insert({
     id,
@@ -64,5 +66,8 @@ export async function addFootage(f: Pick<Footage, 'name' | 'file' | 'inPlace' | 
   return id;
 }
 
-export const setGathered = (id: string, gathered: Gathered) => db('footage').where({ id }).update({ gathered: JSON.stringify(gathered) });
+export const setGathered = (id: string, gathered: Gathered) =>
+  db('footage')
+    .where({ id })
+    .update({ gathered: JSON.stringify(gathered) });
 export const deleteFootage = (id: string) => db('footage').where({ id }).delete();

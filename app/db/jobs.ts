@@ -61,7 +61,9 @@ export async function addJob(job: Pick<Job, 'kind' | 'params' | 'footageId' | 't
   return id;
 }
 
-export const updateJob = (id: string, change: Partial<Pick<Job, 'state' | 'progress' | 'error' | 'started' | 'ended' | 'attempts'>> & { result?: string }) =>
-  db('jobs').where({ id }).update(change);
+export const updateJob = (
+  id: string,
+  change: Partial<Pick<Job, 'state' | 'progress' | 'error' | 'started' | 'ended' | 'attempts'>> & { result?: string },
+) => db('jobs').where({ id }).update(change);
 export const deleteJob = (id: string) => db('jobs').where({ id }).delete();
 export const runningJobs = async () => (await db<Row>('jobs').where({ state: 'running' })).map(fromRow);

@@ -47,9 +47,14 @@ export const listProjects = () => db<{ id: string; name: string; created: number
 export async function findTake(id: string): Promise<{ record: TakeRecord; history: History<Take> } | null> {
   const [row] = await withProject().where({ 'takes.id': id });
   if (!row) return null;
-  const steps = await db<{ take_id: string; position: number; document: string }>('take_steps').where({ take_id: id }).orderBy('position');
+  const steps = await db<{ take_id: string; position: number; document: string }>('take_steps')
+    .where({ take_id: id })
+    .orderBy('position');
   const at = steps.findIndex((s) => s.position === row.at);
-  return { record: fromRow(row), history: { steps: steps.map((s) => JSON.parse(s.document) as Take), at: Math.max(0, at) } };
+  return {
+    record: fromRow(row),
+    history: { steps: steps.map((s) => JSON.parse(s.document) as Take), at: Math.max(0, at) },
+  };
 }
 
 export async function projectNamed(name: string): Promise<string> {
@@ -60,7 +65,12 @@ export async function projectNamed(name: string): Promise<string> {
   return id;
 }
 
-export async function addTake(t: { projectId: string; footageId: string; name: string; document: Take }): Promise<string> {
+export async function addTake(t: {
+  projectId: string;
+  footageId: string;
+  name: string;
+  document: Take;
+}): Promise<string> {
   const id = randomUUID();
   await db.transaction(async (trx) => {
     await trx('takes').insert({
@@ -90,9 +100,13 @@ export function saveTake(id: string, save: Save): Promise<number | null> {
   return db.transaction(async (trx) => {
     const row = await trx<Row>('takes').where({ id }).first();
     if (!row || row.revision !== save.revision) return null;
-    const positions = (await trx('take_steps').where({ take_id: id }).orderBy('position').pluck('position')) as number[];
+    const positions = (await trx('take_steps')
+      .where({ take_id: id })
+      .orderBy('position')
+      .pluck('position')) as number[];
     const kept = positions.slice(0, save.keep);
-    if (positions.length > save.keep) await trx('take_steps').where({ take_id: id }).whereIn('position', positions.slice(save.keep)).delete();
+    if (positions.length > save.keep)
+      await trx('take_steps').where({ take_id: id }).whereIn('position', positions.slice(save.keep)).delete();
     const next = (kept.at(-1) ?? -1) + 1;
     for (const [i, step] of save.steps.entries()) {
       await trx('take_steps').insert({ take_id: id, position: next + i, document: JSON.stringify(step) });
@@ -100,7 +114,9 @@ export function saveTake(id: string, save: Save): Promise<number | null> {
     const all = [...kept, ...save.steps.map((_, i) => next + i)];
     const dropped = all.slice(0, Math.max(0, all.length - HISTORY_LIMIT));
     if (dropped.length) await trx('take_steps').where({ take_id: id }).whereIn('position', dropped).delete();
-    await trx('takes').where({ id }).update({ revision: row.revision + 1, at: all[save.at] ?? all.at(-1), changed: Date.now() });
+    await trx('takes')
+      .where({ id })
+      .update({ revision: row.revision + 1, at: all[save.at] ?? all.at(-1), changed: Date.now() });
     return row.revision + 1;
   });
 }

@@ -28,7 +28,16 @@ let current: { job: Job; child: ChildProcess; cancelled: boolean } | null = null
 let closing = false;
 
 function announce(job: Job, change: Partial<JobEvent>) {
-  const event: JobEvent = { id: job.id, kind: job.kind, state: job.state, progress: job.progress, left: null, error: null, footageId: job.footageId, ...change };
+  const event: JobEvent = {
+    id: job.id,
+    kind: job.kind,
+    state: job.state,
+    progress: job.progress,
+    left: null,
+    error: null,
+    footageId: job.footageId,
+    ...change,
+  };
   jobEvents.emit('job', event);
 }
 
@@ -36,11 +45,16 @@ function announce(job: Job, change: Partial<JobEvent>) {
 export async function startQueue() {
   for (const job of await runningJobs()) {
     if (job.attempts >= MOST_ATTEMPTS) {
-      await updateJob(job.id, { state: 'failed', error: 'Glimbo stopped three times while doing this. Try it again by hand.', ended: Date.now() });
+      await updateJob(job.id, {
+        state: 'failed',
+        error: 'Glimbo stopped three times while doing this. Try it again by hand.',
+        ended: Date.now(),
+      });
     } else await updateJob(job.id, { state: 'queued', progress: 0 });
   }
   for (const folder of [config.footage, config.exports]) {
-    for (const name of await readdir(folder)) if (name.endsWith('.part')) await rm(join(folder, name), { recursive: true, force: true });
+    for (const name of await readdir(folder))
+      if (name.endsWith('.part')) await rm(join(folder, name), { recursive: true, force: true });
   }
   void work();
 }
@@ -93,7 +107,13 @@ async function taskOf(job: Job): Promise<Task | null> {
   const footage = job.footageId ? await findFootage(job.footageId) : null;
   if (!footage) return null;
   if (job.kind === 'gather') {
-    return { kind: 'gather', file: footage.file, facts: footage.facts, folder: join(config.footage, footage.id), variableRate: footage.variableRate };
+    return {
+      kind: 'gather',
+      file: footage.file,
+      facts: footage.facts,
+      folder: join(config.footage, footage.id),
+      variableRate: footage.variableRate,
+    };
   }
   const { take, settings } = job.params as unknown as Pick<Task & { kind: 'export' }, 'take' | 'settings'>;
   return { kind: 'export', take, settings, footage: footage.file, out: exportFile(job) };
@@ -112,7 +132,12 @@ async function work() {
 
 async function run(job: Job) {
   const task = await taskOf(job);
-  if (!task) return void (await updateJob(job.id, { state: 'failed', error: 'Its footage is gone from the Library.', ended: Date.now() }));
+  if (!task)
+    return void (await updateJob(job.id, {
+      state: 'failed',
+      error: 'Its footage is gone from the Library.',
+      ended: Date.now(),
+    }));
   const started = Date.now();
   await updateJob(job.id, { state: 'running', started, attempts: job.attempts + 1, progress: 0 });
   announce(job, { state: 'running', progress: 0 });
@@ -148,7 +173,8 @@ async function settle(job: Job, outcome: Report | null, cancelled: boolean) {
     await updateJob(job.id, { state: 'done', progress: 1, ended, result: JSON.stringify(outcome.done) });
     announce(job, { state: 'done', progress: 1 });
   } else {
-    const error = outcome && 'failed' in outcome ? outcome.failed : 'The work was broken off from outside. Try it again.';
+    const error =
+      outcome && 'failed' in outcome ? outcome.failed : 'The work was broken off from outside. Try it again.';
     await updateJob(job.id, { state: 'failed', error, ended });
     announce(job, { state: 'failed', error });
   }

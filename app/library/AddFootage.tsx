@@ -30,7 +30,8 @@ export function AddFootage({ empty }: { empty: boolean }) {
   const [path, setPath] = useState('');
   const input = useRef<HTMLInputElement>(null);
   const { revalidate } = useRevalidator();
-  const change = (key: string, to: Partial<Entry>) => setEntries((all) => all.map((e) => (e.key === key ? { ...e, ...to } : e)));
+  const change = (key: string, to: Partial<Entry>) =>
+    setEntries((all) => all.map((e) => (e.key === key ? { ...e, ...to } : e)));
   const drop = (key: string) => setEntries((all) => all.filter((e) => e.key !== key));
 
   async function gather(entry: Pick<Entry, 'key' | 'name'>, source: NonNullable<Entry['source']>, accepted: boolean) {
@@ -42,7 +43,8 @@ export function AddFootage({ empty }: { empty: boolean }) {
           : { intent: 'path', path: source.path, accepted: accepted ? 'yes' : 'no' },
       );
       if ('problem' in result) change(entry.key, { state: 'problem', text: result.problem });
-      else if ('doubts' in result) change(entry.key, { state: 'asking', text: result.doubts.map((d) => d.sentence).join(' ') });
+      else if ('doubts' in result)
+        change(entry.key, { state: 'asking', text: result.doubts.map((d) => d.sentence).join(' ') });
       else drop(entry.key);
       void revalidate();
     } catch {
@@ -51,9 +53,24 @@ export function AddFootage({ empty }: { empty: boolean }) {
   }
 
   function send(file: File) {
-    const entry: Entry = { key: crypto.randomUUID(), name: file.name, size: file.size, sent: 0, state: 'sending', text: '', source: null };
+    const entry: Entry = {
+      key: crypto.randomUUID(),
+      name: file.name,
+      size: file.size,
+      sent: 0,
+      state: 'sending',
+      text: '',
+      source: null,
+    };
     if (file.size === 0) {
-      setEntries((all) => [...all, { ...entry, state: 'problem', text: `${file.name} is empty (0 bytes). Copy it from the card again. Nothing was added.` }]);
+      setEntries((all) => [
+        ...all,
+        {
+          ...entry,
+          state: 'problem',
+          text: `${file.name} is empty (0 bytes). Copy it from the card again. Nothing was added.`,
+        },
+      ]);
       return;
     }
     const upload = new TusUpload(file, {
@@ -64,7 +81,12 @@ export function AddFootage({ empty }: { empty: boolean }) {
       onProgress: (sent) => change(entry.key, { sent }),
       onError: (error) => {
         const told = 'originalResponse' in error ? error.originalResponse?.getBody() : '';
-        change(entry.key, { state: 'problem', text: told || `${file.name} could not be copied: the connection was lost. Choose it again to go on where it stopped.` });
+        change(entry.key, {
+          state: 'problem',
+          text:
+            told ||
+            `${file.name} could not be copied: the connection was lost. Choose it again to go on where it stopped.`,
+        });
       },
       onSuccess: () => void gather(entry, { upload: upload.url!.split('/').at(-1)! }, false),
     });
@@ -82,7 +104,15 @@ export function AddFootage({ empty }: { empty: boolean }) {
   };
   const addPath = (e: React.FormEvent) => {
     e.preventDefault();
-    const entry: Entry = { key: crypto.randomUUID(), name: path.split('/').at(-1)!, size: 0, sent: 0, state: 'checking', text: '', source: { path } };
+    const entry: Entry = {
+      key: crypto.randomUUID(),
+      name: path.split('/').at(-1)!,
+      size: 0,
+      sent: 0,
+      state: 'checking',
+      text: '',
+      source: { path },
+    };
     setEntries((all) => [...all, entry]);
     void gather(entry, { path }, false).then(() => setPath(''));
   };
@@ -100,22 +130,43 @@ export function AddFootage({ empty }: { empty: boolean }) {
       }}
     >
       <div className={`flex flex-wrap items-center gap-x-4 gap-y-2 ${empty ? 'justify-center' : ''}`}>
-        {empty && <p className="w-full text-center text-lg">Nothing is gathered yet. Add a spherical recording to begin.</p>}
+        {empty && (
+          <p className="w-full text-center text-lg">Nothing is gathered yet. Add a spherical recording to begin.</p>
+        )}
         <button className={`button ${empty ? 'main' : ''}`} onClick={() => input.current?.click()}>
           <Upload size={14} /> Add footage
         </button>
         <span className="text-muted">or drop stitched equirectangular video here</span>
-        <input ref={input} type="file" accept="video/*,.mkv,.mxf" multiple hidden data-testid="file-input" onChange={(e) => ([...(e.target.files ?? [])].forEach(send), (e.target.value = ''))} />
+        <input
+          ref={input}
+          type="file"
+          accept="video/*,.mkv,.mxf"
+          multiple
+          hidden
+          data-testid="file-input"
+          onChange={(e) => ([...(e.target.files ?? [])].forEach(send), (e.target.value = ''))}
+        />
         <form className={`flex items-center gap-2 ${empty ? '' : 'ml-auto'}`} onSubmit={addPath}>
           <FolderInput size={15} className="text-muted" />
-          <input className="field w-72" aria-label="Path on this machine" placeholder="Path on the machine that runs Glimbo" value={path} onChange={(e) => setPath(e.target.value)} />
+          <input
+            className="field w-72"
+            aria-label="Path on this machine"
+            placeholder="Path on the machine that runs Glimbo"
+            value={path}
+            onChange={(e) => setPath(e.target.value)}
+          />
           <button className="button" disabled={!path.trim()}>
             Add by path
           </button>
         </form>
       </div>
       {entries.map((e) => (
-        <div key={e.key} className="mt-2 flex items-center gap-3 border-t border-rule pt-2" role="status" data-testid="adding">
+        <div
+          key={e.key}
+          className="mt-2 flex items-center gap-3 border-t border-rule pt-2"
+          role="status"
+          data-testid="adding"
+        >
           <span className="w-52 truncate font-medium">{e.name}</span>
           {e.state === 'sending' ? (
             <>

@@ -7,7 +7,17 @@ import type { Job } from '~/db/jobs';
 import type { JobEvent } from '~/jobs/queue';
 import { bytes, clock, left, rateText } from '~/ui/format';
 
-export function FootageCard({ footage, job, event, children }: { footage: Footage; job: Job | null; event: JobEvent | undefined; children: ReactNode }) {
+export function FootageCard({
+  footage,
+  job,
+  event,
+  children,
+}: {
+  footage: Footage;
+  job: Job | null;
+  event: JobEvent | undefined;
+  children: ReactNode;
+}) {
   const { facts, gathered } = footage;
   const [thumb, setThumb] = useState(1);
   const fetcher = useFetcher();
@@ -21,13 +31,29 @@ export function FootageCard({ footage, job, event, children }: { footage: Footag
         onPointerMove={(e) => {
           if (!gathered) return;
           const box = e.currentTarget.getBoundingClientRect();
-          setThumb(1 + Math.min(gathered.thumbnails.count - 1, Math.floor(((e.clientX - box.left) / box.width) * gathered.thumbnails.count)));
+          setThumb(
+            1 +
+              Math.min(
+                gathered.thumbnails.count - 1,
+                Math.floor(((e.clientX - box.left) / box.width) * gathered.thumbnails.count),
+              ),
+          );
         }}
       >
         {gathered ? (
           <>
-            <img className="h-full min-w-0 flex-1 object-cover" src={`${media}/thumb-${String(thumb).padStart(4, '0')}.jpg`} alt={`${footage.name}, the whole sphere flat`} draggable={false} />
-            <img className="h-full w-28 border-l border-black/60" src={`${media}/sweep.png`} alt={`Sweep of ${footage.name}`} draggable={false} />
+            <img
+              className="h-full min-w-0 flex-1 object-cover"
+              src={`${media}/thumb-${String(thumb).padStart(4, '0')}.jpg`}
+              alt={`${footage.name}, the whole sphere flat`}
+              draggable={false}
+            />
+            <img
+              className="h-full w-28 border-l border-black/60"
+              src={`${media}/sweep.png`}
+              alt={`Sweep of ${footage.name}`}
+              draggable={false}
+            />
           </>
         ) : (
           <div className="m-auto w-64 text-center text-white">
@@ -61,7 +87,8 @@ export function FootageCard({ footage, job, event, children }: { footage: Footag
         <div className="min-w-0 flex-1">
           <h2 className="truncate font-semibold">{footage.name}</h2>
           <p className="figure truncate text-muted">
-            {clock(facts.duration)} · {facts.width} × {facts.height} · {rateText(facts.rate)} · {facts.codec} · {bytes(facts.size)}
+            {clock(facts.duration)} · {facts.width} × {facts.height} · {rateText(facts.rate)} · {facts.codec} ·{' '}
+            {bytes(facts.size)}
           </p>
           {footage.variableRate && (
             <p className="flex items-center gap-1 text-muted">

@@ -29,7 +29,11 @@ export class Player {
     video.src = source;
     video.addEventListener('seeked', () => this.arrived());
     video.addEventListener('loadeddata', () => this.seek(start), { once: true });
-    video.addEventListener('error', () => events.problem('The proxy could not be played. Reload the page; if that does not help, gather the footage again.'));
+    video.addEventListener('error', () =>
+      events.problem(
+        'The proxy could not be played. Reload the page; if that does not help, gather the footage again.',
+      ),
+    );
     video.addEventListener('ended', () => this.atEnd());
     this.onFrame();
   }

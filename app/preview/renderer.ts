@@ -112,7 +112,11 @@ export class PreviewRenderer {
     const camera = cameraOf(this.wanted.view, width, height);
     const limb = limbRadius(camera.bend);
     gl.viewport(0, 0, width, height);
-    gl.uniformMatrix3fv(this.at('toSource'), true, cameraToSource(this.wanted.orientation, camera.rotation) as unknown as number[]);
+    gl.uniformMatrix3fv(
+      this.at('toSource'),
+      true,
+      cameraToSource(this.wanted.orientation, camera.rotation) as unknown as number[],
+    );
     gl.uniform1f(this.at('bend'), camera.bend);
     gl.uniform1f(this.at('scale'), camera.scale);
     gl.uniform1f(this.at('limb'), Number.isFinite(limb) ? limb : 0);

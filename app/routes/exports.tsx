@@ -47,10 +47,20 @@ async function startExport(takeId: string, text: string) {
     return { problem: error instanceof RangeError ? error.message : 'These settings could not be read.' };
   }
   const inside = (v: number | undefined, low: number, high: number) => v === undefined || (v >= low && v <= high);
-  if (!CODECS.includes(settings.codec) || !inside(settings.rate, 1, 240) || !inside(settings.quality, 0, 51) || !inside(settings.bitRate, 1e5, 5e8)) {
+  if (
+    !CODECS.includes(settings.codec) ||
+    !inside(settings.rate, 1, 240) ||
+    !inside(settings.quality, 0, 51) ||
+    !inside(settings.bitRate, 1e5, 5e8)
+  ) {
     return { problem: 'A setting is out of its range. Nothing was exported.' };
   }
-  await enqueue({ kind: 'export', params: { take, settings, name: record.name, file: 'clip.mp4' }, footageId: record.footageId, takeId });
+  await enqueue({
+    kind: 'export',
+    params: { take, settings, name: record.name, file: 'clip.mp4' },
+    footageId: record.footageId,
+    takeId,
+  });
   return {};
 }
 
@@ -77,7 +87,13 @@ export default function Exports() {
   ); // prettier-ignore
 }
 
-const STATES: Record<Job['state'], string> = { queued: 'waiting', running: 'exporting', done: 'finished', failed: 'failed', cancelled: 'cancelled' };
+const STATES: Record<Job['state'], string> = {
+  queued: 'waiting',
+  running: 'exporting',
+  done: 'finished',
+  failed: 'failed',
+  cancelled: 'cancelled',
+};
 
 function Export({ job, event }: { job: Job; event: JobEvent | undefined }) {
   const fetcher = useFetcher();
@@ -94,15 +110,25 @@ function Export({ job, event }: { job: Job; event: JobEvent | undefined }) {
     <li className="flex gap-4 border border-rule bg-sheet p-3" data-testid="export">
       <div className="grid h-40 w-64 shrink-0 place-items-center bg-well">
         {state === 'done' ? (
-          <video className="max-h-full max-w-full" src={`/media/exports/${job.id}`} controls preload="metadata" aria-label={`${String(job.params.name)}, exported clip`} />
+          <video
+            className="max-h-full max-w-full"
+            src={`/media/exports/${job.id}`}
+            controls
+            preload="metadata"
+            aria-label={`${String(job.params.name)}, exported clip`}
+          />
         ) : (
-          <span className="figure text-white/80">{state === 'running' ? `${Math.round(progress * 100)} %` : STATES[state]}</span>
+          <span className="figure text-white/80">
+            {state === 'running' ? `${Math.round(progress * 100)} %` : STATES[state]}
+          </span>
         )}
       </div>
       <div className="flex min-w-0 flex-1 flex-col">
         <h2 className="truncate font-semibold">{String(job.params.name)}</h2>
         <p className="figure mt-1 text-muted">
-          {settings.width} × {settings.height} · {rateText(settings.rate ?? 30)} · {settings.codec === 'h265' ? 'H.265' : 'H.264'} · {settings.bitRate ? `${settings.bitRate / 1e6} Mbit/s` : `quality ${settings.quality}`}
+          {settings.width} × {settings.height} · {rateText(settings.rate ?? 30)} ·{' '}
+          {settings.codec === 'h265' ? 'H.265' : 'H.264'} ·{' '}
+          {settings.bitRate ? `${settings.bitRate / 1e6} Mbit/s` : `quality ${settings.quality}`}
           {report && ` · ${clock(report.seconds)}, ${report.frames} frames`}
         </p>
         <p className="mt-1 text-muted" role="status">
@@ -123,8 +149,10 @@ function Export({ job, event }: { job: Job; event: JobEvent | undefined }) {
             </a>
           )}
           {(state === 'running' || state === 'queued') && act('cancel', <X size={14} />, 'Cancel')}
-          {(state === 'done' || state === 'failed' || state === 'cancelled') && act('again', <RotateCw size={14} />, 'Export again')}
-          {(state === 'done' || state === 'failed' || state === 'cancelled') && act('remove', <Trash2 size={14} />, 'Remove')}
+          {(state === 'done' || state === 'failed' || state === 'cancelled') &&
+            act('again', <RotateCw size={14} />, 'Export again')}
+          {(state === 'done' || state === 'failed' || state === 'cancelled') &&
+            act('remove', <Trash2 size={14} />, 'Remove')}
           {job.takeId && (
             <Link className="button" to={`/studio/${job.takeId}?station=export`}>
               Open the take

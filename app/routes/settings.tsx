@@ -6,7 +6,14 @@ import { PageHeader } from '~/ui/Header';
 
 export async function loader() {
   const disk = await statfs(config.data);
-  return { data: config.data, folders: config.folders, free: disk.bavail * disk.bsize, total: disk.blocks * disk.bsize, host: config.host, port: config.port };
+  return {
+    data: config.data,
+    folders: config.folders,
+    free: disk.bavail * disk.bsize,
+    total: disk.blocks * disk.bsize,
+    host: config.host,
+    port: config.port,
+  };
 }
 
 export const meta = () => [{ title: 'Settings - Glimbo' }];
@@ -16,15 +23,26 @@ export default function Settings() {
   const rows: [string, string, string][] = [
     ['Data folder', s.data, 'Database, proxies and exports. Another one: ./glimbo start --data FOLDER'],
     ['Free on its disk', `${bytes(s.free)} of ${bytes(s.total)}`, 'Uploads leave at least 500 MB free.'],
-    ['Folders for footage by path', s.folders.join(', '), 'Originals in these are used in place. Others: ./glimbo start --folders A:B'],
-    ['Address', `http://${s.host}:${s.port}`, 'Only this machine is answered, unless a host and a passphrase are given at the start.'],
+    [
+      'Folders for footage by path',
+      s.folders.join(', '),
+      'Originals in these are used in place. Others: ./glimbo start --folders A:B',
+    ],
+    [
+      'Address',
+      `http://${s.host}:${s.port}`,
+      'Only this machine is answered, unless a host and a passphrase are given at the start.',
+    ],
   ];
   return (
     <>
       <PageHeader />
       <main className="mx-auto max-w-3xl p-5">
         <h1 className="mb-4 text-lg font-semibold">Settings</h1>
-        <p className="mb-4 text-muted">These are set when Glimbo starts. The switch for the day and night sheet is in the upper right corner; the Studio's keys show with ?.</p>
+        <p className="mb-4 text-muted">
+          These are set when Glimbo starts. The switch for the day and night sheet is in the upper right corner; the
+          Studio's keys show with ?.
+        </p>
         <dl>
           {rows.map(([name, value, about]) => (
             <div key={name} className="grid grid-cols-[14rem_1fr] border-t border-rule py-2">

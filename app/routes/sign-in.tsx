@@ -4,7 +4,9 @@ import { COOKIE, passes, passToken } from '~/server/guard';
 export async function action({ request }: ActionFunctionArgs) {
   const given = String((await request.formData()).get('passphrase') ?? '');
   if (!passes(given)) return { problem: 'That is not the passphrase. Try again.' };
-  return redirect('/', { headers: { 'set-cookie': `${COOKIE}=${passToken()}; HttpOnly; SameSite=Strict; Path=/; Max-Age=2592000` } });
+  return redirect('/', {
+    headers: { 'set-cookie': `${COOKIE}=${passToken()}; HttpOnly; SameSite=Strict; Path=/; Max-Age=2592000` },
+  });
 }
 
 export default function SignIn() {

@@ -20,7 +20,9 @@ export async function loader({ params }: LoaderFunctionArgs) {
   };
 }
 
-export const meta = ({ loaderData }: { loaderData?: Awaited<ReturnType<typeof loader>> }) => [{ title: `${loaderData?.record.name ?? 'Studio'} - Glimbo` }];
+export const meta = ({ loaderData }: { loaderData?: Awaited<ReturnType<typeof loader>> }) => [
+  { title: `${loaderData?.record.name ?? 'Studio'} - Glimbo` },
+];
 
 /** The take is edited in the browser's store; what the loader gives later refreshes the jobs alone. */
 export default function StudioRoute() {
@@ -48,7 +50,8 @@ function StudioOf({ loaded }: { loaded: StudioData }) {
     setHydrated(true);
   }, [store, first]);
   useEffect(() => {
-    if (loaded.footage.gathered && !store.getState().footage.gathered) store.getState().set({ footage: loaded.footage });
+    if (loaded.footage.gathered && !store.getState().footage.gathered)
+      store.getState().set({ footage: loaded.footage });
   }, [store, loaded.footage]);
   // Station and time come from the address, which the server does not follow: the Studio is drawn in the browser.
   if (!hydrated) return <div className="h-screen" />;

@@ -12,7 +12,8 @@ export async function action({ request, params }: ActionFunctionArgs) {
   if (!found) throw new Response('There is no such take.', { status: 404 });
   const body = (await request.json()) as Body;
   const { record, history } = found;
-  const copy = (name: string, document: Take) => addTake({ projectId: record.projectId, footageId: record.footageId, name, document });
+  const copy = (name: string, document: Take) =>
+    addTake({ projectId: record.projectId, footageId: record.footageId, name, document });
 
   if (body.intent === 'rename') {
     const name = String(body.name).trim().slice(0, 120);

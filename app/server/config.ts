@@ -14,7 +14,10 @@ export const config = {
   passphrase: process.env.GLIMBO_PASSPHRASE ?? '',
   demo: process.env.GLIMBO_DEMO === '1',
   /** Folders whose files may be used in place, by path. */
-  folders: (process.env.GLIMBO_FOLDERS ?? homedir()).split(':').filter(Boolean).map((f) => resolve(f)),
+  folders: (process.env.GLIMBO_FOLDERS ?? homedir())
+    .split(':')
+    .filter(Boolean)
+    .map((f) => resolve(f)),
   /** Largest upload in bytes. */
   largestUpload: Number(process.env.GLIMBO_LARGEST_UPLOAD ?? 200e9),
   engine: join(root, 'build', 'engine'),
@@ -25,5 +28,6 @@ export const config = {
 };
 
 export function makeFolders() {
-  for (const folder of [config.uploads, config.originals, config.footage, config.exports]) mkdirSync(folder, { recursive: true });
+  for (const folder of [config.uploads, config.originals, config.footage, config.exports])
+    mkdirSync(folder, { recursive: true });
 }

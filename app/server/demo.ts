@@ -75,7 +75,8 @@ export async function seedDemo() {
     const footageId = await addFootage({ name, file, inPlace: true, variableRate: false, facts });
     await addJob({ kind: 'gather', params: {}, footageId, takeId: null });
     const projectId = await projectNamed('Open day at Brindle Halt');
-    for (const take of takes) await addTake({ projectId, footageId, name: take.name, document: documentOf(take, file, facts.duration) });
+    for (const take of takes)
+      await addTake({ projectId, footageId, name: take.name, document: documentOf(take, file, facts.duration) });
   }
 }
 

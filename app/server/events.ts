@@ -3,7 +3,11 @@ import type { Request, Response } from 'express';
 import { jobEvents, type JobEvent } from '~/jobs/queue';
 
 export function eventStream(request: Request, response: Response) {
-  response.writeHead(200, { 'content-type': 'text/event-stream', 'cache-control': 'no-store', connection: 'keep-alive' });
+  response.writeHead(200, {
+    'content-type': 'text/event-stream',
+    'cache-control': 'no-store',
+    connection: 'keep-alive',
+  });
   response.write('retry: 1000\n\n');
   const send = (event: JobEvent) => response.write(`data: ${JSON.stringify(event)}\n\n`);
   const beat = setInterval(() => response.write(': here\n\n'), 20_000);

@@ -37,7 +37,9 @@ export async function gatherPath(path: string, accepted: boolean): Promise<Gathe
   if (!file) return { problem: `${path.trim() || 'That path'} was not found on this machine. Nothing was added.` };
   const allowed = await Promise.all(config.folders.map((f) => realpath(f).catch(() => f)));
   if (!allowed.some((folder) => file.startsWith(folder + sep))) {
-    return { problem: `${basename(file)} lies outside the folders that Glimbo may read (${config.folders.join(', ')}). See Settings.` };
+    return {
+      problem: `${basename(file)} lies outside the folders that Glimbo may read (${config.folders.join(', ')}). See Settings.`,
+    };
   }
   if (await access(file, constants.R_OK).then(() => false, () => true)) return { problem: `${basename(file)} may not be read. Change its permissions and try again.` }; // prettier-ignore
   const before = await findFootageByFile(file);
@@ -51,10 +53,12 @@ type Examined = Exclude<GatherResult, { footageId: string }> | { facts: MediaFac
 async function examine(file: string, name: string, accepted: boolean): Promise<Examined> {
   try {
     const { facts, doubts } = await probe(file);
-    if (doubts.length && !accepted) return { doubts: doubts.map((d) => ({ ...d, sentence: d.sentence.replaceAll(basename(file), name) })), name };
+    if (doubts.length && !accepted)
+      return { doubts: doubts.map((d) => ({ ...d, sentence: d.sentence.replaceAll(basename(file), name) })), name };
     return { facts, variableRate: doubts.some((d) => d.kind === 'variable-rate') };
   } catch (error) {
-    if (error instanceof MediaError) return { problem: `${error.message.replaceAll(basename(file), name)} Nothing was added.` };
+    if (error instanceof MediaError)
+      return { problem: `${error.message.replaceAll(basename(file), name)} Nothing was added.` };
     throw error;
   }
 }
@@ -70,5 +74,10 @@ export async function startTake(footageId: string, name?: string): Promise<strin
   const footage = await findFootage(footageId);
   if (!footage) return null;
   const projectId = await projectNamed('First project');
-  return addTake({ projectId, footageId, name: name ?? `${footage.name}, new take`, document: newTake(basename(footage.file), footage.facts.duration) });
+  return addTake({
+    projectId,
+    footageId,
+    name: name ?? `${footage.name}, new take`,
+    document: newTake(basename(footage.file), footage.facts.duration),
+  });
 }

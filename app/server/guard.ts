@@ -18,13 +18,20 @@ export function guard() {
   const local = LOCAL.has(config.host);
   return (request: Request, response: Response, next: NextFunction) => {
     const host = (request.headers.host ?? '').replace(/:\d+$/, '');
-    if (local && !LOCAL.has(host)) return void response.status(403).send('This Glimbo answers only on the machine it runs on.');
+    if (local && !LOCAL.has(host))
+      return void response.status(403).send('This Glimbo answers only on the machine it runs on.');
     const { origin } = request.headers;
-    if (origin && request.method !== 'GET' && request.method !== 'HEAD' && new URL(origin).host !== request.headers.host) {
+    if (
+      origin &&
+      request.method !== 'GET' &&
+      request.method !== 'HEAD' &&
+      new URL(origin).host !== request.headers.host
+    ) {
       return void response.status(403).send('Requests from other sites are not taken.');
     }
     const open = local || request.path.startsWith('/assets/') || request.path.startsWith('/sign-in');
-    if (!open && !request.headers.cookie?.includes(`${COOKIE}=${passToken()}`)) return void response.redirect('/sign-in');
+    if (!open && !request.headers.cookie?.includes(`${COOKIE}=${passToken()}`))
+      return void response.redirect('/sign-in');
     next();
   };
 }

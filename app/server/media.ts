@@ -23,7 +23,8 @@ export function media(): express.Router {
     const { id } = request.params;
     const job = ID.test(id) ? await findJob(id) : null;
     if (!job || job.state !== 'done') return void response.status(404).end();
-    if (request.query.download !== undefined) response.attachment(`${String(job.params.name).replace(/[^\p{L}\p{N} ._-]/gu, '')}.mp4`);
+    if (request.query.download !== undefined)
+      response.attachment(`${String(job.params.name).replace(/[^\p{L}\p{N} ._-]/gu, '')}.mp4`);
     const file = exportFile(job);
     send(response, file.slice(config.exports.length + 1), config.exports);
   });

@@ -17,7 +17,10 @@ export function uploads(): express.Router {
     async onUploadCreate(_, upload) {
       const disk = await statfs(config.uploads);
       if ((upload.size ?? 0) > disk.bavail * disk.bsize - SPARE) {
-        throw { status_code: 507, body: 'There is not enough room on the disk for this file. Nothing was copied; make room and try again.' };
+        throw {
+          status_code: 507,
+          body: 'There is not enough room on the disk for this file. Nothing was copied; make room and try again.',
+        };
       }
       return {};
     },

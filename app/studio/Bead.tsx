@@ -47,7 +47,12 @@ export function Bead({ x, y, ease, selected, label, onSelect, onDrag, onEnd, onK
       <circle r={11} fill="transparent" />
       <circle r={6.6} fill="var(--sheet)" opacity={0.85} />
       {ease === 'hold' ? (
-        <path d="M0 -5.5 A5.5 5.5 0 0 1 0 5.5 Z" fill="var(--camera)" stroke="var(--camera)" strokeWidth={selected ? 3.5 : 1.5} />
+        <path
+          d="M0 -5.5 A5.5 5.5 0 0 1 0 5.5 Z"
+          fill="var(--camera)"
+          stroke="var(--camera)"
+          strokeWidth={selected ? 3.5 : 1.5}
+        />
       ) : ease === 'smooth' ? (
         <circle r={5} fill={solid} stroke="var(--camera)" strokeWidth={2.4} />
       ) : (

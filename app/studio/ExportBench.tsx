@@ -28,13 +28,32 @@ export function ExportBench({ takeId, jobs, events }: { takeId: string; jobs: Jo
   const saved = useStudio((s) => s.save === 'saved');
   const { facts } = store.getState().footage;
   const fetcher = useFetcher<{ problem?: string }>();
-  const [c, setChoice] = useState<Choice>({ sizeClass: '1080', width: 1920, height: 1080, rate: facts.rate, codec: 'h264', by: 'quality', quality: DEFAULT_QUALITY, megabits: 18 });
+  const [c, setChoice] = useState<Choice>({
+    sizeClass: '1080',
+    width: 1920,
+    height: 1080,
+    rate: facts.rate,
+    codec: 'h264',
+    by: 'quality',
+    quality: DEFAULT_QUALITY,
+    megabits: 18,
+  });
   const set = (change: Partial<Choice>) => setChoice({ ...c, ...change });
-  const size = c.sizeClass === 'free' ? { width: c.width, height: c.height } : sizeOf(take.frame.aspect, Number(c.sizeClass));
-  const settings: ClipSettings = { ...size, rate: c.rate, codec: c.codec, ...(c.by === 'quality' ? { quality: c.quality } : { bitRate: Math.round(c.megabits * 1e6) }) };
+  const size =
+    c.sizeClass === 'free' ? { width: c.width, height: c.height } : sizeOf(take.frame.aspect, Number(c.sizeClass));
+  const settings: ClipSettings = {
+    ...size,
+    rate: c.rate,
+    codec: c.codec,
+    ...(c.by === 'quality' ? { quality: c.quality } : { bitRate: Math.round(c.megabits * 1e6) }),
+  };
   const seconds = take.range.out - take.range.in;
   const estimate = estimateSize(settings, seconds, c.rate, facts.sound !== null);
-  const send = () => fetcher.submit({ intent: 'export', takeId, settings: JSON.stringify(settings) }, { method: 'post', action: '/exports' });
+  const send = () =>
+    fetcher.submit(
+      { intent: 'export', takeId, settings: JSON.stringify(settings) },
+      { method: 'post', action: '/exports' },
+    );
   const row = 'flex h-8 items-center gap-2';
   const label = 'w-20 shrink-0 text-muted';
   return (
@@ -42,20 +61,47 @@ export function ExportBench({ takeId, jobs, events }: { takeId: string; jobs: Jo
       <section className="overflow-auto px-3 py-2" aria-label="Export settings">
         <div className={row}>
           <span className={label}>Format</span>
-          <select className="field" aria-label="Export format" value={take.frame.aspect} onChange={(e) => store.getState().edit((t) => ({ ...t, frame: { ...t.frame, aspect: e.target.value } }))}>
+          <select
+            className="field"
+            aria-label="Export format"
+            value={take.frame.aspect}
+            onChange={(e) => store.getState().edit((t) => ({ ...t, frame: { ...t.frame, aspect: e.target.value } }))}
+          >
             {[...new Set([...ASPECTS, take.frame.aspect])].map((a) => (
               <option key={a}>{a}</option>
             ))}
           </select>
-          <select className="field" aria-label="Size class" value={c.sizeClass} onChange={(e) => set({ sizeClass: e.target.value as Choice['sizeClass'], ...size })}>
+          <select
+            className="field"
+            aria-label="Size class"
+            value={c.sizeClass}
+            onChange={(e) => set({ sizeClass: e.target.value as Choice['sizeClass'], ...size })}
+          >
             <option value="1080">1080 class</option>
             <option value="2160">2160 class</option>
             <option value="free">Own size</option>
           </select>
           {c.sizeClass === 'free' ? (
             <>
-              <NumberField label="Width" className="w-16" digits={0} min={16} max={8192} value={c.width} onCommit={(v) => set({ width: Math.round(v / 2) * 2 })} />×
-              <NumberField label="Height" className="w-16" digits={0} min={16} max={8192} value={c.height} onCommit={(v) => set({ height: Math.round(v / 2) * 2 })} />
+              <NumberField
+                label="Width"
+                className="w-16"
+                digits={0}
+                min={16}
+                max={8192}
+                value={c.width}
+                onCommit={(v) => set({ width: Math.round(v / 2) * 2 })}
+              />
+              ×
+              <NumberField
+                label="Height"
+                className="w-16"
+                digits={0}
+                min={16}
+                max={8192}
+                value={c.height}
+                onCommit={(v) => set({ height: Math.round(v / 2) * 2 })}
+              />
             </>
           ) : (
             <span className="figure">
@@ -65,12 +111,26 @@ export function ExportBench({ takeId, jobs, events }: { takeId: string; jobs: Jo
         </div>
         <div className={row}>
           <span className={label}>Frame rate</span>
-          <NumberField label="Frame rate" className="w-20" digits={2} min={1} max={240} unit=" fps" value={c.rate} onCommit={(rate) => set({ rate })} />
+          <NumberField
+            label="Frame rate"
+            className="w-20"
+            digits={2}
+            min={1}
+            max={240}
+            unit=" fps"
+            value={c.rate}
+            onCommit={(rate) => set({ rate })}
+          />
           <span className="text-muted">footage: {Number(facts.rate.toFixed(2))}</span>
         </div>
         <div className={row}>
           <span className={label}>Codec</span>
-          <select className="field" aria-label="Codec" value={c.codec} onChange={(e) => set({ codec: e.target.value as Codec })}>
+          <select
+            className="field"
+            aria-label="Codec"
+            value={c.codec}
+            onChange={(e) => set({ codec: e.target.value as Codec })}
+          >
             {CODECS.map((k) => (
               <option key={k} value={k}>
                 {k === 'h264' ? 'H.264 in MP4' : 'H.265 in MP4'}
@@ -80,17 +140,39 @@ export function ExportBench({ takeId, jobs, events }: { takeId: string; jobs: Jo
         </div>
         <div className={row}>
           <span className={label}>Amount</span>
-          <select className="field" aria-label="Quality or bit rate" value={c.by} onChange={(e) => set({ by: e.target.value as Choice['by'] })}>
+          <select
+            className="field"
+            aria-label="Quality or bit rate"
+            value={c.by}
+            onChange={(e) => set({ by: e.target.value as Choice['by'] })}
+          >
             <option value="quality">by quality</option>
             <option value="bitRate">by bit rate</option>
           </select>
           {c.by === 'quality' ? (
             <>
-              <NumberField label="Quality" className="w-14" digits={0} min={0} max={51} value={c.quality} onCommit={(quality) => set({ quality })} />
+              <NumberField
+                label="Quality"
+                className="w-14"
+                digits={0}
+                min={0}
+                max={51}
+                value={c.quality}
+                onCommit={(quality) => set({ quality })}
+              />
               <span className="text-muted">0 best, 51 smallest</span>
             </>
           ) : (
-            <NumberField label="Bit rate" className="w-24" digits={1} min={0.1} max={500} unit=" Mbit/s" value={c.megabits} onCommit={(megabits) => set({ megabits })} />
+            <NumberField
+              label="Bit rate"
+              className="w-24"
+              digits={1}
+              min={0.1}
+              max={500}
+              unit=" Mbit/s"
+              value={c.megabits}
+              onCommit={(megabits) => set({ megabits })}
+            />
           )}
         </div>
         <div className="mt-2 flex items-center gap-3">
@@ -98,7 +180,8 @@ export function ExportBench({ takeId, jobs, events }: { takeId: string; jobs: Jo
             <Film size={14} /> Export clip
           </button>
           <span className="figure">
-            {clock(seconds)}, {frameCount(take.range, c.rate)} frames, {c.by === 'quality' ? 'about' : ''} {bytes(estimate)}
+            {clock(seconds)}, {frameCount(take.range, c.rate)} frames, {c.by === 'quality' ? 'about' : ''}{' '}
+            {bytes(estimate)}
           </span>
         </div>
         {fetcher.data?.problem && <p className="mt-2 text-camera">{fetcher.data.problem}</p>}
@@ -117,7 +200,13 @@ export function ExportBench({ takeId, jobs, events }: { takeId: string; jobs: Jo
                 <span className="figure">
                   {s.width} × {s.height}
                 </span>
-                <span className="flex-1 text-right text-muted">{state === 'running' ? `${Math.round(progress * 100)} %, ${left(event?.left ?? null) || 'starting'}` : state === 'done' ? 'finished' : state}</span>
+                <span className="flex-1 text-right text-muted">
+                  {state === 'running'
+                    ? `${Math.round(progress * 100)} %, ${left(event?.left ?? null) || 'starting'}`
+                    : state === 'done'
+                      ? 'finished'
+                      : state}
+                </span>
                 {state === 'done' && (
                   <a className="underline" href={`/media/exports/${job.id}?download`}>
                     Download

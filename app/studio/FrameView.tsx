@@ -10,7 +10,10 @@ import { usePicture } from './picture';
 import { useStudio, useStudioStore, useTake } from './store';
 import { useSize } from './useSize';
 
-type Grip = { kind: 'aim'; direction: Vec3 } | { kind: 'roll'; angle: number; roll: number } | { kind: 'bend'; y: number; bend: number };
+type Grip =
+  | { kind: 'aim'; direction: Vec3 }
+  | { kind: 'roll'; angle: number; roll: number }
+  | { kind: 'bend'; y: number; bend: number };
 
 /** Pixels from the Frame's edge within which a drag rolls. */
 const RING = 26;
@@ -28,8 +31,9 @@ export function FrameView() {
 
   const size = useMemo(() => {
     const ratio = aspectRatio(take.frame.aspect);
-    const width = Math.floor(Math.min(room.width, room.height * ratio));
-    return { width, height: Math.floor(width / ratio) };
+    const even = (n: number) => 2 * Math.floor(n / 2);
+    const width = even(Math.min(room.width, room.height * ratio));
+    return { width, height: even(width / ratio) };
   }, [room, take.frame.aspect]);
 
   useEffect(() => {
@@ -42,7 +46,9 @@ export function FrameView() {
         made.setView(viewAt(current().path, time), current());
       };
       look();
-      const unsubscribe = store.subscribe((now, before) => (now.time !== before.time || now.history !== before.history) && look());
+      const unsubscribe = store.subscribe(
+        (now, before) => (now.time !== before.time || now.history !== before.history) && look(),
+      );
       return () => {
         forget();
         unsubscribe();
@@ -69,7 +75,11 @@ export function FrameView() {
 
   const at = (e: React.PointerEvent) => {
     const box = canvas.current!.getBoundingClientRect();
-    return { x: e.clientX - box.left, y: e.clientY - box.top, angle: Math.atan2(e.clientX - box.left - box.width / 2, box.top + box.height / 2 - e.clientY) * (180 / Math.PI) };
+    return {
+      x: e.clientX - box.left,
+      y: e.clientY - box.top,
+      angle: Math.atan2(e.clientX - box.left - box.width / 2, box.top + box.height / 2 - e.clientY) * (180 / Math.PI),
+    };
   };
   const nearEdge = ({ x, y }: { x: number; y: number }) => Math.min(x, y, size.width - x, size.height - y) < RING;
 
@@ -117,7 +127,12 @@ export function FrameView() {
           onPointerCancel={release}
           onPointerLeave={() => setAtEdge(false)}
         />
-        {atEdge && size.width > 0 && <div className="pointer-events-none absolute border border-dashed border-white/60" style={{ width: size.width - 2 * RING, height: size.height - 2 * RING }} />}
+        {atEdge && size.width > 0 && (
+          <div
+            className="pointer-events-none absolute border border-dashed border-white/60"
+            style={{ width: size.width - 2 * RING, height: size.height - 2 * RING }}
+          />
+        )}
         {problem && <p className="absolute max-w-sm text-center text-white">{problem}</p>}
       </div>
     </div>

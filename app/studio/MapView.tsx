@@ -23,7 +23,14 @@ export function MapView({ width }: { width: number }) {
   const time = useStudio((s) => s.time);
   const selected = useStudio((s) => s.selected);
   const dragged = useRef<{ moment: Moment } | null>(null);
-  const projection = useMemo(() => geoEquirectangular().scale(width / (2 * Math.PI)).translate([width / 2, height / 2]).precision(0.3), [width, height]);
+  const projection = useMemo(
+    () =>
+      geoEquirectangular()
+        .scale(width / (2 * Math.PI))
+        .translate([width / 2, height / 2])
+        .precision(0.3),
+    [width, height],
+  );
   const draw = useMemo(() => geoPath(projection), [projection]);
   const view = viewAt(take.path, time);
   const moments = useMemo(() => momentsOf(take.path), [take.path]);
@@ -32,24 +39,32 @@ export function MapView({ width }: { width: number }) {
     const ratio = aspectRatio(take.frame.aspect);
     const camera = cameraOf(view, ratio * 1000, 1000);
     return draw({ type: 'LineString', coordinates: outline(camera, 24).map(place) }) ?? '';
-  }, [view, take.frame.aspect, draw]); // eslint-disable-line react-hooks/exhaustive-deps
+  }, [view, take.frame.aspect, draw]);
   const pathLine = useMemo(() => {
     const first = moments[0];
     const last = moments.at(-1);
     if (!first || !last || first === last) return '';
     const steps = Math.ceil((last.time - first.time) * 20);
-    const points = Array.from({ length: steps + 1 }, (_, i) => apply(rotationOf(viewAt(take.path, first.time + ((last.time - first.time) * i) / steps)), [0, 0, 1]));
+    const points = Array.from({ length: steps + 1 }, (_, i) =>
+      apply(rotationOf(viewAt(take.path, first.time + ((last.time - first.time) * i) / steps)), [0, 0, 1]),
+    );
     return draw({ type: 'LineString', coordinates: points.map(place) }) ?? '';
   }, [take.path, moments, draw]);
   const centre = projection([view.pan, view.tilt]) ?? [0, 0];
 
   /** Pan and tilt at a point of the Map, unwrapped near where the view is. */
-  const aim = (x: number, y: number, near: number) => ({ pan: unwrapNear((x / width - 0.5) * 360, near), tilt: Math.max(-90, Math.min(90, (0.5 - y / height) * 180)) });
+  const aim = (x: number, y: number, near: number) => ({
+    pan: unwrapNear((x / width - 0.5) * 360, near),
+    tilt: Math.max(-90, Math.min(90, (0.5 - y / height) * 180)),
+  });
 
   const moveBead = (m: Moment, dx: number, dy: number) => {
     dragged.current ??= { moment: m };
     const { view: from } = dragged.current.moment;
-    const change = { pan: from.pan + (dx / width) * 360, tilt: Math.max(-90, Math.min(90, from.tilt - (dy / height) * 180)) };
+    const change = {
+      pan: from.pan + (dx / width) * 360,
+      tilt: Math.max(-90, Math.min(90, from.tilt - (dy / height) * 180)),
+    };
     store.getState().edit((t) => ({ ...t, path: setMoment(t.path, m.time, change) }), `map-bead-${m.time}`);
   };
 
@@ -76,14 +91,27 @@ export function MapView({ width }: { width: number }) {
       >
         <path d={draw(geoGraticule10()) ?? ''} fill="none" stroke="#fff" strokeOpacity={0.1} />
         {[-135, -90, -45, 0, 45, 90, 135].map((lon) => (
-          <line key={lon} x1={(lon / 360 + 0.5) * width} x2={(lon / 360 + 0.5) * width} y1={0} y2={height} stroke="#fff" strokeOpacity={lon === 0 ? 0.45 : 0.25} strokeDasharray={lon === 0 ? '' : '2 4'} />
+          <line
+            key={lon}
+            x1={(lon / 360 + 0.5) * width}
+            x2={(lon / 360 + 0.5) * width}
+            y1={0}
+            y2={height}
+            stroke="#fff"
+            strokeOpacity={lon === 0 ? 0.45 : 0.25}
+            strokeDasharray={lon === 0 ? '' : '2 4'}
+          />
         ))}
         <line x1={0} x2={width} y1={height / 2} y2={height / 2} stroke="#fff" strokeOpacity={0.55} />
         <path d={pathLine} fill="none" stroke="#000" strokeOpacity={0.45} strokeWidth={4} />
         <path d={pathLine} fill="none" stroke="#ff7048" strokeWidth={1.6} strokeDasharray="5 3" />
         <path d={frameLine} fill="none" stroke="#000" strokeOpacity={0.5} strokeWidth={4.5} />
         <path d={frameLine} fill="none" stroke="#ff7048" strokeWidth={2} data-testid="outline" />
-        <path d={`M${centre[0] - 6} ${centre[1]}h12M${centre[0]} ${centre[1] - 6}v12`} stroke="#ff7048" strokeWidth={1.5} />
+        <path
+          d={`M${centre[0] - 6} ${centre[1]}h12M${centre[0]} ${centre[1] - 6}v12`}
+          stroke="#ff7048"
+          strokeWidth={1.5}
+        />
         {moments.map((m, i) => {
           const [x, y] = projection(place(apply(rotationOf(m.view), [0, 0, 1]))) ?? [0, 0];
           return (
@@ -113,7 +141,15 @@ function MapPicture({ width, height }: { width: number; height: number }) {
   const picture = usePicture();
   useEffect(() => {
     const context = canvas.current?.getContext('2d');
-    if (context && width) return picture.listen((video) => context.drawImage(video, 0, 0, context.canvas.width, context.canvas.height));
+    if (context && width)
+      return picture.listen((video) => context.drawImage(video, 0, 0, context.canvas.width, context.canvas.height));
   }, [picture, width, height]);
-  return <canvas ref={canvas} width={Math.max(2, Math.round(width))} height={Math.max(2, Math.round(height))} className="absolute inset-0 size-full" />;
+  return (
+    <canvas
+      ref={canvas}
+      width={Math.max(2, Math.round(width))}
+      height={Math.max(2, Math.round(height))}
+      className="absolute inset-0 size-full"
+    />
+  );
 }

@@ -16,7 +16,7 @@ import { useStudio, useStudioStore, useTake } from './store';
 
 const EASE_NAMES: Record<string, string> = {
   smooth: 'Smooth', linear: 'Straight', hold: 'Hold', 'ease-in': 'Ease in', 'ease-out': 'Ease out',
-  'ease-in-out': 'Ease in and out', whip: 'Whip', jolt: 'Jolt',
+  'ease-in-out': 'Ease both', whip: 'Whip', jolt: 'Jolt',
 }; // prettier-ignore
 
 export function PathBench() {
@@ -37,27 +37,84 @@ function Dials() {
   const end = () => store.getState().endGesture();
   const common = { onEnd: end, unit: '°', step: 0.1 };
   return (
-    <section className="min-w-0 overflow-auto px-3 py-2" aria-label="Dials">
-      <Dial {...common} name="Pan" value={view.pan} min={-180} max={180} least={-36000} most={36000} reset={0} onChange={turn('pan')} />
-      <Dial {...common} name="Tilt" value={view.tilt} min={-90} max={90} least={-360} most={360} reset={0} onChange={turn('tilt')} />
-      <Dial {...common} name="Roll" value={view.roll} min={-180} max={180} least={-3600} most={3600} reset={0} onChange={turn('roll')} />
-      <Dial {...common} name="Field of view" value={view.fov} min={FOV_MIN} max={maxFov(view.bend)} reset={DEFAULT_VIEW.fov} onChange={turn('fov')} />
-      <Dial {...common} name="Bend" value={view.bend} min={BEND_RANGE.min} max={BEND_RANGE.max} step={0.01} digits={2} unit="" reset={0} onChange={turn('bend')} />
-      <div className="mt-2 flex flex-wrap gap-1" role="group" aria-label="Lens presets">
+    <section className="min-w-0 overflow-auto px-3 py-1.5" aria-label="Dials">
+      <Dial
+        {...common}
+        name="Pan"
+        value={view.pan}
+        min={-180}
+        max={180}
+        least={-36000}
+        most={36000}
+        reset={0}
+        onChange={turn('pan')}
+      />
+      <Dial
+        {...common}
+        name="Tilt"
+        value={view.tilt}
+        min={-90}
+        max={90}
+        least={-360}
+        most={360}
+        reset={0}
+        onChange={turn('tilt')}
+      />
+      <Dial
+        {...common}
+        name="Roll"
+        value={view.roll}
+        min={-180}
+        max={180}
+        least={-3600}
+        most={3600}
+        reset={0}
+        onChange={turn('roll')}
+      />
+      <Dial
+        {...common}
+        name="Field of view"
+        value={view.fov}
+        min={FOV_MIN}
+        max={maxFov(view.bend)}
+        reset={DEFAULT_VIEW.fov}
+        onChange={turn('fov')}
+      />
+      <Dial
+        {...common}
+        name="Bend"
+        value={view.bend}
+        min={BEND_RANGE.min}
+        max={BEND_RANGE.max}
+        step={0.01}
+        digits={2}
+        unit=""
+        reset={0}
+        onChange={turn('bend')}
+      />
+      <div className="mt-1 flex flex-wrap gap-1" role="group" aria-label="Lens presets">
         {LENS_PRESETS.map((p) => (
           <button
             key={p.id}
-            className="button h-6! px-2!"
+            className="button h-6! px-1.5! text-xs"
             title={`${p.about} (field of view ${p.fov}°, bend ${p.bend})`}
-            aria-pressed={Math.abs(view.fov - p.fov) < 0.05 && Math.abs(view.bend - p.bend) < 0.005 && (p.tilt === undefined || view.tilt === p.tilt)}
-            onClick={() => store.getState().dial({ fov: p.fov, bend: p.bend, ...(p.tilt === undefined ? {} : { tilt: p.tilt }) })}
+            aria-pressed={
+              Math.abs(view.fov - p.fov) < 0.05 &&
+              Math.abs(view.bend - p.bend) < 0.005 &&
+              (p.tilt === undefined || view.tilt === p.tilt)
+            }
+            onClick={() =>
+              store.getState().dial({ fov: p.fov, bend: p.bend, ...(p.tilt === undefined ? {} : { tilt: p.tilt }) })
+            }
           >
             {p.name}
           </button>
         ))}
       </div>
-      <p className="mt-2 text-muted">
-        {hasKeyframes(take.path) ? 'Changing a dial sets a keyframe at the playhead.' : 'No keyframes yet: the dials set a fixed view. Press Enter to set the first keyframe.'}
+      <p className="mt-1 text-muted">
+        {hasKeyframes(take.path)
+          ? 'Changing a dial sets a keyframe at the playhead.'
+          : 'No keyframes yet: the dials set a fixed view. Press Enter to set the first keyframe.'}
         {Math.abs(view.pan) > 180 && <span className="figure"> Heading {wrapHeading(view.pan).toFixed(1)}°.</span>}
       </p>
     </section>
@@ -82,18 +139,44 @@ function Keyframes() {
   return (
     <section className="flex min-w-0 flex-col" aria-label="Keyframes">
       <div className="flex h-9 items-center gap-0.5 border-b border-rule px-2">
-        <span className="label mr-auto">{moments.length ? `${moments.length} keyframe${moments.length > 1 ? 's' : ''}` : 'Keyframes'}</span>
-        <button className="icon-button" title="Previous keyframe (↑)" aria-label="Previous keyframe" disabled={near.previous === undefined} onClick={() => go(near.previous)}>
+        <span className="label mr-auto">
+          {moments.length ? `${moments.length} keyframe${moments.length > 1 ? 's' : ''}` : 'Keyframes'}
+        </span>
+        <button
+          className="icon-button"
+          title="Previous keyframe (↑)"
+          aria-label="Previous keyframe"
+          disabled={near.previous === undefined}
+          onClick={() => go(near.previous)}
+        >
           <ChevronUp size={15} />
         </button>
-        <button className="icon-button" title="Next keyframe (↓)" aria-label="Next keyframe" disabled={near.next === undefined} onClick={() => go(near.next)}>
+        <button
+          className="icon-button"
+          title="Next keyframe (↓)"
+          aria-label="Next keyframe"
+          disabled={near.next === undefined}
+          onClick={() => go(near.next)}
+        >
           <ChevronDown size={15} />
         </button>
-        <button className="icon-button" title="Duplicate the selected keyframe to the playhead (Ctrl D)" aria-label="Duplicate to the playhead" disabled={selected === null || here} onClick={() => duplicateHere(store)}>
+        <button
+          className="icon-button"
+          title="Duplicate the selected keyframe to the playhead (Ctrl D)"
+          aria-label="Duplicate to the playhead"
+          disabled={selected === null || here}
+          onClick={() => duplicateHere(store)}
+        >
           <Copy size={14} />
         </button>
         <Hold />
-        <button className="icon-button" title="Remove the keyframe (Delete)" aria-label="Remove the keyframe" disabled={selected === null && !here} onClick={() => removeHere(store)}>
+        <button
+          className="icon-button"
+          title="Remove the keyframe (Delete)"
+          aria-label="Remove the keyframe"
+          disabled={selected === null && !here}
+          onClick={() => removeHere(store)}
+        >
           <Trash2 size={14} />
         </button>
         <button className="button h-6!" onClick={() => keyHere(store)} title="Set a keyframe at the playhead (Enter)">
@@ -102,12 +185,23 @@ function Keyframes() {
       </div>
       <div className="min-h-0 flex-1 overflow-auto">
         {moments.length === 0 ? (
-          <p className="p-3 text-muted">A keyframe fixes the whole view at a moment. Go to a moment, aim in the Frame, press Enter; go on and do it again.</p>
+          <p className="p-3 text-muted">
+            A keyframe fixes the whole view at a moment. Go to a moment, aim in the Frame, press Enter; go on and do it
+            again.
+          </p>
         ) : (
           <table className="w-full">
             <tbody>
               {moments.map((m, i) => (
-                <Row key={i} number={i + 1} moment={m} selected={selected === m.time} passed={ease === m} rate={rate} onGo={() => go(m.time)} />
+                <Row
+                  key={i}
+                  number={i + 1}
+                  moment={m}
+                  selected={selected === m.time}
+                  passed={ease === m}
+                  rate={rate}
+                  onGo={() => go(m.time)}
+                />
               ))}
             </tbody>
           </table>
@@ -117,7 +211,21 @@ function Keyframes() {
   );
 }
 
-function Row({ number, moment: m, selected, passed, rate, onGo }: { number: number; moment: Moment; selected: boolean; passed: boolean; rate: number; onGo: () => void }) {
+function Row({
+  number,
+  moment: m,
+  selected,
+  passed,
+  rate,
+  onGo,
+}: {
+  number: number;
+  moment: Moment;
+  selected: boolean;
+  passed: boolean;
+  rate: number;
+  onGo: () => void;
+}) {
   const store = useStudioStore();
   const { duration } = store.getState().footage.facts;
   const retime = (t: number) => {
@@ -133,13 +241,33 @@ function Row({ number, moment: m, selected, passed, rate, onGo }: { number: numb
         {number}
       </td>
       <td className="py-px">
-        <NumberField label={`Time of keyframe ${number}`} className="h-6! w-19" value={m.time} min={0} max={duration} digits={3} unit=" s" onCommit={retime} />
+        <NumberField
+          label={`Time of keyframe ${number}`}
+          className="h-6! w-19"
+          value={m.time}
+          min={0}
+          max={duration}
+          digits={3}
+          unit=" s"
+          onCommit={retime}
+        />
       </td>
-      <td className="figure cursor-pointer px-2 text-right whitespace-nowrap" onClick={onGo} title={`Pan ${m.view.pan.toFixed(1)}°, tilt ${m.view.tilt.toFixed(1)}°, field of view ${m.view.fov.toFixed(1)}°`}>
+      <td
+        className="figure cursor-pointer px-2 text-right whitespace-nowrap"
+        onClick={onGo}
+        title={`Pan ${m.view.pan.toFixed(1)}°, tilt ${m.view.tilt.toFixed(1)}°, field of view ${m.view.fov.toFixed(1)}°`}
+      >
         {m.view.pan.toFixed(0)}° {m.view.tilt.toFixed(0)}° <span className="text-muted">{m.view.fov.toFixed(0)}°</span>
       </td>
       <td className="pr-2 text-right">
-        <select className="field h-6! w-28 py-0" aria-label={`What leaves keyframe ${number}`} value={name} onChange={(e) => store.getState().edit((take) => ({ ...take, path: setEase(take.path, m.time, e.target.value as Ease) }))}>
+        <select
+          className="field h-6! w-26 py-0"
+          aria-label={`What leaves keyframe ${number}`}
+          value={name}
+          onChange={(e) =>
+            store.getState().edit((take) => ({ ...take, path: setEase(take.path, m.time, e.target.value as Ease) }))
+          }
+        >
           {[...EASES, ...(name === 'custom' ? ['custom'] : [])].map((e) => (
             <option key={e} value={e}>
               {EASE_NAMES[e] ?? 'Own curve'}
@@ -170,13 +298,24 @@ function Hold() {
       <DropdownMenu.Portal>
         <DropdownMenu.Content className="menu p-2!" sideOffset={4}>
           <p className="mb-1 text-muted">Stand still from {time.toFixed(2)} s until</p>
-          {[0.5, 1, 2, 3].filter((s) => time + s < duration).map((s) => (
-            <DropdownMenu.Item key={s} className="menu-item" onSelect={() => hold(time + s)}>
-              {(time + s).toFixed(2)} s <span className="text-muted">({s} s)</span>
-            </DropdownMenu.Item>
-          ))}
+          {[0.5, 1, 2, 3]
+            .filter((s) => time + s < duration)
+            .map((s) => (
+              <DropdownMenu.Item key={s} className="menu-item" onSelect={() => hold(time + s)}>
+                {(time + s).toFixed(2)} s <span className="text-muted">({s} s)</span>
+              </DropdownMenu.Item>
+            ))}
           <div className="mt-1 flex items-center gap-2 px-2" onKeyDown={(e) => e.stopPropagation()}>
-            or <NumberField label="Hold until, in seconds" value={Math.min(duration, time + 1)} min={time} max={duration} digits={3} unit=" s" onCommit={hold} />
+            or{' '}
+            <NumberField
+              label="Hold until, in seconds"
+              value={Math.min(duration, time + 1)}
+              min={time}
+              max={duration}
+              digits={3}
+              unit=" s"
+              onCommit={hold}
+            />
           </div>
         </DropdownMenu.Content>
       </DropdownMenu.Portal>

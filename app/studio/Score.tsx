@@ -38,7 +38,8 @@ export function Score({ width, height }: { width: number; height: number }) {
     const wheel = (e: WheelEvent) => {
       e.preventDefault();
       const { span: s, time: now, setTime, set } = store.getState();
-      if (!(e.ctrlKey || e.metaKey)) return setTime(now + (Math.sign(e.deltaY) * Math.max(1, Math.round(Math.abs(e.deltaY) / 25))) / rate);
+      if (!(e.ctrlKey || e.metaKey))
+        return setTime(now + (Math.sign(e.deltaY) * Math.max(1, Math.round(Math.abs(e.deltaY) / 25))) / rate);
       const box = element.getBoundingClientRect();
       const f = (e.clientY - box.top) / box.height;
       const about = s.from + f * (s.to - s.from);
@@ -65,7 +66,14 @@ export function Score({ width, height }: { width: number; height: number }) {
   const shade = (
     <>
       <rect x={0} width="100%" y={-1} height={Math.max(0, y(take.range.in) + 1)} fill="var(--well)" opacity={0.55} />
-      <rect x={0} width="100%" y={y(take.range.out)} height={Math.max(0, height - y(take.range.out))} fill="var(--well)" opacity={0.55} />
+      <rect
+        x={0}
+        width="100%"
+        y={y(take.range.out)}
+        height={Math.max(0, height - y(take.range.out))}
+        fill="var(--well)"
+        opacity={0.55}
+      />
     </>
   );
 
@@ -74,22 +82,56 @@ export function Score({ width, height }: { width: number; height: number }) {
       <TimeColumn height={height} y={y} timeAt={timeAt} />
       <div className="relative overflow-hidden" style={{ width: sweepWidth, height }}>
         <SweepPicture height={height} />
-        <svg width={sweepWidth} height={height} className="absolute inset-0 cursor-row-resize touch-none" role="img" aria-label={`Sweep: heading across, time down, with the path's pan over it, from ${clock(span.from)} to ${clock(span.to)}`} data-testid="sweep" {...scrub}>
+        <svg
+          width={sweepWidth}
+          height={height}
+          className="absolute inset-0 cursor-row-resize touch-none"
+          role="img"
+          aria-label={`Sweep: heading across, time down, with the path's pan over it, from ${clock(span.from)} to ${clock(span.to)}`}
+          data-testid="sweep"
+          {...scrub}
+        >
           {shade}
           {[-135, -90, -45, 0, 45, 90, 135].map((lon) => (
-            <line key={lon} x1={(lon / 360 + 0.5) * sweepWidth} x2={(lon / 360 + 0.5) * sweepWidth} y1={0} y2={height} stroke="#fff" strokeOpacity={lon === 0 ? 0.4 : 0.18} strokeDasharray={lon === 0 ? '' : '2 4'} />
+            <line
+              key={lon}
+              x1={(lon / 360 + 0.5) * sweepWidth}
+              x2={(lon / 360 + 0.5) * sweepWidth}
+              y1={0}
+              y2={height}
+              stroke="#fff"
+              strokeOpacity={lon === 0 ? 0.4 : 0.18}
+              strokeDasharray={lon === 0 ? '' : '2 4'}
+            />
           ))}
           <PanCurve width={sweepWidth} height={height} y={y} timeAt={timeAt} />
         </svg>
       </div>
-      <svg width={LANE_WIDTH} height={height} className="touch-none border-l border-edge bg-sheet" role="img" aria-label={`${LANE_RANGES[lane].name} over time`} data-testid="lane" {...scrub}>
+      <svg
+        width={LANE_WIDTH}
+        height={height}
+        className="touch-none border-l border-edge bg-sheet"
+        role="img"
+        aria-label={`${LANE_RANGES[lane].name} over time`}
+        data-testid="lane"
+        {...scrub}
+      >
         <LaneCurve lane={lane} height={height} y={y} timeAt={timeAt} />
         {shade}
       </svg>
-      <div className="pointer-events-none absolute left-0 z-10 w-full" style={{ top: y(time) - 0.75, height: 1.5, background: 'var(--camera)' }} data-testid="playhead">
+      <div
+        className="pointer-events-none absolute left-0 z-10 w-full"
+        style={{ top: y(time) - 0.75, height: 1.5, background: 'var(--camera)' }}
+        data-testid="playhead"
+      >
         <span
           className="figure absolute px-1 text-[10px] leading-[16px]"
-          style={{ background: 'var(--camera)', color: 'var(--on-camera)', top: Math.max(-y(time), Math.min(height - y(time) - 16, -8)), left: 0 }}
+          style={{
+            background: 'var(--camera)',
+            color: 'var(--on-camera)',
+            top: Math.max(-y(time), Math.min(height - y(time) - 16, -8)),
+            left: 0,
+          }}
         >
           {clock(time)}
         </span>
@@ -112,12 +154,24 @@ function SweepPicture({ height }: { height: number }) {
       alt=""
       draggable={false}
       className="absolute left-0 w-full max-w-none"
-      style={{ height: full, top: -(span.from / duration) * full, imageRendering: full > gathered.sweep.rows * 3 ? 'pixelated' : 'auto' }}
+      style={{
+        height: full,
+        top: -(span.from / duration) * full,
+        imageRendering: full > gathered.sweep.rows * 3 ? 'pixelated' : 'auto',
+      }}
     />
   );
 }
 
-function TimeColumn({ height, y, timeAt }: { height: number; y: (t: number) => number; timeAt: (py: number) => number }) {
+function TimeColumn({
+  height,
+  y,
+  timeAt,
+}: {
+  height: number;
+  y: (t: number) => number;
+  timeAt: (py: number) => number;
+}) {
   const store = useStudioStore();
   const take = useTake();
   const gathered = useStudio((s) => s.footage.gathered);
@@ -130,24 +184,44 @@ function TimeColumn({ height, y, timeAt }: { height: number; y: (t: number) => n
       const t = timeAt(py + size / 2);
       if (t > duration) break;
       const n = Math.min(gathered.thumbnails.count, 1 + Math.floor(t / gathered.thumbnails.interval));
-      thumbs.push(<image key={py} href={`/media/footage/${footage.id}/thumb-${String(n).padStart(4, '0')}.jpg`} x={0} y={py} width={GUTTER} height={size} preserveAspectRatio="xMidYMid slice" />);
+      thumbs.push(
+        <image
+          key={py}
+          href={`/media/footage/${footage.id}/thumb-${String(n).padStart(4, '0')}.jpg`}
+          x={0}
+          y={py}
+          width={GUTTER}
+          height={size}
+          preserveAspectRatio="xMidYMid slice"
+        />,
+      );
     }
   }
   const move = (which: 'in' | 'out', t: number) => {
     const at = snap(t, rate);
     store.getState().edit((k) => {
-      const range = which === 'in' ? { ...k.range, in: Math.max(0, Math.min(at, k.range.out - 1 / rate)) } : { ...k.range, out: Math.min(duration, Math.max(at, k.range.in + 1 / rate)) };
+      const range =
+        which === 'in'
+          ? { ...k.range, in: Math.max(0, Math.min(at, k.range.out - 1 / rate)) }
+          : { ...k.range, out: Math.min(duration, Math.max(at, k.range.in + 1 / rate)) };
       return { ...k, range };
     }, `range-${which}`);
   };
   return (
-    <svg width={GUTTER} height={height} className="shrink-0 touch-none border-r border-edge bg-well" data-testid="thumbnails">
+    <svg
+      width={GUTTER}
+      height={height}
+      className="shrink-0 touch-none border-r border-edge bg-well"
+      data-testid="thumbnails"
+    >
       <g
         onPointerDown={(e) => {
           e.currentTarget.setPointerCapture(e.pointerId);
           store.getState().setTime(timeAt(e.nativeEvent.offsetY));
         }}
-        onPointerMove={(e) => e.currentTarget.hasPointerCapture(e.pointerId) && store.getState().setTime(timeAt(e.nativeEvent.offsetY))}
+        onPointerMove={(e) =>
+          e.currentTarget.hasPointerCapture(e.pointerId) && store.getState().setTime(timeAt(e.nativeEvent.offsetY))
+        }
       >
         <rect width={GUTTER} height={height} fill="transparent" />
         {thumbs}
@@ -177,7 +251,11 @@ function TimeColumn({ height, y, timeAt }: { height: number; y: (t: number) => n
               if (e.key !== 'ArrowUp' && e.key !== 'ArrowDown') return;
               e.preventDefault();
               e.stopPropagation();
-              move(which, store.getState().take().range[which] + ((e.key === 'ArrowUp' ? -1 : 1) * (e.shiftKey ? rate : 1)) / rate);
+              move(
+                which,
+                store.getState().take().range[which] +
+                  ((e.key === 'ArrowUp' ? -1 : 1) * (e.shiftKey ? rate : 1)) / rate,
+              );
             }}
           >
             <line x1={0} x2={GUTTER} y1={at} y2={at} stroke="var(--sheet)" strokeWidth={2} />
@@ -194,12 +272,18 @@ function TimeColumn({ height, y, timeAt }: { height: number; y: (t: number) => n
 
 /** The line of a curve, broken where `broken` says that two neighbouring points do not belong together. */
 function polyline(points: [number, number][], broken: (a: [number, number], b: [number, number]) => boolean): string {
-  return points.map((p, i) => `${i === 0 || broken(points[i - 1]!, p) ? 'M' : 'L'}${p[0].toFixed(1)} ${p[1].toFixed(1)}`).join('');
+  return points
+    .map((p, i) => `${i === 0 || broken(points[i - 1]!, p) ? 'M' : 'L'}${p[0].toFixed(1)} ${p[1].toFixed(1)}`)
+    .join('');
 }
 
 function useBeadDrag() {
   const store = useStudioStore();
-  const from = useRef<{ moment: Moment; path: ReturnType<typeof store.getState>['history']['steps'][number]['path']; time: number } | null>(null);
+  const from = useRef<{
+    moment: Moment;
+    path: ReturnType<typeof store.getState>['history']['steps'][number]['path'];
+    time: number;
+  } | null>(null);
   return {
     /** Moves a moment to a time and value, always from where the drag began, so that nothing it passes over is lost. */
     drag(moment: Moment, to: number, change: Parameters<typeof setMoment>[2]) {
@@ -232,7 +316,10 @@ function PanCurve({ width, height, y, timeAt }: CurveProps & { width: number }) 
   const moments = useMemo(() => momentsOf(take.path), [take.path]);
   const bead = useBeadDrag();
   const x = (pan: number) => (wrapHeading(pan) / 360 + 0.5) * width;
-  const points = Array.from({ length: Math.ceil(height / 2) + 1 }, (_, i): [number, number] => [x(viewAt(take.path, timeAt(i * 2)).pan), i * 2]);
+  const points = Array.from({ length: Math.ceil(height / 2) + 1 }, (_, i): [number, number] => [
+    x(viewAt(take.path, timeAt(i * 2)).pan),
+    i * 2,
+  ]);
   const line = polyline(points, (a, b) => Math.abs(a[0] - b[0]) > width / 2);
   return (
     <>
@@ -266,13 +353,22 @@ function LaneCurve({ lane, height, y, timeAt }: CurveProps & { lane: Lane }) {
   const moments = useMemo(() => momentsOf(take.path), [take.path]);
   const bead = useBeadDrag();
   const inner = LANE_WIDTH - 20;
-  const x = (v: number) => 10 + (Math.max(0, Math.min(1, (v - min) / (max - min))) * inner);
-  const points = Array.from({ length: Math.ceil(height / 2) + 1 }, (_, i): [number, number] => [x(evaluate(take.path[lane], timeAt(i * 2), DEFAULT_VIEW[lane])), i * 2]);
+  const x = (v: number) => 10 + Math.max(0, Math.min(1, (v - min) / (max - min))) * inner;
+  const points = Array.from({ length: Math.ceil(height / 2) + 1 }, (_, i): [number, number] => [
+    x(evaluate(take.path[lane], timeAt(i * 2), DEFAULT_VIEW[lane])),
+    i * 2,
+  ]);
   const middle = lane === 'tilt' || lane === 'roll' ? 0 : DEFAULT_VIEW[lane];
   return (
     <>
       <line x1={x(middle)} x2={x(middle)} y1={0} y2={height} stroke="var(--edge)" strokeDasharray="2 3" />
-      <path d={polyline(points, () => false)} fill="none" stroke="var(--camera)" strokeWidth={1.8} pointerEvents="none" />
+      <path
+        d={polyline(points, () => false)}
+        fill="none"
+        stroke="var(--camera)"
+        strokeWidth={1.8}
+        pointerEvents="none"
+      />
       {moments
         .filter((m) => keysOf(take.path, lane).some((k) => Math.abs(k.time - m.time) < 1e-6))
         .map((m, i) => (
@@ -286,7 +382,10 @@ function LaneCurve({ lane, height, y, timeAt }: CurveProps & { lane: Lane }) {
             onSelect={() => store.getState().select(m.time)}
             onDrag={(dx, dy) => {
               const start = bead.start() ?? m;
-              const value = Math.max(lane === 'fov' ? 5 : min, Math.min(max, start.view[lane] + (dx / inner) * (max - min)));
+              const value = Math.max(
+                lane === 'fov' ? 5 : min,
+                Math.min(max, start.view[lane] + (dx / inner) * (max - min)),
+              );
               bead.drag(m, start.time + (timeAt(dy) - timeAt(0)), { [lane]: value });
             }}
             onEnd={bead.end}
@@ -302,7 +401,13 @@ export function LaneSwitch() {
   return (
     <div className="flex flex-col" role="radiogroup" aria-label="Lane">
       {LANES.map((l) => (
-        <button key={l} role="radio" aria-checked={lane === l} className={`px-2 py-1 text-left ${lane === l ? 'border-l-2 border-camera font-semibold' : 'border-l-2 border-transparent text-muted hover:text-ink'}`} onClick={() => store.getState().set({ lane: l })}>
+        <button
+          key={l}
+          role="radio"
+          aria-checked={lane === l}
+          className={`px-2 py-1 text-left ${lane === l ? 'border-l-2 border-camera font-semibold' : 'border-l-2 border-transparent text-muted hover:text-ink'}`}
+          onClick={() => store.getState().set({ lane: l })}
+        >
           {LANE_RANGES[l].name}
         </button>
       ))}

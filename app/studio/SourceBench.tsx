@@ -11,14 +11,21 @@ export function SourceBench() {
   const { facts } = footage;
   const set = (change: Partial<typeof take.range>) => {
     const range = { ...take.range, ...change };
-    store.getState().edit((t) => ({ ...t, range: { in: snap(range.in, facts.rate), out: snap(range.out, facts.rate) } }));
+    store
+      .getState()
+      .edit((t) => ({ ...t, range: { in: snap(range.in, facts.rate), out: snap(range.out, facts.rate) } }));
   };
   const rows: [string, string][] = [
     ['File', footage.file],
     ['Picture', `${facts.width} × ${facts.height}, ${facts.codec}, ${facts.pixelFormat}`],
     ['Frame rate', `${rateText(facts.rate)}${footage.variableRate ? ', made constant' : ''}`],
     ['Duration', `${clock(facts.duration)} (${facts.frames} frames)`],
-    ['Sound', facts.sound ? `${facts.sound.codec}, ${facts.sound.channels} channels, ${facts.sound.sampleRate / 1000} kHz` : 'none'],
+    [
+      'Sound',
+      facts.sound
+        ? `${facts.sound.codec}, ${facts.sound.channels} channels, ${facts.sound.sampleRate / 1000} kHz`
+        : 'none',
+    ],
     ['Spherical metadata', facts.spherical ?? 'none; taken as a full sphere'],
     ['Size', `${bytes(facts.size)}, ${(facts.bitRate / 1e6).toFixed(1)} Mbit/s, ${facts.container}`],
     ['Proxy', footage.gathered ? `${footage.gathered.proxy.width} × ${footage.gathered.proxy.height}` : 'being made'],
@@ -39,13 +46,35 @@ export function SourceBench() {
       <section className="w-64 p-3" aria-label="Range">
         <h2 className="label mb-2">Range of this take</h2>
         <div className="grid grid-cols-[auto_1fr] items-center gap-2">
-          In <NumberField label="In point" value={take.range.in} min={0} max={take.range.out - one} digits={3} unit=" s" onCommit={(v) => set({ in: v })} />
-          Out <NumberField label="Out point" value={take.range.out} min={take.range.in + one} max={facts.duration} digits={3} unit=" s" onCommit={(v) => set({ out: v })} />
+          In{' '}
+          <NumberField
+            label="In point"
+            value={take.range.in}
+            min={0}
+            max={take.range.out - one}
+            digits={3}
+            unit=" s"
+            onCommit={(v) => set({ in: v })}
+          />
+          Out{' '}
+          <NumberField
+            label="Out point"
+            value={take.range.out}
+            min={take.range.in + one}
+            max={facts.duration}
+            digits={3}
+            unit=" s"
+            onCommit={(v) => set({ out: v })}
+          />
         </div>
         <p className="figure my-2 text-muted">
           {clock(take.range.out - take.range.in)}, {Math.round((take.range.out - take.range.in) * facts.rate)} frames
         </p>
-        <button className="button" onClick={() => set({ in: 0, out: facts.duration })} disabled={take.range.in === 0 && take.range.out === facts.duration}>
+        <button
+          className="button"
+          onClick={() => set({ in: 0, out: facts.duration })}
+          disabled={take.range.in === 0 && take.range.out === facts.duration}
+        >
           Take the whole footage
         </button>
       </section>

@@ -24,7 +24,12 @@ import { STATIONS, useStudio, useStudioStore, type SaveState, type Station } fro
 import { useSize } from './useSize';
 
 const STATION_NAMES: Record<Station, string> = { source: 'Source', path: 'Path', export: 'Export' };
-const SAVE_NAMES: Record<SaveState, string> = { saved: 'saved', saving: 'saving…', unsaved: 'saving…', offline: 'not saved: no answer from the server, trying again' };
+const SAVE_NAMES: Record<SaveState, string> = {
+  saved: 'saved',
+  saving: 'saving…',
+  unsaved: 'saving…',
+  offline: 'not saved: no answer from the server, trying again',
+};
 
 export function Studio({ loaded, first }: { loaded: StudioData; first: StudioData }) {
   const store = useStudioStore();
@@ -35,7 +40,9 @@ export function Studio({ loaded, first }: { loaded: StudioData; first: StudioDat
   const gathered = useStudio((s) => s.footage.gathered);
   useSaving(store, first.record.id, first.record.revision, first.history, (kept) => {
     toast.warning(
-      kept ? `This take was changed in another tab. Your changes here are kept as “${kept.name}”.` : 'This take was changed in another tab.',
+      kept
+        ? `This take was changed in another tab. Your changes here are kept as “${kept.name}”.`
+        : 'This take was changed in another tab.',
       {
         duration: Infinity,
         action: { label: 'Show the other', onClick: () => location.reload() },
@@ -60,15 +67,23 @@ export function Studio({ loaded, first }: { loaded: StudioData; first: StudioDat
               <PanelGroup direction="vertical" autoSaveId="glimbo-studio-frame">
                 <Panel minSize={30} className="relative">
                   <FrameView />
-                  {!gathered && <Waiting problem={loaded.gathering?.state === 'failed' ? loaded.gathering.error : null} progress={gathering?.progress ?? loaded.gathering?.progress ?? 0} seconds={gathering?.left ?? null} />}
+                  {!gathered && (
+                    <Waiting
+                      problem={loaded.gathering?.state === 'failed' ? loaded.gathering.error : null}
+                      progress={gathering?.progress ?? loaded.gathering?.progress ?? 0}
+                      seconds={gathering?.left ?? null}
+                    />
+                  )}
                 </Panel>
                 <PanelResizeHandle className="h-1 bg-rule hover:bg-edge" />
-                <Panel defaultSize={36} minSize={24} className="flex flex-col bg-sheet">
+                <Panel defaultSize={37} minSize={24} className="flex flex-col bg-sheet">
                   <Transport />
                   <div className="min-h-0 flex-1">
                     {station === 'source' && <SourceBench />}
                     {station === 'path' && <PathBench />}
-                    {station === 'export' && <ExportBench takeId={loaded.record.id} jobs={loaded.exports} events={events} />}
+                    {station === 'export' && (
+                      <ExportBench takeId={loaded.record.id} jobs={loaded.exports} events={events} />
+                    )}
                   </div>
                 </Panel>
               </PanelGroup>
@@ -113,7 +128,11 @@ function Sheet() {
           <div className="flex border-b border-edge" style={{ height: width / 2 }}>
             <div className="figure relative shrink-0 text-muted" style={{ width: GUTTER }}>
               {[90, 45, 0, -45, -90].map((lat) => (
-                <span key={lat} className="absolute right-1.5 leading-none" style={{ top: `calc(${(0.5 - lat / 180) * 92 + 4}% - 5px)` }}>
+                <span
+                  key={lat}
+                  className="absolute right-1.5 leading-none"
+                  style={{ top: `calc(${(0.5 - lat / 180) * 92 + 4}% - 5px)` }}
+                >
                   {lat}°
                 </span>
               ))}
@@ -130,7 +149,11 @@ function Sheet() {
             </span>
             <span className="relative h-full flex-1">
               {[-135, -90, -45, 0, 45, 90, 135].map((lon) => (
-                <span key={lon} className="absolute top-1/2 -translate-1/2" style={{ left: `${(lon / 360 + 0.5) * 100}%` }}>
+                <span
+                  key={lon}
+                  className="absolute top-1/2 -translate-1/2"
+                  style={{ left: `${(lon / 360 + 0.5) * 100}%` }}
+                >
                   {lon}°
                 </span>
               ))}
@@ -146,7 +169,10 @@ function Sheet() {
 
 function LaneScale() {
   const lane = useStudio((s) => s.lane);
-  const [low, high] = { tilt: ['−90°', '90°'], roll: ['−90°', '90°'], fov: ['0°', '350°'], bend: ['0', '4'] }[lane] as [string, string];
+  const [low, high] = { tilt: ['−90°', '90°'], roll: ['−90°', '90°'], fov: ['0°', '350°'], bend: ['0', '4'] }[lane] as [
+    string,
+    string,
+  ];
   return (
     <span className="flex justify-between px-1.5" style={{ width: LANE_WIDTH }}>
       <span>{low}</span>
@@ -162,7 +188,12 @@ function Header({ loaded }: { loaded: StudioData }) {
   const save = useStudio((s) => s.save);
   const navigate = useNavigate();
   const [name, setName] = useState(loaded.record.name);
-  const post = (body: object) => fetch(`/takes/${loaded.record.id}`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
+  const post = (body: object) =>
+    fetch(`/takes/${loaded.record.id}`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify(body),
+    });
   const duplicate = async () => {
     const made = (await (await post({ intent: 'duplicate' })).json()) as { id: string; name: string };
     toast(`Now in “${made.name}”. The take you came from is as you left it.`);
@@ -180,31 +211,62 @@ function Header({ loaded }: { loaded: StudioData }) {
           className="w-56 border-b border-transparent bg-transparent font-semibold hover:border-rule"
           value={name}
           onChange={(e) => setName(e.target.value)}
-          onBlur={() => (name.trim() ? name !== loaded.record.name && void post({ intent: 'rename', name }) : setName(loaded.record.name))}
+          onBlur={() =>
+            name.trim()
+              ? name !== loaded.record.name && void post({ intent: 'rename', name })
+              : setName(loaded.record.name)
+          }
           onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
         />
       </span>
-      <button className="icon-button" onClick={() => void duplicate()} title="Duplicate this take to try another version" aria-label="Duplicate this take">
+      <button
+        className="icon-button"
+        onClick={() => void duplicate()}
+        title="Duplicate this take to try another version"
+        aria-label="Duplicate this take"
+      >
         <Copy size={14} />
       </button>
       <nav className="mx-auto flex items-center" aria-label="Stations">
         {STATIONS.map((s, i) => (
           <span key={s} className="flex items-center">
             {i > 0 && <span className="h-px w-6 bg-edge" />}
-            <button className="flex items-center gap-1.5 px-2 py-2" aria-current={station === s ? 'step' : undefined} onClick={() => store.getState().set({ station: s })}>
-              <span className={`size-2.5 rounded-full border-2 ${station === s ? 'border-camera bg-camera' : 'border-edge'}`} />
+            <button
+              className="flex items-center gap-1.5 px-2 py-2"
+              aria-current={station === s ? 'step' : undefined}
+              onClick={() => store.getState().set({ station: s })}
+            >
+              <span
+                className={`size-2.5 rounded-full border-2 ${station === s ? 'border-camera bg-camera' : 'border-edge'}`}
+              />
               <span className={station === s ? 'font-semibold' : 'text-muted'}>{STATION_NAMES[s]}</span>
             </button>
           </span>
         ))}
       </nav>
-      <button className="icon-button" disabled={!canUndo(history)} onClick={() => store.getState().undo()} title="Undo (Ctrl Z)" aria-label="Undo">
+      <button
+        className="icon-button"
+        disabled={!canUndo(history)}
+        onClick={() => store.getState().undo()}
+        title="Undo (Ctrl Z)"
+        aria-label="Undo"
+      >
         <Undo2 size={15} />
       </button>
-      <button className="icon-button" disabled={!canRedo(history)} onClick={() => store.getState().redo()} title="Redo (Ctrl Shift Z)" aria-label="Redo">
+      <button
+        className="icon-button"
+        disabled={!canRedo(history)}
+        onClick={() => store.getState().redo()}
+        title="Redo (Ctrl Shift Z)"
+        aria-label="Redo"
+      >
         <Redo2 size={15} />
       </button>
-      <span className={`figure min-w-14 ${save === 'offline' ? 'text-camera' : 'text-muted'}`} role="status" data-testid="save-state">
+      <span
+        className={`figure min-w-14 ${save === 'offline' ? 'text-camera' : 'text-muted'}`}
+        role="status"
+        data-testid="save-state"
+      >
         {SAVE_NAMES[save]}
       </span>
       <SheetSwitch />

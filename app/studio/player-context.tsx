@@ -62,7 +62,7 @@ export function PlayerProvider({ children }: { children: ReactNode }) {
     () => ({
       toggle() {
         const p = player.current;
-        if (p) p.speed ? p.pause() : p.play(1, store.getState().time); // eslint-disable-line @typescript-eslint/no-unused-expressions
+        if (p) p.speed ? p.pause() : p.play(1, store.getState().time);
       },
       pause: () => player.current?.pause(),
       shuttle(direction) {

@@ -19,7 +19,10 @@ const draftKey = (id: string) => `glimbo-draft-${id}`;
 /** A history that could not be sent before the page went away, if it belongs to the revision the server has. */
 export function takeDraft(id: string, revision: number): History<Take> | null {
   try {
-    const draft = JSON.parse(localStorage.getItem(draftKey(id)) ?? 'null') as { revision: number; history: History<Take> } | null;
+    const draft = JSON.parse(localStorage.getItem(draftKey(id)) ?? 'null') as {
+      revision: number;
+      history: History<Take>;
+    } | null;
     localStorage.removeItem(draftKey(id));
     return draft && draft.revision === revision ? draft.history : null;
   } catch {
@@ -27,7 +30,13 @@ export function takeDraft(id: string, revision: number): History<Take> | null {
   }
 }
 
-export function useSaving(store: StudioStore, id: string, revision: number, saved: History<Take>, onStale: (kept: { id: string; name: string } | null) => void) {
+export function useSaving(
+  store: StudioStore,
+  id: string,
+  revision: number,
+  saved: History<Take>,
+  onStale: (kept: { id: string; name: string } | null) => void,
+) {
   useEffect(() => {
     let known = { revision, history: saved };
     let timer: ReturnType<typeof setTimeout> | undefined;
@@ -84,7 +93,10 @@ export function useSaving(store: StudioStore, id: string, revision: number, save
     });
     const leave = () => {
       if (!dirty() || stale) return;
-      localStorage.setItem(draftKey(id), JSON.stringify({ revision: known.revision, history: store.getState().history }));
+      localStorage.setItem(
+        draftKey(id),
+        JSON.stringify({ revision: known.revision, history: store.getState().history }),
+      );
       void request(true);
     };
     if (dirty()) plan();

@@ -16,7 +16,10 @@ interface ShortCut {
   run: () => void;
 }
 
-const typing = (e: Event) => e.target instanceof HTMLElement && (e.target.closest('input, select, textarea, [role="slider"], [role="dialog"]') !== null || e.target.isContentEditable);
+const typing = (e: Event) =>
+  e.target instanceof HTMLElement &&
+  (e.target.closest('input, select, textarea, [role="slider"], [role="dialog"]') !== null ||
+    e.target.isContentEditable);
 
 /** Sets a keyframe of the view at the playhead. */
 export const keyHere = (store: StudioStore) => {
@@ -39,10 +42,13 @@ function list(store: StudioStore, player: ReturnType<typeof usePlayer>): ShortCu
   const s = store.getState;
   const step = (seconds: number) => s().setTime(s().time + seconds);
   const { rate } = s().footage.facts;
-  const nudge = (channel: 'pan' | 'tilt' | 'roll', by: number) => s().dial({ [channel]: s().view()[channel] + by }, `nudge-${channel}`);
+  const nudge = (channel: 'pan' | 'tilt' | 'roll', by: number) =>
+    s().dial({ [channel]: s().view()[channel] + by }, `nudge-${channel}`);
   const toKey = (which: 'previous' | 'next') => {
     const t = neighbours(s().take().path, s().time)[which];
-    if (t !== undefined) (s().setTime(t), s().select(t));
+    if (t === undefined) return;
+    s().setTime(t);
+    s().select(t);
   };
   const range = (which: 'in' | 'out') =>
     s().edit((t) => {
@@ -119,13 +125,20 @@ export function Shortcuts() {
 
   const commands = [
     ...keys.filter((k) => k.keys !== 'Backspace').map((k) => ({ name: k.about, hint: k.shown, run: k.run })),
-    ...LENS_PRESETS.map((p) => ({ name: `Lens: ${p.name}`, hint: '', run: () => store.getState().dial({ fov: p.fov, bend: p.bend, ...(p.tilt === undefined ? {} : { tilt: p.tilt }) }) })),
+    ...LENS_PRESETS.map((p) => ({
+      name: `Lens: ${p.name}`,
+      hint: '',
+      run: () => store.getState().dial({ fov: p.fov, bend: p.bend, ...(p.tilt === undefined ? {} : { tilt: p.tilt }) }),
+    })),
   ];
   return (
     <Dialog.Root open={sheet !== null} onOpenChange={(open) => !open && setSheet(null)}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-black/40" />
-        <Dialog.Content className="menu fixed top-20 left-1/2 w-[560px] max-w-[92vw] -translate-x-1/2 p-4!" aria-describedby={undefined}>
+        <Dialog.Content
+          className="menu fixed top-20 left-1/2 w-[560px] max-w-[92vw] -translate-x-1/2 p-4!"
+          aria-describedby={undefined}
+        >
           <Dialog.Title className="mb-3 font-semibold">{sheet === 'keys' ? 'Keys' : 'Commands'}</Dialog.Title>
           {sheet === 'keys' ? (
             <dl className="grid grid-cols-2 gap-x-6 gap-y-1">

@@ -47,7 +47,11 @@ export interface StudioState {
 /** Changes of one dial that follow each other within this many milliseconds are one undo step. */
 const GESTURE_GAP = 900;
 
-export function createStudio(footage: Footage, history: History<Take>, start: Partial<Pick<StudioState, 'time' | 'station'>>) {
+export function createStudio(
+  footage: Footage,
+  history: History<Take>,
+  start: Partial<Pick<StudioState, 'time' | 'station'>>,
+) {
   return createStore<StudioState>()((set, get) => ({
     footage,
     history,
@@ -110,5 +114,5 @@ export function useStudioStore(): StudioStore {
   return store;
 }
 
-export const useStudio = <T,>(select: (s: StudioState) => T): T => useStore(useStudioStore(), select);
+export const useStudio = <T>(select: (s: StudioState) => T): T => useStore(useStudioStore(), select);
 export const useTake = () => useStudio((s) => present(s.history));

@@ -20,7 +20,16 @@ const shown = (value: number, digits: number) => {
 };
 
 /** A number that can be typed; takes effect on Enter or on leaving the field, and comes back when it is no number. */
-export function NumberField({ label, value, min = -Infinity, max = Infinity, digits = 1, unit = '', className = 'w-18', onCommit }: NumberFieldProps) {
+export function NumberField({
+  label,
+  value,
+  min = -Infinity,
+  max = Infinity,
+  digits = 1,
+  unit = '',
+  className = 'w-18',
+  onCommit,
+}: NumberFieldProps) {
   const [text, setText] = useState<string | null>(null);
   const number = text === null ? value : Number(text.replace(',', '.').replace(/[^\d.eE+-]/g, ''));
   const valid = Number.isFinite(number) && number >= min && number <= max && text !== '';
@@ -39,8 +48,11 @@ export function NumberField({ label, value, min = -Infinity, max = Infinity, dig
       onFocus={(e) => e.target.select()}
       onBlur={finish}
       onKeyDown={(e) => {
-        if (e.key === 'Enter') (finish(), e.currentTarget.blur());
-        if (e.key === 'Escape') (setText(null), e.currentTarget.blur());
+        if (e.key === 'Enter') {
+          finish();
+          e.currentTarget.blur();
+        }
+        if (e.key === 'Escape') setText(null);
         if (e.key === 'ArrowUp' || e.key === 'ArrowDown') {
           e.preventDefault();
           const step = (e.key === 'ArrowUp' ? 1 : -1) * (e.shiftKey ? 10 : 1) * 10 ** -Math.min(digits, 1);
@@ -67,7 +79,20 @@ interface DialProps {
   onEnd: () => void;
 }
 
-export function Dial({ name, value, min, max, least = min, most = max, step, digits = 1, unit, reset, onChange, onEnd }: DialProps) {
+export function Dial({
+  name,
+  value,
+  min,
+  max,
+  least = min,
+  most = max,
+  step,
+  digits = 1,
+  unit,
+  reset,
+  onChange,
+  onEnd,
+}: DialProps) {
   const [focused, setFocused] = useState(false);
   useEffect(() => {
     if (!focused) return;
@@ -75,11 +100,15 @@ export function Dial({ name, value, min, max, least = min, most = max, step, dig
   }, [focused]); // eslint-disable-line react-hooks/exhaustive-deps -- only leaving the slider ends the gesture
   return (
     <div className="flex min-w-0 items-center gap-2">
-      <span className="w-22 shrink-0 truncate" onDoubleClick={() => onChange(reset)} title={`${name}: double-click resets`}>
+      <span
+        className="w-22 shrink-0 truncate"
+        onDoubleClick={() => onChange(reset)}
+        title={`${name}: double-click resets`}
+      >
         {name}
       </span>
       <Slider.Root
-        className="relative flex h-7 min-w-16 flex-1 touch-none items-center select-none"
+        className="relative flex h-6.5 min-w-16 flex-1 touch-none items-center select-none"
         min={min}
         max={max}
         step={step}
@@ -90,12 +119,29 @@ export function Dial({ name, value, min, max, least = min, most = max, step, dig
         onBlur={() => setFocused(false)}
       >
         <Slider.Track className="track">
-          <span className="absolute top-[-3px] h-2 w-px bg-edge" style={{ left: `${((reset - min) / (max - min)) * 100}%` }} />
+          <span
+            className="absolute top-[-3px] h-2 w-px bg-edge"
+            style={{ left: `${((reset - min) / (max - min)) * 100}%` }}
+          />
         </Slider.Track>
         <Slider.Thumb className="thumb" aria-label={name} />
       </Slider.Root>
-      <NumberField label={`${name} value`} value={value} min={least} max={most} digits={digits} unit={unit} onCommit={(v) => (onChange(v), onEnd())} />
-      <button className="icon-button size-6!" aria-label={`Reset ${name.toLowerCase()}`} title={`Reset ${name.toLowerCase()} to ${reset}${unit}`} disabled={Math.abs(value - reset) < 1e-6} onClick={() => (onChange(reset), onEnd())}>
+      <NumberField
+        label={`${name} value`}
+        value={value}
+        min={least}
+        max={most}
+        digits={digits}
+        unit={unit}
+        onCommit={(v) => (onChange(v), onEnd())}
+      />
+      <button
+        className="icon-button size-6!"
+        aria-label={`Reset ${name.toLowerCase()}`}
+        title={`Reset ${name.toLowerCase()} to ${reset}${unit}`}
+        disabled={Math.abs(value - reset) < 1e-6}
+        onClick={() => (onChange(reset), onEnd())}
+      >
         <RotateCcw size={13} />
       </button>
     </div>

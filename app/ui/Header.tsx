@@ -22,7 +22,12 @@ export function SheetSwitch() {
     setSheet(next);
   };
   return (
-    <button className="icon-button" onClick={turn} aria-label={sheet === 'day' ? 'Night sheet' : 'Day sheet'} title={sheet === 'day' ? 'Night sheet' : 'Day sheet'}>
+    <button
+      className="icon-button"
+      onClick={turn}
+      aria-label={sheet === 'day' ? 'Night sheet' : 'Day sheet'}
+      title={sheet === 'day' ? 'Night sheet' : 'Day sheet'}
+    >
       {sheet === 'day' ? <Moon size={15} /> : <Sun size={15} />}
     </button>
   );
@@ -40,7 +45,14 @@ export function PageHeader() {
       <Mark />
       <nav className="flex gap-5">
         {PAGES.map(([to, name]) => (
-          <NavLink key={to} to={to} end className={({ isActive }) => (isActive ? 'border-b-2 border-ink py-3 font-semibold' : 'py-3 text-muted hover:text-ink')}>
+          <NavLink
+            key={to}
+            to={to}
+            end
+            className={({ isActive }) =>
+              isActive ? 'border-b-2 border-ink py-3 font-semibold' : 'py-3 text-muted hover:text-ink'
+            }
+          >
             {name}
           </NavLink>
         ))}

@@ -11,6 +11,10 @@ export function bytes(n: number): string {
 }
 
 export const left = (seconds: number | null) =>
-  seconds === null ? '' : seconds < 90 ? `${Math.max(1, Math.round(seconds))} s left` : `${Math.round(seconds / 60)} min left`;
+  seconds === null
+    ? ''
+    : seconds < 90
+      ? `${Math.max(1, Math.round(seconds))} s left`
+      : `${Math.round(seconds / 60)} min left`;
 
 export const rateText = (rate: number) => `${Number(rate.toFixed(3))} fps`;

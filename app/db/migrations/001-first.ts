@@ -49,5 +49,6 @@ export async function up(knex: Knex) {
 }
 
 export async function down(knex: Knex) {
-  for (const table of ['jobs', 'take_steps', 'takes', 'projects', 'footage']) await knex.schema.dropTableIfExists(table);
+  for (const table of ['jobs', 'take_steps', 'takes', 'projects', 'footage'])
+    await knex.schema.dropTableIfExists(table);
 }

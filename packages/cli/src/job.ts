@@ -13,10 +13,7 @@ export type Task =
   | { kind: 'gather'; file: string; facts: MediaFacts; folder: string; variableRate: boolean }
   | { kind: 'export'; take: Take; footage: string; out: string; settings: ClipSettings };
 
-export type Report =
-  | { progress: number }
-  | { done: Gathered | ClipReport }
-  | { failed: string };
+export type Report = { progress: number } | { done: Gathered | ClipReport } | { failed: string };
 
 const say = (report: Report) => process.send?.(report);
 const stop = new AbortController();

@@ -52,7 +52,8 @@ function numeric<T>(name: 'rate' | 'quality' | 'time', low: number, high: number
   const text = values[name];
   if (text === undefined) return fallback;
   const n = Number(text);
-  if (text.trim() === '' || !(n >= low && n <= high)) fail(`--${name} must be a number from ${low} to ${high}, not "${text}".`);
+  if (text.trim() === '' || !(n >= low && n <= high))
+    fail(`--${name} must be a number from ${low} to ${high}, not "${text}".`);
   return n;
 }
 
@@ -87,7 +88,13 @@ const commands: Record<string, (argument: string | undefined) => Promise<void>> 
     const codec = (values.codec ?? 'h264') as Codec;
     if (!CODECS.includes(codec)) fail(`--codec ${codec} is not available yet; choose ${CODECS.join(' or ')}.`, false);
     if (values.quality !== undefined && values.bitrate !== undefined) fail('Give --quality or --bitrate, not both.');
-    const settings = { ...sizeFor(take), codec, rate: numeric('rate', 1, 240, undefined), quality: numeric('quality', 0, 51, undefined), bitRate: bitRate() };
+    const settings = {
+      ...sizeFor(take),
+      codec,
+      rate: numeric('rate', 1, 240, undefined),
+      quality: numeric('quality', 0, 51, undefined),
+      bitRate: bitRate(),
+    };
     const began = Date.now();
     const report = await exportClip(take, footage, out, settings, {
       progress: (done, total) => {
@@ -139,6 +146,10 @@ if (!command) fail(name ? `There is no command "${name}".` : 'Name a command.');
 try {
   await command(argument);
 } catch (error) {
-  const told = error instanceof MediaError || error instanceof RangeError || (error as Error).name === 'TakeError' || (error as Error).constructor.name === 'TakeError';
+  const told =
+    error instanceof MediaError ||
+    error instanceof RangeError ||
+    (error as Error).name === 'TakeError' ||
+    (error as Error).constructor.name === 'TakeError';
   fail(told ? (error as Error).message : `${(error as Error).stack}`, false);
 }

@@ -2,16 +2,37 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { evaluate, type Keyframe } from '../src/path/channel.js';
 import { bezierAt, EASES, easeAt, type Ease } from '../src/path/ease.js';
-import { duplicateMoment, hasKeyframes, holdUntil, momentsOf, moveMoment, removeMoment, setEase, setMoment, snap, turnDials } from '../src/path/edit.js';
+import {
+  duplicateMoment,
+  hasKeyframes,
+  holdUntil,
+  momentsOf,
+  moveMoment,
+  removeMoment,
+  setEase,
+  setMoment,
+  snap,
+  turnDials,
+} from '../src/path/edit.js';
 import { emptyPath, speedAt, viewAt } from '../src/path/path.js';
 
 const ease: fc.Arbitrary<Ease> = fc.oneof(
   fc.constantFrom(...EASES),
-  fc.tuple(...[0, -2, 0, -2].map((low, i) => fc.double({ min: low, max: i % 2 ? 3 : 1, noNaN: true }))) as fc.Arbitrary<[number, number, number, number]>,
+  fc.tuple(...[0, -2, 0, -2].map((low, i) => fc.double({ min: low, max: i % 2 ? 3 : 1, noNaN: true }))) as fc.Arbitrary<
+    [number, number, number, number]
+  >,
 );
 const keys: fc.Arbitrary<Keyframe[]> = fc
   .uniqueArray(fc.integer({ min: 0, max: 900 }), { minLength: 1, maxLength: 8 })
-  .chain((frames) => fc.tuple(...frames.sort((a, b) => a - b).map((f) => fc.record({ time: fc.constant(f / 30), value: fc.double({ min: -720, max: 720, noNaN: true }), ease }))));
+  .chain((frames) =>
+    fc.tuple(
+      ...frames
+        .sort((a, b) => a - b)
+        .map((f) =>
+          fc.record({ time: fc.constant(f / 30), value: fc.double({ min: -720, max: 720, noNaN: true }), ease }),
+        ),
+    ),
+  );
 
 describe('eases', () => {
   test('start at 0 and end at 1', () => {
@@ -86,7 +107,10 @@ describe('a path', () => {
   });
 
   test('by arc takes the shortest turn, evenly, and meets its keyframes', () => {
-    const path = { ...setMoment(setMoment(emptyPath(), 0, { pan: 170, tilt: 20 }, 'linear'), 2, { pan: -170, tilt: 20 }), turn: 'arc' as const };
+    const path = {
+      ...setMoment(setMoment(emptyPath(), 0, { pan: 170, tilt: 20 }, 'linear'), 2, { pan: -170, tilt: 20 }),
+      turn: 'arc' as const,
+    };
     expect(viewAt(path, 2).pan).toBe(-170);
     const middle = viewAt(path, 1);
     expect(Math.abs(((middle.pan + 540) % 360) - 180)).toBeCloseTo(180, 6);

@@ -1,6 +1,15 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { angleAt, clampLens, cosineAt, halfSideRadius, limbAngle, limbRadius, maxFov, radiusOf } from '../src/lens/projection.js';
+import {
+  angleAt,
+  clampLens,
+  cosineAt,
+  halfSideRadius,
+  limbAngle,
+  limbRadius,
+  maxFov,
+  radiusOf,
+} from '../src/lens/projection.js';
 
 const bend = fc.double({ min: 0, max: 4, noNaN: true });
 
@@ -43,14 +52,18 @@ describe('the field of view', () => {
     expect(clampLens(75, 0)).toEqual({ fov: 75, bend: 0 });
     expect(clampLens(350, 1).fov).toBe(350);
     fc.assert(
-      fc.property(fc.double({ min: -1e4, max: 1e4, noNaN: true }), fc.double({ min: -10, max: 20, noNaN: true }), (fov, d) => {
-        const lens = clampLens(fov, d);
-        expect(lens.fov).toBeGreaterThan(2.9);
-        expect(lens.fov).toBeLessThanOrEqual(maxFov(lens.bend) + 6);
-        const r = halfSideRadius(fov, d);
-        expect(Number.isFinite(r) && r > 0).toBe(true);
-        expect(Math.abs(clampLens(fov + 1e-3, d).fov - lens.fov)).toBeLessThan(2e-3);
-      }),
+      fc.property(
+        fc.double({ min: -1e4, max: 1e4, noNaN: true }),
+        fc.double({ min: -10, max: 20, noNaN: true }),
+        (fov, d) => {
+          const lens = clampLens(fov, d);
+          expect(lens.fov).toBeGreaterThan(2.9);
+          expect(lens.fov).toBeLessThanOrEqual(maxFov(lens.bend) + 6);
+          const r = halfSideRadius(fov, d);
+          expect(Number.isFinite(r) && r > 0).toBe(true);
+          expect(Math.abs(clampLens(fov + 1e-3, d).fov - lens.fov)).toBeLessThan(2e-3);
+        },
+      ),
     );
   });
 

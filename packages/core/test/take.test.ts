@@ -2,7 +2,17 @@ import { describe, expect, test } from '@jest/globals';
 import { apply } from '../src/geometry/rotation.js';
 import { aspectRatio, parseSize, sizeOf } from '../src/lens/format.js';
 import { estimateSize } from '../src/take/clip.js';
-import { amend, canRedo, canUndo, commit, HISTORY_LIMIT, present, redo, startHistory, undo } from '../src/take/history.js';
+import {
+  amend,
+  canRedo,
+  canUndo,
+  commit,
+  HISTORY_LIMIT,
+  present,
+  redo,
+  startHistory,
+  undo,
+} from '../src/take/history.js';
 import { correctionOf, frameCount, newTake } from '../src/take/take.js';
 import { readTake, TakeError } from '../src/take/validate.js';
 import { squeezeBand } from '../src/sweep/sweep.js';

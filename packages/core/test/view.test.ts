@@ -1,13 +1,32 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { angleBetween, anglesOf, apply, matrixOf, multiply, quaternionOf, rotationOf, slerp, transpose, turnBetween, unwrapNear, wrapHeading } from '../src/geometry/rotation.js';
+import {
+  angleBetween,
+  anglesOf,
+  apply,
+  matrixOf,
+  multiply,
+  quaternionOf,
+  rotationOf,
+  slerp,
+  transpose,
+  turnBetween,
+  unwrapNear,
+  wrapHeading,
+} from '../src/geometry/rotation.js';
 import { directionOf, equirectangularOf, lonLatOf } from '../src/geometry/sphere.js';
 import { maxFov } from '../src/lens/projection.js';
 import { aimAt, cameraOf, DEFAULT_VIEW, directionAt, outline, pixelOf, readOut, type View } from '../src/lens/view.js';
 
 const angle = (limit: number) => fc.double({ min: -limit, max: limit, noNaN: true });
 const views: fc.Arbitrary<View> = fc
-  .record({ pan: angle(180), tilt: angle(89), roll: angle(180), bend: fc.double({ min: 0, max: 3, noNaN: true }), share: fc.double({ min: 0.1, max: 0.95, noNaN: true }) })
+  .record({
+    pan: angle(180),
+    tilt: angle(89),
+    roll: angle(180),
+    bend: fc.double({ min: 0, max: 3, noNaN: true }),
+    share: fc.double({ min: 0.1, max: 0.95, noNaN: true }),
+  })
   .map(({ share, ...v }) => ({ ...DEFAULT_VIEW, ...v, fov: 5 + share * (maxFov(v.bend) - 5) }));
 
 describe('directions and rotations', () => {
@@ -26,7 +45,8 @@ describe('directions and rotations', () => {
     fc.assert(
       fc.property(angle(180), angle(89), angle(180), (pan, tilt, roll) => {
         const m = rotationOf({ pan, tilt, roll });
-        for (const back of [rotationOf(anglesOf(m)), matrixOf(quaternionOf(m))]) m.forEach((v, i) => expect(back[i]).toBeCloseTo(v, 9));
+        for (const back of [rotationOf(anglesOf(m)), matrixOf(quaternionOf(m))])
+          m.forEach((v, i) => expect(back[i]).toBeCloseTo(v, 9));
         multiply(m, transpose(m)).forEach((v, i) => expect(v).toBeCloseTo(i % 4 === 0 ? 1 : 0, 9));
       }),
     );
@@ -60,15 +80,20 @@ describe('directions and rotations', () => {
 describe('the camera', () => {
   test('pixel to direction to pixel is the identity for every bend', () => {
     fc.assert(
-      fc.property(views, fc.double({ min: 0, max: 1920, noNaN: true }), fc.double({ min: 0, max: 1080, noNaN: true }), (view, px, py) => {
-        const camera = cameraOf(view, 1920, 1080);
-        const direction = directionAt(camera, px, py);
-        if (!direction) return;
-        expect(Math.hypot(...direction)).toBeCloseTo(1, 9);
-        const back = pixelOf(camera, direction);
-        if (!back) return;
-        expect(Math.hypot(back.x - px, back.y - py)).toBeLessThan(0.02);
-      }),
+      fc.property(
+        views,
+        fc.double({ min: 0, max: 1920, noNaN: true }),
+        fc.double({ min: 0, max: 1080, noNaN: true }),
+        (view, px, py) => {
+          const camera = cameraOf(view, 1920, 1080);
+          const direction = directionAt(camera, px, py);
+          if (!direction) return;
+          expect(Math.hypot(...direction)).toBeCloseTo(1, 9);
+          const back = pixelOf(camera, direction);
+          if (!back) return;
+          expect(Math.hypot(back.x - px, back.y - py)).toBeLessThan(0.02);
+        },
+      ),
     );
   });
 
@@ -83,23 +108,32 @@ describe('the camera', () => {
 
   test('aiming keeps the grabbed point under the pointer', () => {
     fc.assert(
-      fc.property(views, fc.double({ min: -0.3, max: 0.3, noNaN: true }), fc.double({ min: -0.3, max: 0.3, noNaN: true }), fc.boolean(), (wild, dx, dy, planet) => {
-        const view = { ...wild, tilt: planet ? -70 : wild.tilt * 0.4, roll: wild.roll * 0.2 };
-        const grabbed = directionAt(cameraOf(view, 1600, 900), 800, 450)!;
-        const [px, py] = [800 + dx * 900, 450 + dy * 900];
-        const aimed = aimAt(view, 1600, 900, px, py, grabbed);
-        expect(Number.isFinite(aimed.pan) && Number.isFinite(aimed.tilt)).toBe(true);
-        const seen = directionAt(cameraOf({ ...view, ...aimed }, 1600, 900), px, py);
-        if (!seen) return;
-        // Sideways near a pole no pan and tilt can do it; there the nearest tilt is taken.
-        const reachable = Math.abs(grabbed[1]) < 0.9;
-        if (reachable && Math.abs(seen[1] - grabbed[1]) < 1e-6) expect(angleBetween(seen, grabbed)).toBeLessThan(1e-3);
-      }),
+      fc.property(
+        views,
+        fc.double({ min: -0.3, max: 0.3, noNaN: true }),
+        fc.double({ min: -0.3, max: 0.3, noNaN: true }),
+        fc.boolean(),
+        (wild, dx, dy, planet) => {
+          const view = { ...wild, tilt: planet ? -70 : wild.tilt * 0.4, roll: wild.roll * 0.2 };
+          const grabbed = directionAt(cameraOf(view, 1600, 900), 800, 450)!;
+          const [px, py] = [800 + dx * 900, 450 + dy * 900];
+          const aimed = aimAt(view, 1600, 900, px, py, grabbed);
+          expect(Number.isFinite(aimed.pan) && Number.isFinite(aimed.tilt)).toBe(true);
+          const seen = directionAt(cameraOf({ ...view, ...aimed }, 1600, 900), px, py);
+          if (!seen) return;
+          // Sideways near a pole no pan and tilt can do it; there the nearest tilt is taken.
+          const reachable = Math.abs(grabbed[1]) < 0.9;
+          if (reachable && Math.abs(seen[1] - grabbed[1]) < 1e-6)
+            expect(angleBetween(seen, grabbed)).toBeLessThan(1e-3);
+        },
+      ),
     );
     const flat = { ...DEFAULT_VIEW, pan: 20, tilt: 5 };
     const grabbed = directionAt(cameraOf(flat, 1600, 900), 300, 200)!;
     const aimed = aimAt(flat, 1600, 900, 900, 500, grabbed);
-    expect(angleBetween(directionAt(cameraOf({ ...flat, ...aimed }, 1600, 900), 900, 500)!, grabbed)).toBeLessThan(1e-6);
+    expect(angleBetween(directionAt(cameraOf({ ...flat, ...aimed }, 1600, 900), 900, 500)!, grabbed)).toBeLessThan(
+      1e-6,
+    );
   });
 
   test('its outline is a closed line of finite directions, round a planet and a marble too', () => {

@@ -5,7 +5,7 @@
  */
 import { spawn } from 'node:child_process';
 import { once } from 'node:events';
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:http';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -20,7 +20,7 @@ const option = (name: string) => {
   const i = args.indexOf(`--${name}`);
   return i < 0 ? undefined : args.splice(i, 2)[1];
 };
-const width = Number(option("width") ?? 2880);
+const width = Number(option('width') ?? 2880);
 const still = option('still');
 const out = option('out') ?? 'still.png';
 const names = (args.length ? args : Object.keys(CLIPS)) as ClipName[];
@@ -38,7 +38,8 @@ for (const name of names) await renderClip(name);
 
 async function renderClip(name: ClipName) {
   const count = CLIPS[name].duration * RATE;
-  const [from, to] = still === undefined ? [0, count] : [Math.round(Number(still) * RATE), Math.round(Number(still) * RATE) + 1];
+  const [from, to] =
+    still === undefined ? [0, count] : [Math.round(Number(still) * RATE), Math.round(Number(still) * RATE) + 1];
   const scratch = mkdtempSync(join(tmpdir(), 'brindle-'));
   const raw = ['-f', 'rawvideo', '-pix_fmt', 'rgba', '-s', `${width}x${width / 2}`, '-r', String(RATE), '-i', '-'];
   const target = still === undefined ? clipArguments(name, scratch) : ['-frames:v', '1', out];
@@ -72,7 +73,9 @@ async function renderClip(name: ClipName) {
   await once(encoder, 'close');
   server.close();
   rmSync(scratch, { recursive: true, force: true, maxRetries: 5 });
-  if (still === undefined) writeTruth(name, count);
+  if (still !== undefined) return;
+  renameSync(join(clips, `${name}.part.mp4`), join(clips, `${name}.mp4`));
+  writeTruth(name, count);
 }
 
 /** H.265 small enough to be committed (under 4 MB), with the clip's sound. */
@@ -84,7 +87,7 @@ function clipArguments(name: ClipName, scratch: string): string[] {
     '-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709', '-color_range', 'tv',
     '-c:v', 'libx265', '-preset', 'medium', '-tag:v', 'hvc1', '-b:v', '1750k',
     '-x265-params', 'log-level=error:vbv-maxrate=4000:vbv-bufsize=6000:keyint=90:aq-mode=3',
-    '-movflags', '+faststart', join(clips, `${name}.mp4`),
+    '-movflags', '+faststart', join(clips, `${name}.part.mp4`),
   ]; // prettier-ignore
 }
 
@@ -92,8 +95,15 @@ function writeTruth(name: ClipName, count: number) {
   const round = (v: number) => Number(v.toFixed(6));
   const frames = Array.from({ length: count }, (_, n) => {
     const pose = CLIPS[name].pose(n / RATE);
-    return { time: round(n / RATE), orientation: quaternionOf(pose.rotation).map(round), position: pose.position.map(round) };
+    return {
+      time: round(n / RATE),
+      orientation: quaternionOf(pose.rotation).map(round),
+      position: pose.position.map(round),
+    };
   });
   const lines = frames.map((f) => `  ${JSON.stringify(f)}`).join(',\n');
-  writeFileSync(join(clips, `${name}.truth.json`), `{ "format": "glimbo-truth", "version": 1, "rate": ${RATE}, "frames": [\n${lines}\n] }\n`);
+  writeFileSync(
+    join(clips, `${name}.truth.json`),
+    `{ "format": "glimbo-truth", "version": 1, "rate": ${RATE}, "frames": [\n${lines}\n] }\n`,
+  );
 }

@@ -34,12 +34,18 @@ export function writeSound(name: ClipName, file: string) {
   if (ridge)
     for (let k = 0; k < wagonAt(CLIPS[name].duration) / JOINT_SPACING; k++) {
       const t = (k * JOINT_SPACING - wagonAt(0)) / 1.42;
-      for (const d of [0, 0.11]) if (t + d > 0) add(t + d, 0.09, 0.5, (a) => Math.sin(a * 900) * Math.exp(-a * 60) * 0.4);
+      for (const d of [0, 0.11])
+        if (t + d > 0) add(t + d, 0.09, 0.5, (a) => Math.sin(a * 900) * Math.exp(-a * 60) * 0.4);
     }
   for (let i = 0; i < 18; i++) {
     const at = random() * CLIPS[name].duration;
     const f = 2600 + random() * 1800;
-    add(at, 0.14, random(), (a) => Math.sin(2 * Math.PI * (f + 900 * Math.sin(a * 60)) * a) * Math.sin((Math.PI * a) / 0.14) * 0.05);
+    add(
+      at,
+      0.14,
+      random(),
+      (a) => Math.sin(2 * Math.PI * (f + 900 * Math.sin(a * 60)) * a) * Math.sin((Math.PI * a) / 0.14) * 0.05,
+    );
   }
   for (const at of ridge ? [3.2, 9.1] : [1.2, 6.4])
     add(at, 0.9, ridge ? 0.7 : 0.3, (a) =>

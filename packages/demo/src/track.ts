@@ -7,11 +7,7 @@ export type Point = [number, number, number];
 const STEPS = 4096;
 const shape = (phi: number): Point => {
   const r = 4.4 + 0.85 * Math.cos(2 * phi + 0.4) + 0.32 * Math.cos(3 * phi);
-  return [
-    r * Math.cos(phi) * 1.28,
-    0.36 + 0.2 * Math.sin(phi + 0.6) + 0.05 * Math.sin(3 * phi),
-    r * Math.sin(phi),
-  ];
+  return [r * Math.cos(phi) * 1.28, 0.36 + 0.2 * Math.sin(phi + 0.6) + 0.05 * Math.sin(3 * phi), r * Math.sin(phi)];
 };
 
 const lengths = new Float64Array(STEPS + 1);
@@ -57,11 +53,7 @@ export function trackAt(s: number, offset = 0) {
   const turn = Math.atan2(Math.sin(after - before), Math.cos(after - before));
   const slope = Math.atan2(b[1] - a[1], Math.hypot(b[0] - a[0], b[2] - a[2]));
   // The loop runs anticlockwise seen from above, so its outside is on the right.
-  const position: Point = [
-    p[0] + offset * Math.cos(heading),
-    p[1],
-    p[2] - offset * Math.sin(heading),
-  ];
+  const position: Point = [p[0] + offset * Math.cos(heading), p[1], p[2] - offset * Math.sin(heading)];
   return { position, heading, slope, curvature: turn / e };
 }
 

@@ -2,7 +2,15 @@
 import { limbRadius } from '@glimbo/core/lens/projection';
 import type { Camera } from '@glimbo/core/lens/view';
 import type { Matrix3 } from '@glimbo/core/geometry/rotation';
-import { CAMERA_BYTES, KERNEL_SCRATCH, MIP_LEVELS, planeSizes, type MemoryPlan, type SourceSlot, type TargetSlot } from './memory.js';
+import {
+  CAMERA_BYTES,
+  KERNEL_SCRATCH,
+  MIP_LEVELS,
+  planeSizes,
+  type MemoryPlan,
+  type SourceSlot,
+  type TargetSlot,
+} from './memory.js';
 
 interface Exports {
   fillWeights(table: number): void;
@@ -69,7 +77,14 @@ export class Kernel {
         const above = levels[n - 1]!;
         const level = levels[n]!;
         const last = end >= height ? level.height : end >> n;
-        this.wasm.halve(above.pointer, above.width, level.pointer, level.width, first >> n, Math.min(level.height, last));
+        this.wasm.halve(
+          above.pointer,
+          above.width,
+          level.pointer,
+          level.width,
+          first >> n,
+          Math.min(level.height, last),
+        );
       }
     }
   }
@@ -99,7 +114,12 @@ export class Kernel {
     });
   }
 
-  private writeCamera({ camera, toSource }: Shot, plane: { width: number; height: number }, part: number, at: number): void {
+  private writeCamera(
+    { camera, toSource }: Shot,
+    plane: { width: number; height: number },
+    part: number,
+    at: number,
+  ): void {
     const limb = limbRadius(camera.bend);
     const fields = [
       ...toSource, camera.bend, camera.scale * part, camera.centreX / part, camera.centreY / part,

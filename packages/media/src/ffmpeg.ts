@@ -35,7 +35,11 @@ export function finished(child: ChildProcess): Promise<void> {
   child.stderr?.on('data', (d: Buffer) => (errors = (errors + d.toString()).slice(-4000)));
   return new Promise((resolve, reject) => {
     child.once('error', (e: NodeJS.ErrnoException) =>
-      reject(new MediaError(e.code === 'ENOENT' ? `${child.spawnfile} was not found: install ffmpeg and start again.` : e.message)),
+      reject(
+        new MediaError(
+          e.code === 'ENOENT' ? `${child.spawnfile} was not found: install ffmpeg and start again.` : e.message,
+        ),
+      ),
     );
     child.once('close', (code, signal) => {
       if (code === 0) resolve();

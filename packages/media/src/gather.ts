@@ -40,7 +40,12 @@ export async function gather(
   }
 }
 
-async function decodeOnce(file: string, facts: MediaFacts, folder: string, options: Parameters<typeof gather>[3] = {}): Promise<Gathered> {
+async function decodeOnce(
+  file: string,
+  facts: MediaFacts,
+  folder: string,
+  options: Parameters<typeof gather>[3] = {},
+): Promise<Gathered> {
   const width = Math.min(PROXY_WIDTH, facts.width);
   const height = Math.round(width / 4) * 2;
   const framesPerRow = Math.max(1, Math.ceil(facts.frames / SWEEP_MOST_ROWS));

@@ -67,7 +67,9 @@ export async function probe(file: string): Promise<{ facts: MediaFacts; doubts: 
   }
   const { width = 0, height = 0 } = video;
   if (width % 2 || height % 2 || width < 64 || height < 32) {
-    throw new MediaError(`${name} is ${width} × ${height} pixels; both sides must be even and at least 64 × 32. Scale it and add it again.`);
+    throw new MediaError(
+      `${name} is ${width} × ${height} pixels; both sides must be even and at least 64 × 32. Scale it and add it again.`,
+    );
   }
   const duration = Number(video.duration ?? report.format.duration ?? 0);
   if (!(duration > 0) || /image2|_pipe$/.test(report.format.format_name)) {
@@ -75,7 +77,9 @@ export async function probe(file: string): Promise<{ facts: MediaFacts; doubts: 
   }
   const { times, complete } = await packetTimes(file, duration);
   if (!complete) {
-    throw new MediaError(`${name} is cut short: its index promises ${duration.toFixed(1)} s but the end is missing. Copy it from the card again.`);
+    throw new MediaError(
+      `${name} is cut short: its index promises ${duration.toFixed(1)} s but the end is missing. Copy it from the card again.`,
+    );
   }
   const rate = tidyRate(fraction(video.avg_frame_rate) || fraction(video.r_frame_rate));
   const sound = report.streams.find((s) => s.codec_type === 'audio');
@@ -90,7 +94,9 @@ export async function probe(file: string): Promise<{ facts: MediaFacts; doubts: 
     frames: Math.round(duration * rate),
     bitRate: Number(report.format.bit_rate ?? (info.size * 8) / duration),
     size: info.size,
-    sound: sound ? { codec: sound.codec_name ?? '', channels: sound.channels ?? 0, sampleRate: Number(sound.sample_rate ?? 0) } : null,
+    sound: sound
+      ? { codec: sound.codec_name ?? '', channels: sound.channels ?? 0, sampleRate: Number(sound.sample_rate ?? 0) }
+      : null,
     spherical: video.side_data_list?.find((d) => d.side_data_type === 'Spherical Mapping')?.projection ?? null,
   };
   return { facts, doubts: doubtsOf(name, facts, times) };
@@ -116,7 +122,9 @@ async function describe(file: string, name: string) {
   } catch (e) {
     const message = e instanceof Error ? e.message : '';
     if (/moov atom not found|EBML header|truncat/i.test(message)) {
-      throw new MediaError(`${name} is cut short: its index is missing, as after a copy that was broken off. Copy it from the card again.`);
+      throw new MediaError(
+        `${name} is cut short: its index is missing, as after a copy that was broken off. Copy it from the card again.`,
+      );
     }
     if (/was not found: install/.test(message)) throw e;
   }

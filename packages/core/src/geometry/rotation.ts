@@ -47,8 +47,7 @@ export function anglesOf(m: Matrix3): Angles {
 }
 
 export function multiply(a: Matrix3, b: Matrix3): Matrix3 {
-  const cell = (r: number, c: number) =>
-    a[r * 3]! * b[c]! + a[r * 3 + 1]! * b[c + 3]! + a[r * 3 + 2]! * b[c + 6]!;
+  const cell = (r: number, c: number) => a[r * 3]! * b[c]! + a[r * 3 + 1]! * b[c + 3]! + a[r * 3 + 2]! * b[c + 6]!;
   return [
     cell(0, 0), cell(0, 1), cell(0, 2),
     cell(1, 0), cell(1, 1), cell(1, 2),
@@ -114,8 +113,7 @@ export function slerp(a: Quaternion, b: Quaternion, f: number): Quaternion {
 }
 
 /** The value equivalent to `angle` (modulo 360°) that lies nearest to `reference`. */
-export const unwrapNear = (angle: number, reference: number) =>
-  angle + 360 * Math.round((reference - angle) / 360);
+export const unwrapNear = (angle: number, reference: number) => angle + 360 * Math.round((reference - angle) / 360);
 
 /** An angle as a heading in −180…180 (180 stays 180). */
 export function wrapHeading(angle: number): number {

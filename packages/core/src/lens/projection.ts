@@ -10,8 +10,7 @@ export const BEND_RANGE = { min: 0, max: 4 } as const;
 export const FOV_MIN = 5;
 
 /** Radius of the angle θ (radians) from the frame's centre: (1 + d)·sin θ / (d + cos θ). */
-export const radiusOf = (theta: number, bend: number) =>
-  ((1 + bend) * Math.sin(theta)) / (bend + Math.cos(theta));
+export const radiusOf = (theta: number, bend: number) => ((1 + bend) * Math.sin(theta)) / (bend + Math.cos(theta));
 
 /**
  * cos θ for the squared radius, or NaN outside the ball (bend > 1).
@@ -30,16 +29,13 @@ export function angleAt(radius: number, bend: number): number {
 }
 
 /** Angle (radians) beyond which nothing is seen: the limb of the ball for d > 1, where r → ∞ for d ≤ 1. */
-export const limbAngle = (bend: number) =>
-  bend > 1 ? Math.acos(-1 / bend) : Math.acos(-Math.min(1, bend));
+export const limbAngle = (bend: number) => (bend > 1 ? Math.acos(-1 / bend) : Math.acos(-Math.min(1, bend)));
 
 /** Radius of the limb for d > 1, otherwise Infinity. */
-export const limbRadius = (bend: number) =>
-  bend > 1 ? (1 + bend) / Math.sqrt(bend * bend - 1) : Infinity;
+export const limbRadius = (bend: number) => (bend > 1 ? (1 + bend) / Math.sqrt(bend * bend - 1) : Infinity);
 
 /** Largest field of view in degrees for a bend: 150 at 0, growing to 350 at 1 and above. */
-export const maxFov = (bend: number) =>
-  bend >= 1 ? 350 : (2 * Math.acos(-bend)) / RADIANS - (30 - 20 * bend);
+export const maxFov = (bend: number) => (bend >= 1 ? 350 : (2 * Math.acos(-bend)) / RADIANS - (30 - 20 * bend));
 
 /**
  * Bend and field of view brought into their ranges without a jump in value or slope: inside the range

@@ -29,7 +29,12 @@ export function momentsOf(path: Path): Moment[] {
   for (const name of CHANNELS)
     for (const key of keysOf(path, name)) {
       const time = Number(key.time.toFixed(6));
-      const moment = byTime.get(time) ?? { time: key.time, view: viewAt(path, key.time), ease: easeOf(key), channels: [] };
+      const moment = byTime.get(time) ?? {
+        time: key.time,
+        view: viewAt(path, key.time),
+        ease: easeOf(key),
+        channels: [],
+      };
       moment.channels.push(name);
       byTime.set(time, moment);
     }
@@ -46,7 +51,9 @@ function withKey(keys: readonly Keyframe[], key: Keyframe): Keyframe[] {
 export function setMoment(path: Path, time: number, change: Partial<View> = {}, ease?: Ease): Path {
   const view = { ...viewAt(path, time), ...change };
   const next = { ...path };
-  const shifted = CHANNELS.filter((name) => keysOf(path, name).length > 0 || (name in change && name.startsWith('shift')));
+  const shifted = CHANNELS.filter(
+    (name) => keysOf(path, name).length > 0 || (name in change && name.startsWith('shift')),
+  );
   for (const name of new Set<ChannelName>([...VIEW_CHANNELS, ...shifted])) {
     const old = keysOf(path, name).find((k) => same(k.time, time));
     next[name] = withKey(keysOf(path, name), { time, value: view[name], ease: ease ?? old?.ease ?? 'smooth' });

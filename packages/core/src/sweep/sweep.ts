@@ -19,7 +19,8 @@ export function squeezeBand(band: Uint8Array, width: number, height: number, out
     let total = 0;
     for (let y = 0; y < height; y++) {
       const i = (y * width + x) * 3;
-      const differs = Math.abs(band[i]! - mean[0]!) + Math.abs(band[i + 1]! - mean[1]!) + Math.abs(band[i + 2]! - mean[2]!);
+      const differs =
+        Math.abs(band[i]! - mean[0]!) + Math.abs(band[i + 1]! - mean[1]!) + Math.abs(band[i + 2]! - mean[2]!);
       const place = (y + 0.5) / height - 0.5;
       const weight = (1 - 2.4 * place * place) * (12 + differs);
       total += weight;

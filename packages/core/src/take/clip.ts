@@ -22,7 +22,10 @@ export const DEFAULT_QUALITY = 19;
  * per pixel as measured on moving views of the demo footage, halving every 6 steps, and may be off by two.
  */
 export function estimateSize(settings: ClipSettings, seconds: number, rate: number, sound: boolean): number {
-  const perPixel = 0.085 * 2 ** ((DEFAULT_QUALITY - (settings.quality ?? DEFAULT_QUALITY)) / 6) * (settings.codec === 'h265' ? 0.65 : 1);
+  const perPixel =
+    0.085 *
+    2 ** ((DEFAULT_QUALITY - (settings.quality ?? DEFAULT_QUALITY)) / 6) *
+    (settings.codec === 'h265' ? 0.65 : 1);
   const video = settings.bitRate ?? settings.width * settings.height * rate * perPixel;
   return ((video + (sound ? 192_000 : 0)) * seconds) / 8;
 }

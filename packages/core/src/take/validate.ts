@@ -42,7 +42,8 @@ function channelProblem(channel: unknown): string | null {
   if (channel.length > MOST_KEYFRAMES) return `a channel has at most ${MOST_KEYFRAMES} keyframes`;
   let before = -Infinity;
   for (const key of channel as Record<string, unknown>[]) {
-    if (!key || !finite(key.time) || !finite(key.value)) return 'each keyframe needs a time and a value that are numbers';
+    if (!key || !finite(key.time) || !finite(key.value))
+      return 'each keyframe needs a time and a value that are numbers';
     if (key.time <= before) return 'keyframes must be in order of time, no two at the same time';
     before = key.time;
     const problem = easeProblem(key.ease);
@@ -104,10 +105,12 @@ export class TakeError extends Error {
 
 /** Reads a take from parsed JSON, filling in channels that are absent. Throws TakeError. */
 export function readTake(plain: unknown): Take {
-  if (typeof plain !== 'object' || plain === null || Array.isArray(plain)) throw new TakeError(['it is not a JSON object']);
+  if (typeof plain !== 'object' || plain === null || Array.isArray(plain))
+    throw new TakeError(['it is not a JSON object']);
   const problems = flatten(validateSync(plainToInstance(TakeShape, plain), { forbidUnknownValues: true }), '');
   const take = plain as Take;
-  if (problems.length === 0 && take.range.out <= take.range.in) problems.push('range: the out point must come after the in point');
+  if (problems.length === 0 && take.range.out <= take.range.in)
+    problems.push('range: the out point must come after the in point');
   if (problems.length > 0) throw new TakeError(problems);
   const path = { ...emptyPath(), ...take.path };
   for (const name of CHANNELS) path[name] ??= [];

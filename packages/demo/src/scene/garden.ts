@@ -58,7 +58,13 @@ function cloudTexture(): THREE.DataTexture {
 export function buildGarden(scene: THREE.Scene) {
   const sky = new THREE.Mesh(
     new THREE.SphereGeometry(90, 48, 24),
-    new THREE.ShaderMaterial({ uniforms: { clouds: { value: cloudTexture() } }, vertexShader: SKY_VERTEX, fragmentShader: SKY_FRAGMENT, side: THREE.BackSide, depthWrite: false }),
+    new THREE.ShaderMaterial({
+      uniforms: { clouds: { value: cloudTexture() } },
+      vertexShader: SKY_VERTEX,
+      fragmentShader: SKY_FRAGMENT,
+      side: THREE.BackSide,
+      depthWrite: false,
+    }),
   );
   // Drawn last, so that its clouds are computed only where the sky is seen.
   sky.renderOrder = 10;
@@ -93,10 +99,25 @@ function buildPond(scene: THREE.Scene) {
   for (let i = 0; i < 34; i++) {
     const a = (i / 34) * 2 * Math.PI;
     const r = 1.06 + random() * 0.08;
-    put(scene, new THREE.DodecahedronGeometry(0.09 + random() * 0.06), stone, 2.2 + r * Math.cos(a), 0.03, -1.5 + r * Math.sin(a), random() * 6);
+    put(
+      scene,
+      new THREE.DodecahedronGeometry(0.09 + random() * 0.06),
+      stone,
+      2.2 + r * Math.cos(a),
+      0.03,
+      -1.5 + r * Math.sin(a),
+      random() * 6,
+    );
   }
   for (let i = 0; i < 9; i++)
-    put(scene, new THREE.CircleGeometry(0.1 + random() * 0.05, 14).rotateX(-Math.PI / 2), matte(0x4f9a4a), 1.7 + random(), 0.02, -2 + random());
+    put(
+      scene,
+      new THREE.CircleGeometry(0.1 + random() * 0.05, 14).rotateX(-Math.PI / 2),
+      matte(0x4f9a4a),
+      1.7 + random(),
+      0.02,
+      -2 + random(),
+    );
 }
 
 function cottage(scene: THREE.Scene, x: number, z: number, heading: number, wall: string, roof: string, size = 1) {
@@ -107,7 +128,12 @@ function cottage(scene: THREE.Scene, x: number, z: number, heading: number, wall
     g.fillRect(0, 0, s, s);
     g.strokeStyle = 'rgba(60,40,30,.35)';
     for (let y = 0; y < s; y += 12) g.strokeRect(-1, y, s + 2, 12);
-    for (const [wx, wy] of [[36, 40], [164, 40], [36, 150], [164, 150]] as const) {
+    for (const [wx, wy] of [
+      [36, 40],
+      [164, 40],
+      [36, 150],
+      [164, 150],
+    ] as const) {
       g.fillStyle = '#f6f1e4';
       g.fillRect(wx - 5, wy - 5, 66, 70);
       g.fillStyle = '#38505e';
@@ -140,7 +166,13 @@ function buildVillage(scene: THREE.Scene) {
   const stone = matte(0xffffff, bricks('#b9ae9c', '#837a6b', ['#cabfae', '#a1978a'], 14, 1));
   put(church, new THREE.BoxGeometry(0.34, 0.95, 0.34), stone, 0, 0.47, 0);
   put(church, new THREE.ConeGeometry(0.27, 0.62, 4).rotateY(Math.PI / 4), matte(0x54626b), 0, 1.25, 0);
-  for (const [s, line] of [[4.5, -0.42], [9.8, 1.0], [17.6, -0.42], [25.6, 1.0]] as const) signalBox(scene, s, line);
+  for (const [s, line] of [
+    [4.5, -0.42],
+    [9.8, 1.0],
+    [17.6, -0.42],
+    [25.6, 1.0],
+  ] as const)
+    signalBox(scene, s, line);
   for (let s = 0.6; s < LOOP_LENGTH; s += 2.35) lantern(scene, s, s % 4.7 < 2.35 ? -0.5 : 1.05);
 }
 
@@ -148,9 +180,18 @@ function signalBox(scene: THREE.Scene, s: number, offset: number) {
   const { position, heading } = trackAt(s, offset * 1.25);
   const g = group(scene, position[0], 0, position[2], heading);
   const base = Math.max(0.1, position[1] - 0.04);
-  put(g, new THREE.BoxGeometry(0.3, base + 0.22, 0.5), matte(0xffffff, bricks('#a8553f', '#d8cbb8', ['#914634'], 12, 1)), 0, (base + 0.22) / 2, 0);
+  put(
+    g,
+    new THREE.BoxGeometry(0.3, base + 0.22, 0.5),
+    matte(0xffffff, bricks('#a8553f', '#d8cbb8', ['#914634'], 12, 1)),
+    0,
+    (base + 0.22) / 2,
+    0,
+  );
   put(g, new THREE.BoxGeometry(0.32, 0.16, 0.52), matte(0xcfe3ea), 0, base + 0.3, 0);
-  for (const x of [-0.16, 0.16]) for (const z of [-0.25, -0.08, 0.08, 0.25]) put(g, new THREE.BoxGeometry(0.02, 0.17, 0.02), matte(0xf6f1e4), x, base + 0.3, z);
+  for (const x of [-0.16, 0.16])
+    for (const z of [-0.25, -0.08, 0.08, 0.25])
+      put(g, new THREE.BoxGeometry(0.02, 0.17, 0.02), matte(0xf6f1e4), x, base + 0.3, z);
   put(g, new THREE.BoxGeometry(0.42, 0.03, 0.64), matte(0x3d444b), 0, base + 0.4, 0);
   const post = trackAt(s + 0.7, offset * 0.9);
   const mast = group(scene, post.position[0], 0, post.position[2], post.heading);
@@ -195,10 +236,22 @@ function buildPlants(scene: THREE.Scene) {
     const r = 13.5 + random() * 12;
     tree(r * Math.cos(a), r * Math.sin(a), 3.5 + random() * 5);
   }
-  for (const [x, z] of [[-0.9, -3.0], [2.9, 3.0], [-4.3, 1.9], [0.4, 3.5], [3.9, 0.2], [-3.6, -2.2], [9.4, 2.4], [-8.6, 0.6]] as const)
+  for (const [x, z] of [
+    [-0.9, -3.0],
+    [2.9, 3.0],
+    [-4.3, 1.9],
+    [0.4, 3.5],
+    [3.9, 0.2],
+    [-3.6, -2.2],
+    [9.4, 2.4],
+    [-8.6, 0.6],
+  ] as const)
     if (distanceToLines(x, z) > 1.2) tree(x, z, 0.9 + random() * 0.8);
   for (let i = 0; i < 190; i++) {
-    const { position } = trackAt(random() * LOOP_LENGTH, random() < 0.5 ? -1.35 - random() * 0.5 : 1.9 + random() * 0.8);
+    const { position } = trackAt(
+      random() * LOOP_LENGTH,
+      random() < 0.5 ? -1.35 - random() * 0.5 : 1.9 + random() * 0.8,
+    );
     const r = 0.08 + random() * 0.17;
     if (distanceToLines(position[0], position[2]) < 0.95) continue;
     clumps.push({ x: position[0], y: r * 0.5, z: position[2], r, colour: green() });
@@ -244,7 +297,10 @@ function buildBunting(scene: THREE.Scene) {
   const flag = new THREE.BufferGeometry();
   flag.setAttribute('position', new THREE.Float32BufferAttribute([-0.09, 0, 0, 0.09, 0, 0, 0, -0.2, 0], 3));
   flag.computeVertexNormals();
-  const posts: [number, number][] = Array.from({ length: 10 }, (_, i) => [8.5 * Math.cos(i * 0.628), 8.5 * Math.sin(i * 0.628)]);
+  const posts: [number, number][] = Array.from({ length: 10 }, (_, i) => [
+    8.5 * Math.cos(i * 0.628),
+    8.5 * Math.sin(i * 0.628),
+  ]);
   posts.forEach(([x, z], i) => {
     put(scene, new THREE.CylinderGeometry(0.035, 0.045, 2.5, 10), matte(0xf4f0e6), x, 1.25, z);
     const [x2, z2] = posts[(i + 1) % posts.length]!;

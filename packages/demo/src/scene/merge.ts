@@ -16,7 +16,15 @@ export function mergeStill(scene: THREE.Scene) {
     geometry.computeBoundingSphere();
     const { center } = geometry.boundingSphere!;
     const patch = [Math.round(center.x / PATCH), Math.round(center.z / PATCH)];
-    const key = [material.type, color?.getHexString(), map?.uuid, material.side, mesh.castShadow, material.vertexColors, patch].join();
+    const key = [
+      material.type,
+      color?.getHexString(),
+      map?.uuid,
+      material.side,
+      mesh.castShadow,
+      material.vertexColors,
+      patch,
+    ].join();
     const entry = groups.get(key) ?? { material, shadow: mesh.castShadow, parts: [] };
     entry.parts.push(geometry);
     groups.set(key, entry);
@@ -60,7 +68,8 @@ function instance(mesh: THREE.InstancedMesh, geometry: THREE.BufferGeometry, i: 
 /** A copy without an index and with just the attributes that all shapes share. */
 function plain(geometry: THREE.BufferGeometry): THREE.BufferGeometry {
   const copy = geometry.index ? geometry.toNonIndexed() : geometry.clone();
-  for (const name of Object.keys(copy.attributes)) if (!['position', 'normal', 'uv'].includes(name)) copy.deleteAttribute(name);
+  for (const name of Object.keys(copy.attributes))
+    if (!['position', 'normal', 'uv'].includes(name)) copy.deleteAttribute(name);
   if (!copy.attributes.uv) {
     const count = copy.attributes.position!.count;
     copy.setAttribute('uv', new THREE.Float32BufferAttribute(new Float32Array(count * 2), 2));

@@ -15,7 +15,7 @@ const clip = query.get('clip') as ClipName;
 const width = Number(query.get('width') ?? 3840);
 const height = width / 2;
 const from = Number(query.get('from') ?? 0);
-const to = Number(query.get("to") ?? CLIPS[clip].duration * RATE);
+const to = Number(query.get('to') ?? CLIPS[clip].duration * RATE);
 
 // Shadows are looked up with four taps, blended: in software the usual seventeen cost more than all the rest.
 THREE.ShaderChunk.shadowmap_pars_fragment = THREE.ShaderChunk.shadowmap_pars_fragment.replace(
@@ -50,7 +50,11 @@ mergeStill(scene);
 const bridge = buildTurntable(scene);
 const people = buildPeople(scene);
 
-const train = (colours: { body: number; trim: number; cars: [Parameters<typeof wagon>[1], number][] }, line: number, leads: boolean): Train => {
+const train = (
+  colours: { body: number; trim: number; cars: [Parameters<typeof wagon>[1], number][] },
+  line: number,
+  leads: boolean,
+): Train => {
   const cars = leads ? [{ group: engine(scene, colours.body, colours.trim), back: 0 }] : [];
   colours.cars.forEach(([kind, colour], i) => cars.push({ group: wagon(scene, kind, colour), back: 0.72 + i * 0.58 }));
   return { cars, line };
@@ -86,7 +90,10 @@ const faces = LOOKS.map(([direction, up]) => {
   const camera = new THREE.PerspectiveCamera((2 * Math.atan(EDGE) * 180) / Math.PI, 1, 0.05, 200);
   camera.up.set(up[0]!, up[1]!, up[2]!);
   camera.lookAt(direction[0]!, direction[1]!, direction[2]!);
-  const target = new THREE.WebGLRenderTarget(FACE, FACE, { type: THREE.HalfFloatType, samples: clip === 'turntable' ? 4 : 0 });
+  const target = new THREE.WebGLRenderTarget(FACE, FACE, {
+    type: THREE.HalfFloatType,
+    samples: clip === 'turntable' ? 4 : 0,
+  });
   return { camera, target };
 });
 
@@ -137,7 +144,11 @@ function movedPart(camera: THREE.Camera): THREE.Vector4 | null {
     const seen = new THREE.Box2();
     let behind = 0;
     for (let i = 0; i < 8; i++) {
-      point.set(i & 1 ? solid.max.x : solid.min.x, i & 2 ? solid.max.y : solid.min.y, i & 4 ? solid.max.z : solid.min.z);
+      point.set(
+        i & 1 ? solid.max.x : solid.min.x,
+        i & 2 ? solid.max.y : solid.min.y,
+        i & 4 ? solid.max.z : solid.min.z,
+      );
       point.applyMatrix4(camera.matrixWorldInverse);
       if (point.z > -0.05) {
         behind++;
@@ -145,7 +156,8 @@ function movedPart(camera: THREE.Camera): THREE.Vector4 | null {
       }
       seen.expandByPoint(new THREE.Vector2(-point.x / point.z, -point.y / point.z));
     }
-    if (behind < 8) now.union(seen.intersect(new THREE.Box2(new THREE.Vector2(-EDGE, -EDGE), new THREE.Vector2(EDGE, EDGE))));
+    if (behind < 8)
+      now.union(seen.intersect(new THREE.Box2(new THREE.Vector2(-EDGE, -EDGE), new THREE.Vector2(EDGE, EDGE))));
   }
   const box = now.clone();
   const before = lastBoxes.get(camera);

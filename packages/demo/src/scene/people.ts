@@ -19,7 +19,8 @@ function figure(scene: THREE.Scene, height: number, top: number, bottom: number,
     return leg;
   });
   put(g, new THREE.CapsuleGeometry(0.2, 0.42, 6, 14), matte(top), 0, 1.12, 0);
-  for (const x of [-0.26, 0.26]) put(g, new THREE.CapsuleGeometry(0.06, 0.48, 4, 8), matte(top), x, 1.1, 0.02).rotation.z = x * 0.5;
+  for (const x of [-0.26, 0.26])
+    put(g, new THREE.CapsuleGeometry(0.06, 0.48, 4, 8), matte(top), x, 1.1, 0.02).rotation.z = x * 0.5;
   put(g, new THREE.SphereGeometry(0.14, 18, 14), matte(0xd9a47e), 0, 1.58, 0);
   if (hat !== null) {
     put(g, new THREE.CylinderGeometry(0.25, 0.25, 0.02, 20), matte(hat), 0, 1.66, 0);
@@ -62,7 +63,11 @@ export function buildPeople(scene: THREE.Scene) {
     }
     for (const { g, i } of balloons) {
       const t = Math.max(0, time - 8.5 - i * 0.5);
-      g.position.set(8.9 + i * 0.3 - t * 0.18, 1.9 + t * t * 0.1 + t * 0.22, -(1.6 + i * 0.25 + 0.12 * Math.sin(t + i)));
+      g.position.set(
+        8.9 + i * 0.3 - t * 0.18,
+        1.9 + t * t * 0.1 + t * 0.22,
+        -(1.6 + i * 0.25 + 0.12 * Math.sin(t + i)),
+      );
     }
   };
   return { move, objects: [...walkers.map((w) => w.figure as THREE.Object3D), ...balloons.map((b) => b.g)] };

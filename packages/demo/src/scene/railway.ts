@@ -77,7 +77,11 @@ function buildTrestle(scene: THREE.Scene) {
     const { position, heading } = trackAt(s);
     const bent = group(scene, position[0], 0, position[2], heading);
     const h = position[1] - 0.08;
-    for (const [x, lean] of [[-0.2, 0.12], [0.26, 0], [0.72, -0.12]] as const) {
+    for (const [x, lean] of [
+      [-0.2, 0.12],
+      [0.26, 0],
+      [0.72, -0.12],
+    ] as const) {
       const post = put(bent, new THREE.BoxGeometry(0.06, h * 1.02, 0.06), wood, x - lean * h * 0.5, h / 2, 0);
       post.rotation.z = -lean;
     }
@@ -121,7 +125,8 @@ export function engine(parent: THREE.Object3D, body: number, trim: number): THRE
   put(g, new THREE.BoxGeometry(0.2, 0.06, 0.7), dark, 0, 0.1, 0);
   put(g, along(new THREE.CylinderGeometry(0.085, 0.085, 0.42, 20)), paint, 0, 0.21, 0.1);
   put(g, along(new THREE.CylinderGeometry(0.09, 0.09, 0.06, 20)), dark, 0, 0.21, 0.32);
-  for (const z of [-0.05, 0.12, 0.24]) put(g, along(new THREE.CylinderGeometry(0.088, 0.088, 0.012, 20)), brass, 0, 0.21, z);
+  for (const z of [-0.05, 0.12, 0.24])
+    put(g, along(new THREE.CylinderGeometry(0.088, 0.088, 0.012, 20)), brass, 0, 0.21, z);
   put(g, new THREE.CylinderGeometry(0.035, 0.025, 0.14, 14), dark, 0, 0.35, 0.28);
   put(g, new THREE.SphereGeometry(0.045, 14, 10), brass, 0, 0.3, 0.1);
   put(g, new THREE.BoxGeometry(0.22, 0.2, 0.2), paint, 0, 0.25, -0.2);
@@ -178,11 +183,13 @@ export function buildTurntable(scene: THREE.Scene): THREE.Group {
   const stone = matte(0xffffff, bricks('#a3978a', '#6d655b', ['#b5aa9d', '#8c8175'], 8, 3));
   const paving = matte(0xffffff, bricks('#c2b6a4', '#8d8272', ['#d0c5b4', '#ada08d', '#b9a78c'], 8, 5));
   put(scene, new THREE.CylinderGeometry(1.35, 1.4, 0.06, 56), paving, 0.9, 0.03, 0.9);
-  put(scene, new THREE.CylinderGeometry(0.72, 0.72, 0.08, 48, 1, true), stone, 0.9, 0.06, 0.9).material.side = THREE.DoubleSide;
+  put(scene, new THREE.CylinderGeometry(0.72, 0.72, 0.08, 48, 1, true), stone, 0.9, 0.06, 0.9).material.side =
+    THREE.DoubleSide;
   put(scene, new THREE.CylinderGeometry(0.7, 0.7, 0.02, 48), matte(0x6f6659), 0.9, 0.065, 0.9);
   const bridge = group(scene, 0.9, 0.1, 0.9);
   put(bridge, new THREE.BoxGeometry(0.3, 0.05, 1.36), glossy(0x2f4a58), 0, 0, 0);
-  for (const x of [-0.064, 0.064]) put(bridge, new THREE.BoxGeometry(0.016, 0.022, 1.36), glossy(0x9aa0a6), x, 0.036, 0);
+  for (const x of [-0.064, 0.064])
+    put(bridge, new THREE.BoxGeometry(0.016, 0.022, 1.36), glossy(0x9aa0a6), x, 0.036, 0);
   for (const x of [-0.16, 0.16])
     for (const y of [0.12, 0.2]) put(bridge, new THREE.BoxGeometry(0.008, 0.008, 1.3), glossy(0xd8cfae), x, y, 0);
   const loco = engine(bridge, 0x1f5c8a, 0xd9b24a);
@@ -191,7 +198,8 @@ export function buildTurntable(scene: THREE.Scene): THREE.Group {
   for (const a of [0.6, 1.25, 1.9]) {
     const spur = group(scene, 0.9 + Math.sin(a) * 1.5, 0.065, 0.9 + Math.cos(a) * 1.5, a);
     for (const x of [-0.064, 0.064]) put(spur, new THREE.BoxGeometry(0.016, 0.022, 1.5), glossy(0x9aa0a6), x, 0.02, 0);
-    for (let z = -0.7; z < 0.75; z += 0.14) put(spur, new THREE.BoxGeometry(0.26, 0.02, 0.055), matte(0x4d3a2a), 0, 0.005, z);
+    for (let z = -0.7; z < 0.75; z += 0.14)
+      put(spur, new THREE.BoxGeometry(0.26, 0.02, 0.055), matte(0x4d3a2a), 0, 0.005, z);
     const shed = group(scene, 0.9 + Math.sin(a) * 2.5, 0, 0.9 + Math.cos(a) * 2.5, a);
     const wall = matte(0xffffff, bricks('#b0583f', '#d8cbb8', ['#9c4a34', '#c46a4f', '#a9543c'], 12, 1));
     for (const x of [-0.31, 0.31]) put(shed, new THREE.BoxGeometry(0.05, 0.6, 1), wall, x, 0.3, 0);

@@ -20,7 +20,14 @@ export function painted(
 }
 
 /** Speckles of several colours over a base: grass, gravel, bark. */
-export function speckled(base: string, colours: string[], count: number, spot: [number, number], repeat: number, seed = 3) {
+export function speckled(
+  base: string,
+  colours: string[],
+  count: number,
+  spot: [number, number],
+  repeat: number,
+  seed = 3,
+) {
   return painted(512, repeat, (g, size, random) => {
     g.fillStyle = base;
     g.fillRect(0, 0, size, size);
@@ -55,15 +62,15 @@ export const glossy = (color: THREE.ColorRepresentation) =>
   new THREE.MeshPhongMaterial({ color, shininess: 60, specular: 0x555555 });
 
 /** Adds a mesh with shadows and returns it. Positions are in Glimbo's axes (z ahead). */
-export function put(
+export function put<M extends THREE.Material>(
   parent: THREE.Object3D,
   geometry: THREE.BufferGeometry,
-  material: THREE.Material,
+  material: M,
   x = 0,
   y = 0,
   z = 0,
   turn = 0,
-): THREE.Mesh {
+): THREE.Mesh<THREE.BufferGeometry, M> {
   const mesh = new THREE.Mesh(geometry, material);
   mesh.position.set(x, y, -z);
   mesh.rotation.y = -turn;

@@ -35,7 +35,9 @@ export async function exportClip(
   const range = { in: first / own, out: last / own };
   const frames = frameCount(range, rate);
   // Frame n shows the footage's frame that is on screen at that moment.
-  const sourceFrames = Array.from({ length: frames }, (_, n) => Math.min(last - first - 1, Math.floor((n * own) / rate + 1e-6)));
+  const sourceFrames = Array.from({ length: frames }, (_, n) =>
+    Math.min(last - first - 1, Math.floor((n * own) / rate + 1e-6)),
+  );
   const decoded = sourceFrames.at(-1)! + 1;
   const part = `${out}.part`;
   const { width, height } = settings;
@@ -77,8 +79,13 @@ export async function exportClip(
 }
 
 /** The encoder's arguments; also what the benchmark gives to ffmpeg alone, so that both do the same work. */
-export function encoderArguments({ codec, quality, bitRate }: Pick<ClipSettings, 'codec' | 'quality' | 'bitRate'>): string[] {
-  const library = codec === 'h265' ? ['-c:v', 'libx265', '-tag:v', 'hvc1', '-x265-params', 'log-level=error'] : ['-c:v', 'libx264'];
+export function encoderArguments({
+  codec,
+  quality,
+  bitRate,
+}: Pick<ClipSettings, 'codec' | 'quality' | 'bitRate'>): string[] {
+  const library =
+    codec === 'h265' ? ['-c:v', 'libx265', '-tag:v', 'hvc1', '-x265-params', 'log-level=error'] : ['-c:v', 'libx264'];
   const amount = bitRate
     ? ['-b:v', String(bitRate), '-maxrate', String(Math.round(bitRate * 1.5)), '-bufsize', String(bitRate * 2)]
     : ['-crf', String(quality ?? DEFAULT_QUALITY)];

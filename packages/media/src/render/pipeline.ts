@@ -50,7 +50,9 @@ export async function render(request: RenderRequest): Promise<void> {
   const { take, start: begin, rate, frames, sourceFrames, skip, target } = request;
   const shared = { module, memory, plan, counters, take, start: begin, rate, frames, sourceFrames, skip, ...target };
   const worker = (role: WorkerSetup['role'], index: number, fifo = '') =>
-    new Worker(join(engineFolder(), 'render-worker.mjs'), { workerData: { ...shared, role, index, fifo } satisfies WorkerSetup });
+    new Worker(join(engineFolder(), 'render-worker.mjs'), {
+      workerData: { ...shared, role, index, fifo } satisfies WorkerSetup,
+    });
   const workers = [
     worker('read', 0, pipes.read),
     worker('write', 0, pipes.write),

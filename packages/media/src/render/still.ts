@@ -10,7 +10,13 @@ import { probe } from '../probe.js';
 import { shotAt } from './shot.js';
 
 /** Renders the frame at a time in seconds to a PNG file. Throws MediaError. */
-export async function renderStill(take: Take, footage: string, time: number, size: { width: number; height: number }, out: string) {
+export async function renderStill(
+  take: Take,
+  footage: string,
+  time: number,
+  size: { width: number; height: number },
+  out: string,
+) {
   const { facts } = await probe(footage);
   const index = Math.min(facts.frames - 1, Math.max(0, Math.floor(time * facts.rate + 1e-6)));
   const seek = index === 0 ? [] : ['-ss', ((index - 0.5) / facts.rate).toFixed(6)];
@@ -18,7 +24,8 @@ export async function renderStill(take: Take, footage: string, time: number, siz
     '-v', 'error', '-nostdin', ...seek, ...SAFE_INPUT, '-i', footage, '-map', '0:v:0', '-frames:v', '1',
     '-pix_fmt', 'yuv420p', '-f', 'rawvideo', '-',
   ]); // prettier-ignore
-  if (raw.length !== frameBytes(facts.width, facts.height)) throw new MediaError(`There is no picture at ${time.toFixed(2)} s.`);
+  if (raw.length !== frameBytes(facts.width, facts.height))
+    throw new MediaError(`There is no picture at ${time.toFixed(2)} s.`);
   const rgb = toRgb(await drawFrame(take, raw, facts, time, size), size.width, size.height);
   const png = await output('ffmpeg', [
     '-v', 'error', '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-s', `${size.width}x${size.height}`, '-i', '-',
@@ -29,10 +36,20 @@ export async function renderStill(take: Take, footage: string, time: number, siz
 }
 
 /** Draws one yuv420p frame of the footage as the take sees it at a time; gives the yuv420p bytes of the result. */
-export async function drawFrame(take: Take, raw: Uint8Array, source: { width: number; height: number }, time: number, target: { width: number; height: number }) {
+export async function drawFrame(
+  take: Take,
+  raw: Uint8Array,
+  source: { width: number; height: number },
+  time: number,
+  target: { width: number; height: number },
+) {
   const plan = planMemory({ source, target, workers: 1, ring: 1 });
   const memory = createMemory(plan.size);
-  const kernel = await Kernel.create(await WebAssembly.compile(readFileSync(join(engineFolder(), 'kernel.wasm'))), memory, plan);
+  const kernel = await Kernel.create(
+    await WebAssembly.compile(readFileSync(join(engineFolder(), 'kernel.wasm'))),
+    memory,
+    plan,
+  );
   kernel.prepare();
   const bytes = new Uint8Array(memory.buffer);
   const slot = plan.sources[0]!;
@@ -40,7 +57,8 @@ export async function drawFrame(take: Take, raw: Uint8Array, source: { width: nu
   const shot = shotAt(take, time, target.width, target.height);
   if (needsMips(shot.camera, source.width)) kernel.buildMips(slot, 0, 1);
   const rows = Math.ceil(target.height / 8);
-  for (let row = 0; row < rows; row += STRIPE_ROWS) kernel.draw(shot, slot, plan.targets[0]!, row, Math.min(STRIPE_ROWS, rows - row), 0);
+  for (let row = 0; row < rows; row += STRIPE_ROWS)
+    kernel.draw(shot, slot, plan.targets[0]!, row, Math.min(STRIPE_ROWS, rows - row), 0);
   const { pointer, bytes: length } = plan.targets[0]!;
   return bytes.slice(pointer, pointer + length);
 }

@@ -82,7 +82,8 @@ function read() {
     while (next <= wanted) {
       if (!readFrame(fd, slot.pointer, slot.bytes)) {
         missing++;
-        if (n === 0 || missing > MISSING_ALLOWED) throw new Error('The footage ended before the out point. Set the out point earlier.');
+        if (n === 0 || missing > MISSING_ALLOWED)
+          throw new Error('The footage ended before the out point. Set the out point earlier.');
         repeat();
       }
       next++;
@@ -98,7 +99,7 @@ function write() {
     const slot = n % ring;
     until(STRIPES + slot, (done) => done === stripes);
     const { pointer, bytes: length } = plan.targets[slot]!;
-    for (let sent = 0; sent < length; ) sent += writeSync(fd, bytes, pointer + sent, length - sent);
+    for (let sent = 0; sent < length;) sent += writeSync(fd, bytes, pointer + sent, length - sent);
     Atomics.store(counters, STRIPES + slot, 0);
     Atomics.store(counters, MIPS + slot, 0);
     advance(WRITTEN);
@@ -119,12 +120,20 @@ async function draw() {
     const shot = shotAt(setup.take, setup.start + n / setup.rate, setup.width, setup.height);
     until(READ, (count) => count > n);
     if (step < MIP_PARTS) {
-      if (needsMips(shot.camera, plan.sources[slot]!.planes[0]![0]!.width)) kernel.buildMips(plan.sources[slot]!, step, MIP_PARTS);
+      if (needsMips(shot.camera, plan.sources[slot]!.planes[0]![0]!.width))
+        kernel.buildMips(plan.sources[slot]!, step, MIP_PARTS);
       advance(MIPS + slot);
     } else {
       until(MIPS + slot, (done) => done === MIP_PARTS);
       const row = (step - MIP_PARTS) * STRIPE_ROWS;
-      kernel.draw(shot, plan.sources[slot]!, plan.targets[slot]!, row, Math.min(STRIPE_ROWS, tileRows - row), setup.index);
+      kernel.draw(
+        shot,
+        plan.sources[slot]!,
+        plan.targets[slot]!,
+        row,
+        Math.min(STRIPE_ROWS, tileRows - row),
+        setup.index,
+      );
       advance(STRIPES + slot);
     }
   }

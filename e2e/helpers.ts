@@ -1,0 +1,99 @@
+import { execFileSync } from 'node:child_process';
+import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { expect, type Page } from '@playwright/test';
+
+export const scratch = join(tmpdir(), 'glimbo-e2e', 'footage');
+mkdirSync(scratch, { recursive: true });
+
+export const ffmpeg = (...args: string[]) =>
+  execFileSync('ffmpeg', ['-v', 'error', '-y', ...args], { maxBuffer: 1 << 28 });
+
+/** Some seconds of a demo clip as a file of their own, small enough to be gathered quickly. */
+export function footage(name: string, from: number, seconds: number, clip = 'turntable'): string {
+  const file = join(scratch, name);
+  ffmpeg('-ss', String(from), '-t', String(seconds), '-i', `packages/demo/clips/${clip}.mp4`, '-vf', 'scale=1920:960', '-c:v', 'libx264',
+    '-preset', 'veryfast', '-crf', '16', '-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709', '-c:a', 'aac', file); // prettier-ignore
+  return file;
+}
+
+/** Runs the command line of the built engine. */
+export const glimbo = (...args: string[]) =>
+  execFileSync('node', ['build/engine/cli.mjs', ...args], { encoding: 'utf8', stdio: ['ignore', 'pipe', 'ignore'] });
+
+/** PSNR in dB of two pictures (PNG), away from a border of some pixels. */
+export function psnr(a: string, b: string, border = 8): number {
+  const read = (file: string) =>
+    ffmpeg('-i', file, '-vf', `crop=iw-${2 * border}:ih-${2 * border}`, '-pix_fmt', 'rgb24', '-f', 'rawvideo', '-');
+  const [x, y] = [read(a), read(b)];
+  expect(x.length).toBe(y.length);
+  let sum = 0;
+  for (let i = 0; i < x.length; i++) sum += (x[i]! - y[i]!) ** 2;
+  return 10 * Math.log10((255 * 255 * x.length) / Math.max(sum, 1e-9));
+}
+
+/** Adds a file through the real interface and waits until its proxy is there. */
+export async function gather(page: Page, file: string) {
+  await page.goto('/');
+  const before = await page.getByTestId('footage').count();
+  await page.getByTestId('file-input').setInputFiles(file);
+  await expect(page.getByTestId('footage')).toHaveCount(before + 1);
+  await expect(page.getByTestId('footage').last().locator('img').first()).toBeVisible({ timeout: 120_000 });
+}
+
+export async function openTake(page: Page, card: string) {
+  await page.goto('/');
+  await page.getByTestId('footage').filter({ hasText: card }).getByRole('button', { name: 'New take' }).click();
+  await still(page);
+}
+
+/** Waits until the Frame is drawn exactly. */
+export async function still(page: Page) {
+  await expect(page.getByTestId('frame')).toHaveAttribute('data-still', 'yes', { timeout: 60_000 });
+}
+
+export const saved = (page: Page) => expect(page.getByTestId('save-state')).toHaveText('saved');
+
+/** The Frame's pixels as a PNG file, with their size. */
+export async function frameShot(page: Page, file: string) {
+  await still(page);
+  const shot = await page
+    .getByTestId('frame')
+    .evaluate((c: HTMLCanvasElement) => ({ url: c.toDataURL(), width: c.width, height: c.height }));
+  writeFileSync(file, Buffer.from(shot.url.split(',')[1]!, 'base64'));
+  return { width: shot.width, height: shot.height };
+}
+
+export const takeDocument = (footageFile: string, path: object, more: object = {}) => {
+  const file = join(scratch, `take-${Math.random().toString(36).slice(2)}.json`);
+  writeFileSync(
+    file,
+    JSON.stringify({
+      format: 'glimbo-take',
+      version: 1,
+      footage: footageFile,
+      range: { in: 0, out: 2 },
+      frame: { aspect: '16:9' },
+      path,
+      ...more,
+    }),
+  );
+  return file;
+};
+
+export const dial = (page: Page, name: string) => page.getByRole('textbox', { name: `${name} value` });
+export async function dialValue(page: Page, name: string) {
+  return parseFloat((await dial(page, name).inputValue()).replace('−', '-'));
+}
+export async function typeDial(page: Page, name: string, value: number) {
+  await dial(page, name).fill(String(value));
+  await dial(page, name).press('Enter');
+}
+export async function goTo(page: Page, seconds: number) {
+  const field = page.getByRole('textbox', { name: 'Time in seconds' });
+  await field.fill(String(seconds));
+  await field.press('Enter');
+}
+
+export const readJson = (file: string) => JSON.parse(readFileSync(file, 'utf8')) as Record<string, never>;

@@ -1,0 +1,306 @@
+import { readdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { tmpdir } from 'node:os';
+import { expect, test } from '@playwright/test';
+import {
+  dial,
+  dialValue,
+  ffmpeg,
+  footage,
+  frameShot,
+  gather,
+  glimbo,
+  goTo,
+  openTake,
+  psnr,
+  saved,
+  scratch,
+  still,
+  takeDocument,
+  typeDial,
+} from './helpers';
+
+const clip = () => join(scratch, 'halt.mp4');
+/** The proxy that the application made of the first footage. */
+const proxy = () => {
+  const folder = join(tmpdir(), 'glimbo-e2e', 'data', 'footage');
+  return join(
+    folder,
+    readdirSync(folder).find((f) => !f.endsWith('.part'))!,
+    'proxy.mp4',
+  );
+};
+
+test.beforeEach(async ({ page }) => {
+  await page.goto('/');
+  if ((await page.getByTestId('footage').filter({ hasText: 'halt' }).count()) > 0) return;
+  footage('halt.mp4', 5, 3);
+  await gather(page, clip());
+});
+
+test('a file goes from the Library to a wide and a tall clip that match what was seen', async ({ page }) => {
+  await openTake(page, 'halt');
+
+  // Three keyframes, aimed by dragging the picture in the Frame.
+  const frame = (await page.getByTestId('frame').boundingBox())!;
+  const drag = async (dx: number, dy: number) => {
+    const [x, y] = [frame.x + frame.width / 2, frame.y + frame.height / 2];
+    await page.mouse.move(x, y);
+    await page.mouse.down();
+    await page.mouse.move(x + dx / 2, y + dy / 2, { steps: 3 });
+    await page.mouse.move(x + dx, y + dy, { steps: 3 });
+    await page.mouse.up();
+  };
+  await page.keyboard.press('Enter');
+  await drag(-120, 40);
+  const first = await dialValue(page, 'Pan');
+  expect(first).toBeGreaterThan(5);
+  expect(await dialValue(page, 'Tilt')).toBeGreaterThan(1);
+  await goTo(page, 1);
+  await drag(-160, 10);
+  await goTo(page, 2);
+  await drag(220, -30);
+  await expect(page.getByRole('textbox', { name: /^Time of keyframe/ })).toHaveCount(3);
+  await saved(page);
+
+  await page.getByRole('button', { name: 'To the in point' }).click();
+
+  for (const aspect of ['16:9', '9:16']) {
+    await page.getByRole('combobox', { name: 'Format', exact: true }).selectOption(aspect);
+    await saved(page);
+    await page.getByRole('button', { name: 'Export', exact: true }).click();
+    await page.getByRole('combobox', { name: 'Size class' }).selectOption('free');
+    const [width, height] = aspect === '16:9' ? [960, 540] : [540, 960];
+    for (const [name, value] of [
+      ['Width', width],
+      ['Height', height],
+    ] as const) {
+      await page.getByRole('textbox', { name, exact: true }).fill(String(value));
+      await page.getByRole('textbox', { name, exact: true }).press('Enter');
+    }
+    await page.getByRole('textbox', { name: 'Quality', exact: true }).fill('10');
+    await page.getByRole('textbox', { name: 'Quality', exact: true }).press('Enter');
+    const finished = page.getByRole('region', { name: 'Exports of this take' }).getByText('finished');
+    const before = await finished.count();
+    await page.getByRole('button', { name: 'Export clip' }).click();
+    await expect(finished).toHaveCount(before + 1, { timeout: 120_000 });
+    await page.getByRole('button', { name: 'Path', exact: true }).click();
+  }
+
+  // The exported frames against the engine's stills of the very same take.
+  const takes = join(tmpdir(), 'glimbo-e2e', 'data', 'exports');
+  const clips = readdirSync(takes).map((f) => join(takes, f));
+  expect(clips).toHaveLength(2);
+  await page.goto('/exports');
+  await expect(page.getByTestId('export')).toHaveCount(2);
+  const video = page.getByTestId('export').first().locator('video');
+  await expect.poll(() => video.evaluate((v: HTMLVideoElement) => v.duration)).toBeCloseTo(3, 1);
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('link', { name: 'Download' }).first().click(),
+  ]);
+  expect(download.suggestedFilename()).toMatch(/halt.*\.mp4$/);
+  const tall = join(scratch, 'tall.mp4');
+  await download.saveAs(tall);
+  const facts = JSON.parse(glimbo('probe', tall)) as {
+    width: number;
+    height: number;
+    frames: number;
+    sound: object | null;
+  };
+  expect(facts).toMatchObject({ width: 540, height: 960, frames: 90 });
+  expect(facts.sound).not.toBeNull();
+
+  await page.getByRole('link', { name: 'Open the take' }).first().click();
+  await page.getByRole('button', { name: 'Path', exact: true }).click();
+  const path: Record<string, { time: number; value: number }[]> = { pan: [], tilt: [], roll: [], fov: [], bend: [] };
+  for (const time of [0, 1, 2]) {
+    await goTo(page, time);
+    for (const [channel, name] of [
+      ['pan', 'Pan'],
+      ['tilt', 'Tilt'],
+      ['fov', 'Field of view'],
+    ] as const)
+      path[channel]!.push({ time, value: await dialValue(page, name) });
+  }
+  const document = takeDocument(clip(), path, { frame: { aspect: '9:16' }, range: { in: 0, out: 3 } });
+  for (const time of [0, 1, 2]) {
+    ffmpeg('-i', tall, '-vf', `select=eq(n\\,${time * 30})`, '-frames:v', '1', join(scratch, 'exported.png'));
+    glimbo('frame', document, '--time', String(time), '--size', '540x960', '--out', join(scratch, 'engine.png'));
+    expect(psnr(join(scratch, 'exported.png'), join(scratch, 'engine.png'))).toBeGreaterThan(32);
+  }
+});
+
+test("the Frame standing still is the engine's still, in every projection", async ({ page }) => {
+  await openTake(page, 'halt');
+  const views: [pan: number, tilt: number, roll: number, fov: number, bend: number][] = [
+    [20, -10, 0, 60, 0],
+    [178, 5, 12, 90, 0],
+    [-60, 0, 0, 170, 1],
+    [10, -90, 0, 270, 1],
+    [30, -20, 5, 290, 2.4],
+  ];
+  for (const [pan, tilt, roll, fov, bend] of views) {
+    for (const [name, value] of [
+      ['Bend', bend],
+      ['Field of view', fov],
+      ['Pan', pan],
+      ['Tilt', tilt],
+      ['Roll', roll],
+    ] as const)
+      await typeDial(page, name, value);
+    const size = await frameShot(page, join(scratch, 'browser.png'));
+    const document = takeDocument(proxy(), { pan, tilt, roll, fov, bend });
+    glimbo(
+      'frame',
+      document,
+      '--time',
+      '0',
+      '--size',
+      `${size.width}x${size.height}`,
+      '--out',
+      join(scratch, 'engine.png'),
+    );
+    expect(
+      psnr(join(scratch, 'browser.png'), join(scratch, 'engine.png')),
+      `pan ${pan} tilt ${tilt} fov ${fov} bend ${bend}`,
+    ).toBeGreaterThan(40);
+  }
+});
+
+test('undo reaches back across a reload, and the address brings back station and time', async ({ page }) => {
+  await openTake(page, 'halt');
+  await typeDial(page, 'Pan', 30);
+  await typeDial(page, 'Pan', 60);
+  await goTo(page, 1.5);
+  await saved(page);
+  await expect(page).toHaveURL(/t=1\.500/);
+  await page.reload();
+  await still(page);
+  await expect(page.getByRole('textbox', { name: 'Time in seconds' })).toHaveValue('1.500 s');
+  expect(await dialValue(page, 'Pan')).toBe(60);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  expect(await dialValue(page, 'Pan')).toBe(30);
+  await page.keyboard.press('Control+z');
+  expect(await dialValue(page, 'Pan')).toBe(0);
+  await page.keyboard.press('Control+Shift+z');
+  expect(await dialValue(page, 'Pan')).toBe(30);
+  await saved(page);
+  await page.reload();
+  await still(page);
+  expect(await dialValue(page, 'Pan')).toBe(30);
+  await expect(page.getByRole('button', { name: 'Redo' })).toBeEnabled();
+});
+
+test('a second tab never overwrites the first silently', async ({ page, context }) => {
+  await openTake(page, 'halt');
+  const other = await context.newPage();
+  await other.goto(page.url());
+  await still(other);
+  await typeDial(page, 'Pan', 11);
+  await saved(page);
+  await typeDial(other, 'Tilt', 22);
+  await expect(other.getByText(/changed in another tab/)).toBeVisible();
+  await other.getByRole('button', { name: 'Open mine' }).click();
+  await expect(other.getByRole('textbox', { name: 'Name of the take' })).toHaveValue(/from another tab/);
+  expect(await dialValue(other, 'Tilt')).toBe(22);
+  await page.reload();
+  await still(page);
+  expect([await dialValue(page, 'Pan'), await dialValue(page, 'Tilt')]).toEqual([11, 0]);
+});
+
+test('keyframes are set, moved, held, eased, copied and removed', async ({ page }) => {
+  await openTake(page, 'halt');
+  await page.keyboard.press('Enter');
+  await goTo(page, 1);
+  await typeDial(page, 'Pan', 40);
+  const times = page.getByRole('textbox', { name: /^Time of keyframe/ });
+  await expect(times).toHaveCount(2);
+
+  // A bead on the Sweep: across is pan, down is time.
+  const bead = page.getByTestId('sweep').getByRole('button').nth(1);
+  const box = (await bead.boundingBox())!;
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width / 2 - 40, box.y + box.height / 2 + 60, { steps: 5 });
+  await page.mouse.up();
+  const moved = parseFloat(await times.nth(1).inputValue());
+  expect(moved).toBeGreaterThan(1.1);
+  expect(Math.abs(moved * 30 - Math.round(moved * 30))).toBeLessThan(0.05);
+
+  await times.nth(1).fill('2');
+  await times.nth(1).press('Enter');
+  await expect(times.nth(1)).toHaveValue('2.000 s');
+  expect(await dialValue(page, 'Pan')).toBeLessThan(20);
+
+  await page.getByRole('combobox', { name: 'What leaves keyframe 1' }).selectOption('hold');
+  await goTo(page, 1.5);
+  expect(await dialValue(page, 'Pan')).toBe(0);
+  await page.keyboard.press('ArrowDown');
+  await expect(page.getByRole('textbox', { name: 'Time in seconds' })).toHaveValue('2.000 s');
+
+  await page.getByRole('button', { name: 'Hold the view until' }).click();
+  await page.getByRole('menuitem', { name: '2.50 s' }).click();
+  await expect(times).toHaveCount(3);
+  await goTo(page, 2.8);
+  await page.getByTestId('sweep').getByRole('button').nth(1).focus();
+  await page.keyboard.press('Control+d');
+  await expect(times).toHaveCount(4);
+  await page.keyboard.press('Delete');
+  await expect(times).toHaveCount(3);
+});
+
+test('changing the format keeps the field of view over the shorter side', async ({ page }) => {
+  await openTake(page, 'halt');
+  for (const [aspect, ratio] of [
+    ['9:16', 9 / 16],
+    ['1:1', 1],
+    ['4:5', 0.8],
+    ['4:3', 4 / 3],
+    ['2.35:1', 2.35],
+    ['16:9', 16 / 9],
+  ] as const) {
+    await page.getByRole('combobox', { name: 'Format', exact: true }).selectOption(aspect);
+    await still(page);
+    const box = (await page.getByTestId('frame').boundingBox())!;
+    expect(box.width / box.height).toBeCloseTo(ratio, 1);
+    expect(await dialValue(page, 'Field of view')).toBe(75);
+  }
+});
+
+test('plays with a clock that runs, loops, steps by frame and shuttles', async ({ page }) => {
+  await openTake(page, 'halt');
+  const time = async () => parseFloat(await page.getByRole('textbox', { name: 'Time in seconds' }).inputValue());
+  await page.keyboard.press('ArrowRight');
+  expect(await time()).toBeCloseTo(1 / 30, 2);
+  await page.keyboard.press('Shift+ArrowRight');
+  expect(await time()).toBeCloseTo(31 / 30, 2);
+  await page.keyboard.press('Space');
+  await expect(page.getByRole('button', { name: 'Pause' })).toBeVisible();
+  await expect.poll(time).toBeGreaterThan(1.4);
+  await page.keyboard.press('j');
+  await expect.poll(time).toBeLessThan(1.2);
+  await page.keyboard.press('k');
+  await expect(page.getByRole('button', { name: 'Play' })).toBeVisible();
+  await goTo(page, 2.8);
+  await page.keyboard.press('l');
+  await expect.poll(time).toBeLessThan(1.5);
+  await page.keyboard.press('k');
+});
+
+test('lens presets, double-click reset and typed numbers', async ({ page }) => {
+  await openTake(page, 'halt');
+  await page.getByRole('button', { name: 'Tiny planet' }).click();
+  expect([
+    await dialValue(page, 'Tilt'),
+    await dialValue(page, 'Field of view'),
+    await dialValue(page, 'Bend'),
+  ]).toEqual([-90, 270, 1]);
+  await page.getByText('Tilt', { exact: true }).last().dblclick();
+  expect(await dialValue(page, 'Tilt')).toBe(0);
+  await dial(page, 'Pan').fill('nonsense');
+  await dial(page, 'Pan').press('Enter');
+  expect(await dialValue(page, 'Pan')).toBe(0);
+  await typeDial(page, 'Pan', 725);
+  await expect(page.getByText('Heading 5.0°')).toBeVisible();
+});
