@@ -165,6 +165,9 @@ async function run(job: Job) {
 
 async function settle(job: Job, outcome: Report | null, cancelled: boolean) {
   const ended = Date.now();
+  // A process that was killed could not clear up behind itself.
+  if (job.kind === 'export') await rm(`${exportFile(job)}.part`, { force: true });
+  else await rm(join(config.footage, `${job.footageId}.part`), { recursive: true, force: true });
   if (cancelled) {
     await updateJob(job.id, { state: 'cancelled', ended });
     announce(job, { state: 'cancelled' });

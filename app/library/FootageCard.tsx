@@ -57,9 +57,11 @@ export function FootageCard({
           </>
         ) : (
           <div className="m-auto w-64 text-center text-white">
-            {state === 'failed' ? (
+            {state === 'failed' || state === 'cancelled' ? (
               <>
-                <p>{event?.error ?? job?.error}</p>
+                <p>
+                  {state === 'failed' ? (event?.error ?? job?.error) : 'The proxy was cancelled; the footage is kept.'}
+                </p>
                 <fetcher.Form method="post" action="/?index" className="mt-2">
                   <input type="hidden" name="footage" value={footage.id} />
                   <button className="button text-ink" name="intent" value="gather-again">
@@ -67,8 +69,6 @@ export function FootageCard({
                   </button>
                 </fetcher.Form>
               </>
-            ) : state === 'cancelled' ? (
-              <p>Its proxy was not made.</p>
             ) : (
               <>
                 <p>{state === 'running' ? 'Making proxy, thumbnails and Sweep' : 'Waiting for its proxy'}</p>
@@ -78,6 +78,14 @@ export function FootageCard({
                 <p className="figure opacity-80">
                   {state === 'running' ? `${Math.round(progress * 100)} % ${left(event?.left ?? null)}` : ' '}
                 </p>
+                {job && (
+                  <fetcher.Form method="post" action="/exports" className="mt-1">
+                    <input type="hidden" name="id" value={job.id} />
+                    <button className="underline" name="intent" value="cancel">
+                      Cancel
+                    </button>
+                  </fetcher.Form>
+                )}
               </>
             )}
           </div>

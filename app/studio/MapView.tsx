@@ -1,9 +1,9 @@
 /** The Map: the whole sphere at the playhead, with graticule, the frame's outline and the path with its beads. */
 import { geoEquirectangular, geoGraticule10, geoPath } from 'd3';
 import { useEffect, useMemo, useRef } from 'react';
-import { lonLatOf } from '@glimbo/core/geometry/sphere';
+import { directionOf, lonLatOf } from '@glimbo/core/geometry/sphere';
 import { apply, rotationOf, unwrapNear, type Vec3 } from '@glimbo/core/geometry/rotation';
-import { cameraOf, outline } from '@glimbo/core/lens/view';
+import { cameraOf, outline, pixelOf, type View } from '@glimbo/core/lens/view';
 import { aspectRatio } from '@glimbo/core/lens/format';
 import { momentsOf, setMoment, type Moment } from '@glimbo/core/path/edit';
 import { viewAt } from '@glimbo/core/path/path';
@@ -23,6 +23,7 @@ export function MapView({ width }: { width: number }) {
   const time = useStudio((s) => s.time);
   const selected = useStudio((s) => s.selected);
   const dragged = useRef<{ moment: Moment } | null>(null);
+  const held = useRef<{ point: { pan: number; tilt: number }; from: View } | null>(null);
   const projection = useMemo(
     () =>
       geoEquirectangular()
@@ -52,11 +53,26 @@ export function MapView({ width }: { width: number }) {
   }, [take.path, moments, draw]);
   const centre = projection([view.pan, view.tilt]) ?? [0, 0];
 
-  /** Pan and tilt at a point of the Map, unwrapped near where the view is. */
-  const aim = (x: number, y: number, near: number) => ({
-    pan: unwrapNear((x / width - 0.5) * 360, near),
-    tilt: Math.max(-90, Math.min(90, (0.5 - y / height) * 180)),
-  });
+  const pointOf = (e: React.PointerEvent<SVGSVGElement>) => {
+    const box = e.currentTarget.getBoundingClientRect();
+    return { pan: ((e.clientX - box.left) / width - 0.5) * 360, tilt: (0.5 - (e.clientY - box.top) / height) * 180 };
+  };
+  /** Inside the outline a drag moves the view along; outside, the view comes to the pointer. */
+  const grab = (e: React.PointerEvent<SVGSVGElement>) => {
+    const point = pointOf(e);
+    const camera = cameraOf(view, aspectRatio(take.frame.aspect) * 1000, 1000);
+    const pixel = pixelOf(camera, directionOf(point.pan, point.tilt));
+    const inside = pixel && pixel.x >= 0 && pixel.x <= camera.width && pixel.y >= 0 && pixel.y <= camera.height;
+    if (!inside) store.getState().dial({ pan: unwrapNear(point.pan, view.pan), tilt: point.tilt }, 'map-aim');
+    held.current = { point, from: store.getState().view() };
+  };
+  const drag = (e: React.PointerEvent<SVGSVGElement>) => {
+    if (!held.current) return;
+    const { point, from } = held.current;
+    const now = pointOf(e);
+    const tilt = Math.max(-90, Math.min(90, from.tilt + now.tilt - point.tilt));
+    store.getState().dial({ pan: from.pan + now.pan - point.pan, tilt }, 'map-aim');
+  };
 
   const moveBead = (m: Moment, dx: number, dy: number) => {
     dragged.current ??= { moment: m };
@@ -79,15 +95,13 @@ export function MapView({ width }: { width: number }) {
         aria-label={`Map. The camera looks at heading ${Math.round(view.pan)}°, ${Math.round(view.tilt)}° up; ${moments.length} keyframes.`}
         onPointerDown={(e) => {
           e.currentTarget.setPointerCapture(e.pointerId);
-          const box = e.currentTarget.getBoundingClientRect();
-          store.getState().dial(aim(e.clientX - box.left, e.clientY - box.top, view.pan), 'map-aim');
+          grab(e);
         }}
-        onPointerMove={(e) => {
-          if (!e.currentTarget.hasPointerCapture(e.pointerId)) return;
-          const box = e.currentTarget.getBoundingClientRect();
-          store.getState().dial(aim(e.clientX - box.left, e.clientY - box.top, store.getState().view().pan), 'map-aim');
+        onPointerMove={drag}
+        onPointerUp={() => {
+          held.current = null;
+          store.getState().endGesture();
         }}
-        onPointerUp={() => store.getState().endGesture()}
       >
         <path d={draw(geoGraticule10()) ?? ''} fill="none" stroke="#fff" strokeOpacity={0.1} />
         {[-135, -90, -45, 0, 45, 90, 135].map((lon) => (

@@ -71,7 +71,8 @@ export function createStudio(
     edit(change, key) {
       const { history: before, gesture } = get();
       const next = change(present(before));
-      if (next === present(before)) return;
+      // A change that changes nothing is no undo step.
+      if (JSON.stringify(next) === JSON.stringify(present(before))) return;
       const now = performance.now();
       const continued = key !== undefined && gesture?.key === key && now - gesture.at < GESTURE_GAP;
       set({

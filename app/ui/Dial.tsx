@@ -1,7 +1,7 @@
 /** A dial: a name that resets on a double click, a slider, and a number field. */
 import { RotateCcw } from 'lucide-react';
 import { Slider } from 'radix-ui';
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 
 interface NumberFieldProps {
   label: string;
@@ -31,10 +31,12 @@ export function NumberField({
   onCommit,
 }: NumberFieldProps) {
   const [text, setText] = useState<string | null>(null);
+  const dropped = useRef(false);
   const number = text === null ? value : Number(text.replace(',', '.').replace(/[^\d.eE+-]/g, ''));
   const valid = Number.isFinite(number) && number >= min && number <= max && text !== '';
   const finish = () => {
-    if (text !== null && valid && Math.abs(number - value) > 1e-9) onCommit(number);
+    if (!dropped.current && text !== null && valid && Math.abs(number - value) > 1e-9) onCommit(number);
+    dropped.current = false;
     setText(null);
   };
   return (
@@ -48,11 +50,8 @@ export function NumberField({
       onFocus={(e) => e.target.select()}
       onBlur={finish}
       onKeyDown={(e) => {
-        if (e.key === 'Enter') {
-          finish();
-          e.currentTarget.blur();
-        }
-        if (e.key === 'Escape') setText(null);
+        if (e.key === 'Escape') dropped.current = true;
+        if (e.key === 'Enter' || e.key === 'Escape') e.currentTarget.blur();
         if (e.key === 'ArrowUp' || e.key === 'ArrowDown') {
           e.preventDefault();
           const step = (e.key === 'ArrowUp' ? 1 : -1) * (e.shiftKey ? 10 : 1) * 10 ** -Math.min(digits, 1);

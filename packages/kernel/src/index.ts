@@ -6,7 +6,6 @@ import {
   CAMERA_BYTES,
   KERNEL_SCRATCH,
   MIP_LEVELS,
-  planeSizes,
   type MemoryPlan,
   type SourceSlot,
   type TargetSlot,
@@ -95,8 +94,8 @@ export class Kernel {
     const scratch = this.plan.scratch[worker]!;
     const grid = scratch + CAMERA_BYTES + KERNEL_SCRATCH;
     let out = target.pointer;
-    planeSizes(camera.width, camera.height).forEach((size, p) => {
-      const part = p === 0 ? 1 : 2;
+    target.planes.forEach((size, p) => {
+      const part = Math.round(camera.width / size.width);
       const total = Math.ceil(size.height / 8);
       const first = Math.floor(row / part);
       const count = Math.min(total, Math.ceil((row + rows) / part)) - first;

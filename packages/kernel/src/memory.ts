@@ -17,9 +17,11 @@ export interface SourceSlot {
   tables: number[];
 }
 
+/** A finished frame: Y, U and V one behind the other. */
 export interface TargetSlot {
   pointer: number;
   bytes: number;
+  planes: { width: number; height: number }[];
 }
 
 export interface MemoryPlan {
@@ -57,9 +59,11 @@ export interface PlanRequest {
   workers: number;
   /** How many decoded and how many finished frames are held at once. */
   ring: number;
+  /** Draw chroma at full size (4:4:4), for stills. */
+  fullChroma?: boolean;
 }
 
-export function planMemory({ source, target, workers, ring }: PlanRequest): MemoryPlan {
+export function planMemory({ source, target, workers, ring, fullChroma }: PlanRequest): MemoryPlan {
   // The first kilobyte stays free: the kernel's own few constants lie there.
   let next = 1024;
   const take = (bytes: number) => {
@@ -72,8 +76,9 @@ export function planMemory({ source, target, workers, ring }: PlanRequest): Memo
   const gridBytes = (columns + 3) * (STRIPE_ROWS + 3) * 16;
   const scratch = Array.from({ length: workers }, () => take(CAMERA_BYTES + KERNEL_SCRATCH + gridBytes));
   const sources = Array.from({ length: ring }, () => planSource(source, take));
-  const bytes = frameBytes(target.width, target.height);
-  const targets = Array.from({ length: ring }, () => ({ pointer: take(bytes), bytes }));
+  const planes = fullChroma ? [target, target, target] : planeSizes(target.width, target.height);
+  const bytes = planes.reduce((sum, p) => sum + p.width * p.height, 0);
+  const targets = Array.from({ length: ring }, () => ({ pointer: take(bytes), bytes, planes }));
   return { weights, scratch, sources, targets, size: next + 64 };
 }
 

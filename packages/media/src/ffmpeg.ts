@@ -12,7 +12,7 @@ export const SAFE_INPUT = [
 /** Colour tags of everything we encode. */
 export const BT709 = ['-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709', '-color_range', 'tv'];
 
-/** A failure that is told to the user as it stands. */
+/** A failure that is told to the user as it stands; `cause` may hold a program's whole error output. */
 export class MediaError extends Error {}
 
 /** The folder with the built engine: the kernel and its workers. */
@@ -43,7 +43,10 @@ export function finished(child: ChildProcess): Promise<void> {
     );
     child.once('close', (code, signal) => {
       if (code === 0) resolve();
-      else reject(new MediaError(errors.trim().split('\n').at(-1) || `ffmpeg ended with ${signal ?? code}`));
+      else
+        reject(
+          new MediaError(errors.trim().split('\n').at(-1) || `ffmpeg ended with ${signal ?? code}`, { cause: errors }),
+        );
     });
   });
 }

@@ -120,7 +120,7 @@ async function describe(file: string, name: string) {
     };
     if (report.format && report.streams) return report;
   } catch (e) {
-    const message = e instanceof Error ? e.message : '';
+    const message = e instanceof Error ? `${e.message} ${String(e.cause ?? '')}` : '';
     if (/moov atom not found|EBML header|truncat/i.test(message)) {
       throw new MediaError(
         `${name} is cut short: its index is missing, as after a copy that was broken off. Copy it from the card again.`,

@@ -35,7 +35,7 @@ export async function renderStill(
   await rename(`${out}.part`, out);
 }
 
-/** Draws one yuv420p frame of the footage as the take sees it at a time; gives the yuv420p bytes of the result. */
+/** Draws one yuv420p frame of the footage as the take sees it at a time; gives the yuv444p bytes of the result. */
 export async function drawFrame(
   take: Take,
   raw: Uint8Array,
@@ -43,7 +43,7 @@ export async function drawFrame(
   time: number,
   target: { width: number; height: number },
 ) {
-  const plan = planMemory({ source, target, workers: 1, ring: 1 });
+  const plan = planMemory({ source, target, workers: 1, ring: 1, fullChroma: true });
   const memory = createMemory(plan.size);
   const kernel = await Kernel.create(
     await WebAssembly.compile(readFileSync(join(engineFolder(), 'kernel.wasm'))),
@@ -63,33 +63,18 @@ export async function drawFrame(
   return bytes.slice(pointer, pointer + length);
 }
 
-/** yuv420p (BT.709, video range) to RGB, chroma interpolated between its samples' centres. */
+/** yuv444p (BT.709, video range) to RGB, 8 bits each. */
 export function toRgb(yuv: Uint8Array, width: number, height: number): Uint8Array {
-  const [cw, ch] = [(width + 1) >> 1, (height + 1) >> 1];
-  const [uAt, vAt] = [width * height, width * height + cw * ch];
-  const rgb = new Uint8Array(width * height * 3);
+  const pixels = width * height;
+  const rgb = new Uint8Array(pixels * 3);
   const clamp = (v: number) => Math.max(0, Math.min(255, Math.round(v)));
-  for (let y = 0; y < height; y++) {
-    const cy = Math.max(0, (y - 0.5) / 2);
-    const y0 = Math.floor(cy);
-    const y1 = Math.min(ch - 1, y0 + 1);
-    const fy = cy - y0;
-    for (let x = 0; x < width; x++) {
-      const cx = Math.max(0, (x - 0.5) / 2);
-      const x0 = Math.floor(cx);
-      const x1 = Math.min(cw - 1, x0 + 1);
-      const fx = cx - x0;
-      const chroma = (at: number) =>
-        (yuv[at + y0 * cw + x0]! * (1 - fx) + yuv[at + y0 * cw + x1]! * fx) * (1 - fy) +
-        (yuv[at + y1 * cw + x0]! * (1 - fx) + yuv[at + y1 * cw + x1]! * fx) * fy;
-      const luma = 1.16438 * (yuv[y * width + x]! - 16);
-      const u = chroma(uAt) - 128;
-      const v = chroma(vAt) - 128;
-      const i = (y * width + x) * 3;
-      rgb[i] = clamp(luma + 1.79274 * v);
-      rgb[i + 1] = clamp(luma - 0.21325 * u - 0.53291 * v);
-      rgb[i + 2] = clamp(luma + 2.1124 * u);
-    }
+  for (let i = 0; i < pixels; i++) {
+    const luma = 1.16438 * (yuv[i]! - 16);
+    const u = yuv[pixels + i]! - 128;
+    const v = yuv[2 * pixels + i]! - 128;
+    rgb[i * 3] = clamp(luma + 1.79274 * v);
+    rgb[i * 3 + 1] = clamp(luma - 0.21325 * u - 0.53291 * v);
+    rgb[i * 3 + 2] = clamp(luma + 2.1124 * u);
   }
   return rgb;
 }
