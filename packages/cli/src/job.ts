@@ -15,7 +15,7 @@ export type Task =
 
 export type Report = { progress: number } | { done: Gathered | ClipReport } | { failed: string };
 
-const say = (report: Report) => process.send?.(report);
+const say = (report: Report) => process.connected && process.send?.(report);
 const stop = new AbortController();
 process.on('disconnect', () => {
   stop.abort();
@@ -31,7 +31,7 @@ process.once('message', (task: Task) => {
       const sentence = full ? 'The disk is full. Make room and try again; nothing half done was kept.' : error.message;
       say({ failed: error instanceof MediaError || full ? sentence : `Something went wrong: ${sentence}` });
     })
-    .finally(() => process.disconnect?.());
+    .finally(() => process.connected && process.disconnect());
 });
 
 function run(task: Task): Promise<Gathered | ClipReport> {

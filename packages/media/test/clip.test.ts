@@ -25,7 +25,7 @@ const size = { width: 320, height: 180, codec: 'h264' as const, quality: 4 };
 
 /** Luma of the middle of every frame of a clip. */
 function lumas(file: string): number[] {
-  const raw = ffmpeg('-i', file, '-vf', 'crop=2:2,format=gray', '-f', 'rawvideo', '-');
+  const raw = ffmpeg('-i', file, '-vf', 'extractplanes=y,crop=2:2', '-f', 'rawvideo', '-');
   return Array.from({ length: raw.length / 4 }, (_, n) => raw[n * 4]!);
 }
 

@@ -82,7 +82,13 @@ export async function render(request: RenderRequest): Promise<void> {
   } finally {
     clearInterval(timer);
     request.signal?.removeEventListener('abort', abort);
+    // A thread may come to open its pipe only now, when nobody is at the other end: it is woken until it ends.
+    const nudge = setInterval(() => {
+      release(pipes.read, constants.O_WRONLY);
+      release(pipes.write, constants.O_RDONLY);
+    }, 50);
     await Promise.all(workers.map((w) => w.terminate()));
+    clearInterval(nudge);
     rmSync(folder, { recursive: true, force: true });
   }
 }
