@@ -160,7 +160,7 @@ export function ExportBench({ takeId, jobs, events }: { takeId: string; jobs: Jo
                 value={c.quality}
                 onCommit={(quality) => set({ quality })}
               />
-              <span className="text-muted">0 best, 51 smallest</span>
+              <span className="whitespace-nowrap text-muted">0 to 51, less is better</span>
             </>
           ) : (
             <NumberField
@@ -179,9 +179,12 @@ export function ExportBench({ takeId, jobs, events }: { takeId: string; jobs: Jo
           <button className="button main h-8!" onClick={send} disabled={!saved || fetcher.state !== 'idle'}>
             <Film size={14} /> Export clip
           </button>
-          <span className="figure">
-            {clock(seconds)}, {frameCount(take.range, c.rate)} frames, {c.by === 'quality' ? 'about' : ''}{' '}
+          <span className="figure whitespace-nowrap">
+            {c.by === 'quality' ? 'about ' : ''}
             {bytes(estimate)}
+          </span>
+          <span className="figure whitespace-nowrap text-muted">
+            {clock(seconds)}, {frameCount(take.range, c.rate)} frames
           </span>
         </div>
         {fetcher.data?.problem && <p className="mt-2 text-camera">{fetcher.data.problem}</p>}

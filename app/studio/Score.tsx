@@ -130,7 +130,7 @@ export function Score({ width, height }: { width: number; height: number }) {
             background: 'var(--camera)',
             color: 'var(--on-camera)',
             top: Math.max(-y(time), Math.min(height - y(time) - 16, -8)),
-            left: 0,
+            left: GUTTER,
           }}
         >
           {clock(time)}

@@ -55,7 +55,7 @@ async function decodeOnce(
   const filter = [
     `[0:v]${options.variableRate ? `fps=${facts.rate},` : ''}scale=${width}:${height}:flags=bicubic:out_color_matrix=bt709:out_range=tv,format=yuv420p,split=3[p][b][t]`,
     `[b]framestep=${framesPerRow},crop=iw:ih*${bandShare}:0:ih*${share(SWEEP_BAND.top)},scale=${SWEEP_WIDTH}:${BAND_HEIGHT}:flags=area:in_color_matrix=bt709,format=rgb24[band]`,
-    `[t]framestep=${thumbStep},scale=320:160:flags=area[thumb]`,
+    `[t]framestep=${thumbStep},scale=512:256:flags=area[thumb]`,
   ].join(';');
   const child = start('ffmpeg', [
     '-v', 'error', '-nostdin', '-y', ...SAFE_INPUT, '-i', file, '-filter_complex', filter,
