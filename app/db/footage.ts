@@ -70,4 +70,3 @@ export const setGathered = (id: string, gathered: Gathered) =>
   db('footage')
     .where({ id })
     .update({ gathered: JSON.stringify(gathered) });
-export const deleteFootage = (id: string) => db('footage').where({ id }).delete();

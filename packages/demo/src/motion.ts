@@ -2,14 +2,14 @@
  * The true camera motion of the demo clips. Everything that moves in the demo world is a pure
  * function of time, so that any frame can be rendered again by itself.
  */
+import { DEGREES, rotationOf, type Matrix3 } from '@glimbo/core/geometry/rotation';
 import { JOINT_SPACING, trackAt, type Point } from './track.js';
 
-export type Matrix = [number, number, number, number, number, number, number, number, number];
 export interface CameraPose {
   /** Metres; x east, y up, z north. */
   position: Point;
   /** Row-major rotation from the picture's axes (x right, y up, z ahead) to the world's. */
-  rotation: Matrix;
+  rotation: Matrix3;
 }
 
 export const RATE = 30;
@@ -24,17 +24,9 @@ export const wagonAt = (time: number) => 1.5 + 1.42 * time;
 /** Distance of the overtaking train's head along the outer line at a time in seconds. */
 export const overtakerAt = (time: number) => -4.2 + 2.25 * time;
 
-/** Ry(heading) · Rx(pitch) · Rz(lean), radians, with Glimbo's signs: right, up, clockwise from behind. */
-export function rotation(heading: number, pitch: number, lean: number): Matrix {
-  const [ch, sh, cp, sp, cl, sl] = [
-    Math.cos(heading), Math.sin(heading), Math.cos(pitch), Math.sin(pitch), Math.cos(lean), Math.sin(lean),
-  ]; // prettier-ignore
-  return [
-    ch * cl + sh * sp * sl, ch * sl - sh * sp * cl, sh * cp,
-    -cp * sl, cp * cl, sp,
-    -sh * cl + ch * sp * sl, -sh * sl - ch * sp * cl, ch * cp,
-  ]; // prettier-ignore
-}
+/** Glimbo's camera-to-world rotation, from radians. */
+const rotation = (heading: number, pitch: number, lean: number): Matrix3 =>
+  rotationOf({ pan: heading * DEGREES, tilt: pitch * DEGREES, roll: lean * DEGREES });
 
 /** A rail joint's jolt as a decaying ring, `age` in seconds since the wheel met it. */
 const jolt = (age: number) => (age < 0 ? 0 : Math.exp(-age * 9) * Math.sin(age * 52));
@@ -64,17 +56,4 @@ function turntable(time: number): CameraPose {
       0.02 + 0.006 * Math.sin(time * 0.9 + 2),
     ),
   };
-}
-
-/** The unit quaternion [x, y, z, w] of a rotation matrix (Shepperd's method). */
-export function quaternionOf(m: Matrix): [number, number, number, number] {
-  const trace = m[0] + m[4] + m[8];
-  const largest = Math.max(trace, m[0], m[4], m[8]);
-  let q: [number, number, number, number];
-  if (largest === trace) q = [m[7] - m[5], m[2] - m[6], m[3] - m[1], 1 + trace];
-  else if (largest === m[0]) q = [1 + 2 * m[0] - trace, m[1] + m[3], m[2] + m[6], m[7] - m[5]];
-  else if (largest === m[4]) q = [m[1] + m[3], 1 + 2 * m[4] - trace, m[5] + m[7], m[2] - m[6]];
-  else q = [m[2] + m[6], m[5] + m[7], 1 + 2 * m[8] - trace, m[3] - m[1]];
-  const n = Math.hypot(...q);
-  return q.map((c) => c / n) as typeof q;
 }

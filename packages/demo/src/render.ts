@@ -10,7 +10,8 @@ import { createServer } from 'node:http';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { build } from 'esbuild';
-import { CLIPS, RATE, quaternionOf, type ClipName } from './motion.js';
+import { quaternionOf } from '@glimbo/core/geometry/rotation';
+import { CLIPS, RATE, type ClipName } from './motion.js';
 import { writeSound } from './sound.js';
 
 const here = process.cwd();

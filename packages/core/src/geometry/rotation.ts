@@ -63,8 +63,6 @@ export const apply = (m: Matrix3, v: Vec3): Vec3 => [
   m[6] * v[0] + m[7] * v[1] + m[8] * v[2],
 ];
 
-export const dot = (a: Vec3, b: Vec3) => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
-
 /** Angle between two unit vectors in degrees, exact for small angles too. */
 export function angleBetween(a: Vec3, b: Vec3): number {
   const chord = Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]);

@@ -1,5 +1,5 @@
 /** The virtual camera: a view of the sphere drawn into a frame of pixels. */
-import { angleBetween, apply, DEGREES, rotationOf, transpose, unwrapNear, RADIANS, type Matrix3, type Vec3 } from '../geometry/rotation.js'; // prettier-ignore
+import { apply, DEGREES, rotationOf, transpose, unwrapNear, type Matrix3, type Vec3 } from '../geometry/rotation.js';
 import { angleAt, clampLens, cosineAt, halfSideRadius, limbRadius } from './projection.js';
 
 /** Where the virtual camera looks and how. Degrees; bend 0…4; shift in half shorter sides. */
@@ -131,10 +131,3 @@ export function readOut(view: View, width: number, height: number) {
     focalLength: Math.hypot(36, 24) / diagonal,
   };
 }
-
-/** Angular distance in degrees between the centres of two views. */
-export const centreDistance = (a: View, b: View) =>
-  angleBetween(apply(rotationOf(a), [0, 0, 1]), apply(rotationOf(b), [0, 0, 1]));
-
-/** Angle in degrees covered by one pixel in the middle of a frame. */
-export const pixelAngle = (camera: Camera) => Math.atan(camera.scale) / RADIANS;

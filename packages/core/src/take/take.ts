@@ -1,5 +1,5 @@
 /** The take: one edit of one footage, as the open document described in docs/formats/take.md. */
-import { apply, IDENTITY, multiply, rotationOf, transpose, type Angles, type Matrix3 } from '../geometry/rotation.js';
+import { IDENTITY, multiply, rotationOf, transpose, type Angles, type Matrix3 } from '../geometry/rotation.js';
 import { emptyPath, type Path } from '../path/path.js';
 
 export interface Take {
@@ -33,10 +33,6 @@ export function correctionOf(take: Pick<Take, 'orientation'>): Matrix3 {
 /** Rotation from the virtual camera's axes to the footage's picture: C⁻¹ · R. */
 export const cameraToSource = (take: Pick<Take, 'orientation'>, camera: Matrix3): Matrix3 =>
   multiply(transpose(correctionOf(take)), camera);
-
-/** A world direction in the footage's picture. */
-export const toSource = (take: Pick<Take, 'orientation'>, world: readonly [number, number, number]) =>
-  apply(transpose(correctionOf(take)), world);
 
 /** Number of frames in a clip of the range at a frame rate. */
 export const frameCount = (range: { in: number; out: number }, rate: number) =>

@@ -3,8 +3,9 @@
  * RGBA from the top row down, to the server that opened the page.
  */
 import * as THREE from 'three';
+import type { Matrix3 } from '@glimbo/core/geometry/rotation';
 import { mergeStill } from './merge.js';
-import { CLIPS, RATE, overtakerAt, wagonAt, type ClipName, type Matrix } from '../motion.js';
+import { CLIPS, RATE, overtakerAt, wagonAt, type ClipName } from '../motion.js';
 import { OUTER_OFFSET } from '../track.js';
 import { buildGarden } from './garden.js';
 import { buildPeople } from './people.js';
@@ -169,7 +170,7 @@ function movedPart(camera: THREE.Camera): THREE.Vector4 | null {
   return new THREE.Vector4(x0, y0, Math.ceil(pixel(box.max.x)) + 2 - x0, Math.ceil(pixel(box.max.y)) + 2 - y0);
 }
 
-function render(time: number, position: number[], pose: Matrix) {
+function render(time: number, position: number[], pose: Matrix3) {
   moveWorld(time);
   renderer.shadowMap.needsUpdate = true;
   for (const { camera, target: face } of faces) {
