@@ -38,7 +38,7 @@ describe.each(Object.keys(CLIPS))('%s', (name) => {
   });
 
   test.each([0.5, 3, 13])('at %d s shows the sun where its truth says', (time) => {
-    const raw = execFileSync('ffmpeg', ['-v', 'error', '-ss', String(time - 1 / 60), '-i', `${clips}/${name}.mp4`, '-frames:v', '1', '-vf', `scale=${W}:${H}:flags=area,extractplanes=y`, '-f', 'rawvideo', '-'], { maxBuffer: 1 << 24 });
+    const raw = execFileSync('ffmpeg', ['-v', 'error', '-ss', String(time - 1 / 60), '-i', `${clips}/${name}.mp4`, '-frames:v', '1', '-vf', `scale=${W}:${H}:flags=area,format=yuv420p,extractplanes=y`, '-f', 'rawvideo', '-'], { maxBuffer: 1 << 24 });
     const { orientation } = truth.frames[Math.round(time * truth.rate)]!;
     const { u, v } = equirectangularOf(apply(transpose(matrixOf(orientation)), SUN), W, H);
     const mean = (x: number, y: number, r: number) => {
