@@ -58,8 +58,8 @@ const DEMO: { clip: string; name: string; takes: DemoTake[] }[] = [
         range: [2, 13],
         path: [
           [2, { pan: 8, tilt: -4, fov: 78 }],
-          [5, { pan: 150, tilt: -8, fov: 70 }],
-          [8, { pan: 60, tilt: -6, fov: 74 }],
+          [4.5, { pan: 150, tilt: -8, fov: 70 }],
+          [6.8, { pan: 75, tilt: -6, fov: 74 }],
           [11, { pan: 4, tilt: -2, fov: 84, bend: 0.2 }],
         ],
       },

@@ -13,7 +13,7 @@ const TILE: i32 = 8;
 /** Bytes of a node: u, v (source pixels at level 0), level of detail, 1 where the sphere is seen. */
 const NODE: i32 = 16;
 /** Interpolation error, in pixels of the level that is sampled, above which a tile is mapped exactly. */
-const TOLERANCE: f32 = 0.1;
+const TOLERANCE: f32 = 0.2;
 /** How much the picture may shrink before the next mip level is used: Catmull–Rom still passes little there. */
 const SHRINK: f64 = 1.25;
 
@@ -336,7 +336,9 @@ export function drawRows(camera: usize, grid: usize, columns: i32, row: i32, row
         max(bendOf(a - pitch, a, c, sourceWidth, shrink), bendOf(a, c, c + pitch, sourceWidth, shrink))) * <f32>0.125;
       const spread = max(abs(u1 - u0), max(abs(u2 - u0), abs(u3 - u0)));
       const seen = min(min(load<f32>(a, 12), load<f32>(b, 12)), min(load<f32>(c, 12), load<f32>(d, 12)));
-      const allowed = TOLERANCE * <f32>(1 << <i32>detail);
+      // 2 to the power of the level of detail, straight between whole levels.
+      const shrunk = <f32>(1 << <i32>detail) * (<f32>1 + detail - floor(detail));
+      const allowed = TOLERANCE * shrunk;
       if (seen < 1 || error > allowed || spread > sourceWidth * <f32>0.12) {
         for (let y = 0; y < lines; y++)
           for (let x = 0; x < wide; x++)
