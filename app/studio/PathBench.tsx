@@ -191,6 +191,14 @@ function Keyframes() {
           </p>
         ) : (
           <table className="w-full">
+            <thead>
+              <tr className="label text-left">
+                <th />
+                <th className="font-medium">time</th>
+                <th className="px-2 text-right font-medium">pan, tilt, fov</th>
+                <th className="font-medium">ease after</th>
+              </tr>
+            </thead>
             <tbody>
               {moments.map((m, i) => (
                 <Row

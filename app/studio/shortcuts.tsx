@@ -88,10 +88,10 @@ function list(store: StudioStore, player: ReturnType<typeof usePlayer>): ShortCu
 
 const CLIPBOARD = 'glimbo-view';
 function copyView(store: StudioStore) {
-  sessionStorage.setItem(CLIPBOARD, JSON.stringify(store.getState().view()));
+  localStorage.setItem(CLIPBOARD, JSON.stringify(store.getState().view()));
 }
 function pasteView(store: StudioStore) {
-  const text = sessionStorage.getItem(CLIPBOARD);
+  const text = localStorage.getItem(CLIPBOARD);
   if (text) store.getState().dial(JSON.parse(text) as object);
 }
 /** Copies the selected keyframe to the playhead. */
