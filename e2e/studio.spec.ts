@@ -1,7 +1,6 @@
-import { readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { tmpdir } from 'node:os';
-import { expect, test } from '@playwright/test';
+import { expect, test, type Page } from '@playwright/test';
 import {
   dial,
   dialValue,
@@ -21,15 +20,13 @@ import {
 } from './helpers';
 
 const clip = () => join(scratch, 'halt.mp4');
-/** The proxy that the application made of the first footage. */
-const proxy = () => {
-  const folder = join(tmpdir(), 'glimbo-e2e', 'data', 'footage');
-  return join(
-    folder,
-    readdirSync(folder).find((f) => !f.endsWith('.part'))!,
-    'proxy.mp4',
-  );
-};
+/** The proxy that the application made of this file's footage. */
+async function proxyOf(page: Page, card: string) {
+  await page.goto('/');
+  const picture = page.getByTestId('footage').filter({ hasText: card }).locator('img').first();
+  const id = (await picture.getAttribute('src'))!.split('/')[3]!;
+  return join(tmpdir(), 'glimbo-e2e', 'data', 'footage', id, 'proxy.mp4');
+}
 
 test.beforeEach(async ({ page }) => {
   await page.goto('/');
@@ -147,7 +144,7 @@ test("the Frame standing still is the engine's still, in every projection", asyn
     ] as const)
       await typeDial(page, name, value);
     const size = await frameShot(page, join(scratch, 'browser.png'));
-    const document = takeDocument(proxy(), { pan, tilt, roll, fov, bend });
+    const document = takeDocument(proxy, { pan, tilt, roll, fov, bend });
     glimbo(
       'frame',
       document,
