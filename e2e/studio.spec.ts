@@ -126,6 +126,7 @@ test('a file goes from the Library to a wide and a tall clip that match what was
 });
 
 test("the Frame standing still is the engine's still, in every projection", async ({ page }) => {
+  const proxy = await proxyOf(page, 'halt');
   await openTake(page, 'halt');
   const views: [pan: number, tilt: number, roll: number, fov: number, bend: number][] = [
     [20, -10, 0, 60, 0],
