@@ -160,7 +160,7 @@ export function ExportBench({ takeId, jobs, events }: { takeId: string; jobs: Jo
                 value={c.quality}
                 onCommit={(quality) => set({ quality })}
               />
-              <span className="whitespace-nowrap text-muted">0 to 51, less is better</span>
+              <span className="whitespace-nowrap text-muted">0 best, to 51</span>
             </>
           ) : (
             <NumberField
@@ -175,7 +175,7 @@ export function ExportBench({ takeId, jobs, events }: { takeId: string; jobs: Jo
             />
           )}
         </div>
-        <div className="mt-2 flex items-center gap-3">
+        <div className="mt-2 flex flex-wrap items-center gap-2">
           <button className="button main h-8!" onClick={send} disabled={!saved || fetcher.state !== 'idle'}>
             <Film size={14} /> Export clip
           </button>
