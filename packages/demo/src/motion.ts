@@ -16,6 +16,8 @@ export const RATE = 30;
 export const CLIPS = {
   'ridge-loop': { title: 'Ridge Loop', duration: 15, pose: ridgeLoop },
   turntable: { title: 'Turntable', duration: 15, pose: turntable },
+  /** Filmed with the two-lens camera, see lenses.ts; somebody walks through the seam in its middle. */
+  'signal-corner': { title: 'Signal Corner', duration: 8, pose: signalCorner },
 } as const;
 export type ClipName = keyof typeof CLIPS;
 
@@ -54,6 +56,20 @@ function turntable(time: number): CameraPose {
       0.35 + 0.004 * Math.sin(time * 0.7),
       0.004 * Math.sin(time * 1.3),
       0.02 + 0.006 * Math.sin(time * 0.9 + 2),
+    ),
+  };
+}
+
+/** Mean heading of the two-lens camera in radians. */
+export const CORNER_HEADING = -0.52;
+
+function signalCorner(time: number): CameraPose {
+  return {
+    position: [-0.3, 1.05, -0.9],
+    rotation: rotation(
+      CORNER_HEADING + 0.003 * Math.sin(time * 0.8),
+      0.003 * Math.sin(time * 1.1),
+      0.004 * Math.sin(time * 0.7 + 1),
     ),
   };
 }

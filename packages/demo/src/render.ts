@@ -11,6 +11,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { build } from 'esbuild';
 import { quaternionOf } from '@glimbo/core/geometry/rotation';
+import { NOMINAL, TRUE } from './lenses.js';
 import { CLIPS, RATE, type ClipName } from './motion.js';
 import { writeSound } from './sound.js';
 
@@ -24,6 +25,8 @@ const option = (name: string) => {
 const width = Number(option('width') ?? 2880);
 const still = option('still');
 const out = option('out') ?? 'still.png';
+/** Clips filmed with the two-lens camera. */
+const TWO_LENSES = new Set<ClipName>(['signal-corner']);
 const names = (args.length ? args : Object.keys(CLIPS)) as ClipName[];
 
 const bundle = await build({
@@ -75,20 +78,30 @@ async function renderClip(name: ClipName) {
   server.close();
   rmSync(scratch, { recursive: true, force: true, maxRetries: 5 });
   if (still !== undefined) return;
-  renameSync(join(clips, `${name}.part.mp4`), join(clips, `${name}.mp4`));
+  for (const lens of TWO_LENSES.has(name) ? ['-a', '-b'] : [''])
+    renameSync(join(clips, `${name}${lens}.part.mp4`), join(clips, `${name}${lens}.mp4`));
   writeTruth(name, count);
 }
 
-/** H.265 small enough to be committed (under 4 MB), with the clip's sound. */
+/** H.265 small enough to be committed (under 4 MB), with the clip's sound; a file for each lens where there are two. */
 function clipArguments(name: ClipName, scratch: string): string[] {
   const sound = join(scratch, 'sound.wav');
   writeSound(name, sound);
+  const colour = 'scale=out_color_matrix=bt709:out_range=tv,format=yuv420p';
+  const two = TWO_LENSES.has(name);
+  const files = two ? ['-a', '-b'] : [''];
+  const filter = two
+    ? `[0:v]${colour},split[x][y];[x]crop=iw/2:ih:0:0[-a];[y]crop=iw/2:ih:iw/2:0[-b]`
+    : `[0:v]${colour}[]`;
   return [
-    '-i', sound, '-shortest', '-c:a', 'aac', '-b:a', '96k', '-vf', 'scale=out_color_matrix=bt709:out_range=tv,format=yuv420p',
-    '-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709', '-color_range', 'tv',
-    '-c:v', 'libx265', '-preset', 'medium', '-tag:v', 'hvc1', '-b:v', '1750k',
-    '-x265-params', 'log-level=error:vbv-maxrate=4000:vbv-bufsize=6000:keyint=90:aq-mode=3',
-    '-movflags', '+faststart', join(clips, `${name}.part.mp4`),
+    '-i', sound, '-filter_complex', two ? filter : filter.replace('[]', '[v]'),
+    ...files.flatMap((lens) => [
+      '-map', `[${lens || 'v'}]`, '-map', '1:a', '-shortest', '-c:a', 'aac', '-b:a', '96k',
+      '-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709', '-color_range', 'tv',
+      '-c:v', 'libx265', '-preset', 'medium', '-tag:v', 'hvc1', '-b:v', '1750k',
+      '-x265-params', 'log-level=error:vbv-maxrate=4000:vbv-bufsize=6000:keyint=90:aq-mode=3',
+      '-movflags', '+faststart', join(clips, `${name}${lens}.part.mp4`),
+    ]),
   ]; // prettier-ignore
 }
 
@@ -102,9 +115,12 @@ function writeTruth(name: ClipName, count: number) {
       position: pose.position.map(round),
     };
   });
+  const lenses = TWO_LENSES.has(name)
+    ? ` "lenses": ${JSON.stringify({ nominal: NOMINAL, true: TRUE })},\n  `
+    : '';
   const lines = frames.map((f) => `  ${JSON.stringify(f)}`).join(',\n');
   writeFileSync(
     join(clips, `${name}.truth.json`),
-    `{ "format": "glimbo-truth", "version": 1, "rate": ${RATE}, "frames": [\n${lines}\n] }\n`,
+    `{ "format": "glimbo-truth", "version": 1, "rate": ${RATE},${lenses} "frames": [\n${lines}\n] }\n`,
   );
 }

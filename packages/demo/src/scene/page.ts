@@ -5,7 +5,9 @@
 import * as THREE from 'three';
 import type { Matrix3 } from '@glimbo/core/geometry/rotation';
 import { mergeStill } from './merge.js';
-import { CLIPS, RATE, overtakerAt, wagonAt, type ClipName } from '../motion.js';
+import { rigToLens, focalOf } from '@glimbo/core/stitch/lens';
+import { LENS_AHEAD, LENS_SIDE, SENSOR, TRUE } from '../lenses.js';
+import { CLIPS, CORNER_HEADING, RATE, overtakerAt, wagonAt, type ClipName } from '../motion.js';
 import { OUTER_OFFSET } from '../track.js';
 import { buildGarden } from './garden.js';
 import { buildPeople } from './people.js';
@@ -81,34 +83,35 @@ renderer.shadowMap.type = THREE.PCFShadowMap;
 renderer.shadowMap.autoUpdate = false;
 renderer.toneMapping = THREE.NoToneMapping;
 /** The six faces of a cube round the camera, a touch wider than 90° so that filtering never meets an edge. */
-const FACE = Math.round((width / 3840) * (clip === 'turntable' ? 1080 : 1000));
+const FACE = Math.round((width / 3840) * (clip === 'ridge-loop' ? 1000 : 1080));
 const EDGE = 1.004;
 const LOOKS: [direction: number[], up: number[]][] = [
   [[1, 0, 0], [0, 1, 0]], [[-1, 0, 0], [0, 1, 0]], [[0, 1, 0], [0, 0, 1]],
   [[0, -1, 0], [0, 0, -1]], [[0, 0, 1], [0, 1, 0]], [[0, 0, -1], [0, 1, 0]],
 ]; // prettier-ignore
-const faces = LOOKS.map(([direction, up]) => {
-  const camera = new THREE.PerspectiveCamera((2 * Math.atan(EDGE) * 180) / Math.PI, 1, 0.05, 200);
-  camera.up.set(up[0]!, up[1]!, up[2]!);
-  camera.lookAt(direction[0]!, direction[1]!, direction[2]!);
-  const target = new THREE.WebGLRenderTarget(FACE, FACE, {
-    type: THREE.HalfFloatType,
-    samples: clip === 'turntable' ? 4 : 0,
+const facesOf = () =>
+  LOOKS.map(([direction, up]) => {
+    const camera = new THREE.PerspectiveCamera((2 * Math.atan(EDGE) * 180) / Math.PI, 1, 0.05, 200);
+    camera.up.set(up[0]!, up[1]!, up[2]!);
+    camera.lookAt(direction[0]!, direction[1]!, direction[2]!);
+    const target = new THREE.WebGLRenderTarget(FACE, FACE, {
+      type: THREE.HalfFloatType,
+      samples: clip === 'ridge-loop' ? 0 : 4,
+    });
+    return { camera, target };
   });
-  return { camera, target };
-});
+
+/** One camera for the whole sphere, or one for each of two lenses, metres ahead of the middle. */
+const twoLenses = clip === 'signal-corner';
+const eyes = (twoLenses ? [LENS_AHEAD, -LENS_AHEAD] : [0]).map((ahead, n) => ({ ahead, lens: TRUE[n]!, sensor: SENSOR[n]!, faces: facesOf() })); // prettier-ignore
 
 const target = new THREE.WebGLRenderTarget(width, height, { depthBuffer: false });
-const unroll = new THREE.ShaderMaterial({
-  uniforms: { faces: { value: faces.map((f) => f.target.texture) }, pose: { value: new THREE.Matrix3() } },
-  vertexShader: 'varying vec2 at; void main() { at = uv; gl_Position = vec4(position.xy, 0.0, 1.0); }',
-  // Rows are written upside down, so that reading back from the bottom gives the top row first.
-  fragmentShader: `
-    uniform sampler2D faces[6]; uniform mat3 pose; varying vec2 at;
+/** Colour from the six faces in a direction of the world; then the tone curve, the sensor's gain and sRGB. */
+const LOOK_UP = `
+    uniform sampler2D faces[6]; uniform mat3 pose; uniform vec3 gain; varying vec2 at;
     vec2 spot(float x, float y, float depth) { return 0.5 + 0.5 * vec2(x, y) / (depth * ${EDGE}); }
-    void main() {
-      float lon = (at.x - 0.5) * 6.283185307179586, lat = (0.5 - at.y) * 3.141592653589793;
-      vec3 d = pose * vec3(cos(lat) * sin(lon), sin(lat), cos(lat) * cos(lon));
+    vec3 look(vec3 d) {
+      d = pose * d;
       d.z = -d.z;
       vec3 a = abs(d), c;
       if (a.x >= a.y && a.x >= a.z) c = d.x > 0.0
@@ -117,9 +120,42 @@ const unroll = new THREE.ShaderMaterial({
         ? textureLod(faces[2], spot(d.x, d.z, a.y), 0.0).rgb : textureLod(faces[3], spot(d.x, -d.z, a.y), 0.0).rgb;
       else c = d.z > 0.0
         ? textureLod(faces[4], spot(-d.x, d.y, a.z), 0.0).rgb : textureLod(faces[5], spot(d.x, d.y, a.z), 0.0).rgb;
-      c = c * (2.51 * c + 0.03) / (c * (2.43 * c + 0.59) + 0.14);
-      gl_FragColor = vec4(mix(12.92 * c, 1.055 * pow(max(c, 0.0), vec3(1.0 / 2.4)) - 0.055, step(0.0031308, c)), 1.0);
-    }`,
+      c = gain * c * (2.51 * c + 0.03) / (c * (2.43 * c + 0.59) + 0.14);
+      return mix(12.92 * c, 1.055 * pow(max(c, 0.0), vec3(1.0 / 2.4)) - 0.055, step(0.0031308, c));
+    }`;
+// Rows are written upside down, so that reading back from the bottom gives the top row first.
+const WHOLE_SPHERE = `${LOOK_UP}
+    void main() {
+      float lon = (at.x - 0.5) * 6.283185307179586, lat = (0.5 - at.y) * 3.141592653589793;
+      gl_FragColor = vec4(look(vec3(cos(lat) * sin(lon), sin(lat), cos(lat) * cos(lon))), 1.0);
+    }`;
+const ONE_LENS = `${LOOK_UP}
+    uniform mat3 lensToRig; uniform vec2 centre; uniform float focal, k1, k2, edge;
+    void main() {
+      vec2 p = at * ${LENS_SIDE}.0 - centre;
+      float r = length(p), wanted = r / focal, theta = wanted;
+      for (int i = 0; i < 8; i++) {
+        float t2 = theta * theta;
+        theta -= (theta * (1.0 + t2 * (k1 + t2 * k2)) - wanted) / (1.0 + t2 * (3.0 * k1 + 5.0 * t2 * k2));
+      }
+      vec2 across = r > 0.0 ? p / r * sin(theta) : vec2(0.0);
+      vec3 c = look(lensToRig * vec3(across.x, -across.y, cos(theta)));
+      gl_FragColor = vec4(c * clamp(edge - r + 0.5, 0.0, 1.0), 1.0);
+    }`;
+const unroll = new THREE.ShaderMaterial({
+  uniforms: {
+    faces: { value: [] as THREE.Texture[] },
+    pose: { value: new THREE.Matrix3() },
+    gain: { value: new THREE.Vector3(1, 1, 1) },
+    lensToRig: { value: new THREE.Matrix3() },
+    centre: { value: new THREE.Vector2() },
+    focal: { value: 1 },
+    k1: { value: 0 },
+    k2: { value: 0 },
+    edge: { value: 0 },
+  },
+  vertexShader: 'varying vec2 at; void main() { at = uv; gl_Position = vec4(position.xy, 0.0, 1.0); }',
+  fragmentShader: twoLenses ? ONE_LENS : WHOLE_SPHERE,
   depthTest: false,
 });
 const quad = new THREE.Scene();
@@ -128,7 +164,7 @@ const flat = new THREE.OrthographicCamera(-1, 1, 1, -1, 0, 1);
 const rows = new Uint8Array(width * height * 4);
 
 /** In a clip whose camera keeps its place only what moves, and its shadow, has to be drawn again. */
-const still = clip === 'turntable';
+const still = clip !== 'ridge-loop';
 let drawn = false;
 const movers = [...own.cars, ...other.cars].map((c) => c.group as THREE.Object3D).concat(bridge, people.objects);
 const lastBoxes = new Map<THREE.Camera, THREE.Box2>();
@@ -173,22 +209,43 @@ function movedPart(camera: THREE.Camera): THREE.Vector4 | null {
 function render(time: number, position: number[], pose: Matrix3) {
   moveWorld(time);
   renderer.shadowMap.needsUpdate = true;
-  for (const { camera, target: face } of faces) {
-    camera.position.set(position[0]!, position[1]!, -position[2]!);
-    camera.updateMatrixWorld();
-    if (still && drawn) {
-      const box = movedPart(camera);
-      if (!box) continue;
-      face.scissorTest = true;
-      face.scissor.copy(box);
+  eyes.forEach(({ ahead, lens, sensor, faces }, n) => {
+    for (const { camera, target: face } of faces) {
+      camera.position.set(
+        position[0]! + ahead * Math.sin(CORNER_HEADING),
+        position[1]!,
+        -(position[2]! + ahead * Math.cos(CORNER_HEADING)),
+      );
+      camera.updateMatrixWorld();
+      if (still && drawn) {
+        const box = movedPart(camera);
+        if (!box) continue;
+        face.scissorTest = true;
+        face.scissor.copy(box);
+      }
+      renderer.setRenderTarget(face);
+      renderer.render(scene, camera);
     }
-    renderer.setRenderTarget(face);
-    renderer.render(scene, camera);
-  }
+    const set = (name: string) => unroll.uniforms[name]!;
+    set('faces').value = faces.map((f) => f.target.texture);
+    (set('pose').value as THREE.Matrix3).set(...pose);
+    if (twoLenses) {
+      // The matrix to the rig is the transpose of the one to the lens, which is what reading it by columns gives.
+      (set('lensToRig').value as THREE.Matrix3).fromArray(rigToLens(lens) as unknown as number[]);
+      set('gain').value = new THREE.Vector3(...sensor);
+      set('centre').value = new THREE.Vector2(lens.centreX, lens.centreY);
+      Object.assign(set('focal'), { value: focalOf(lens) });
+      Object.assign(set('k1'), { value: lens.k1 });
+      Object.assign(set('k2'), { value: lens.k2 });
+      Object.assign(set('edge'), { value: lens.radius });
+    }
+    target.viewport.set((n * width) / eyes.length, 0, width / eyes.length, height);
+    target.scissor.copy(target.viewport);
+    target.scissorTest = true;
+    renderer.setRenderTarget(target);
+    renderer.render(quad, flat);
+  });
   drawn = true;
-  (unroll.uniforms.pose!.value as THREE.Matrix3).set(...pose);
-  renderer.setRenderTarget(target);
-  renderer.render(quad, flat);
   renderer.readRenderTargetPixels(target, 0, 0, width, height, rows);
 }
 
