@@ -7,11 +7,12 @@ import type { ClipSettings } from '@glimbo/core/take/clip';
 import { gather, type Gathered } from '@glimbo/media/gather';
 import { MediaError } from '@glimbo/media/ffmpeg';
 import type { MediaFacts } from '@glimbo/media/probe';
+import type { Recording } from '@glimbo/media/recording';
 import { exportClip, type ClipReport } from '@glimbo/media/render/clip';
 
 export type Task =
-  | { kind: 'gather'; file: string; facts: MediaFacts; folder: string; variableRate: boolean }
-  | { kind: 'export'; take: Take; footage: string; out: string; settings: ClipSettings };
+  | { kind: 'gather'; recording: Recording; facts: MediaFacts; folder: string; variableRate: boolean; proxyWidth: number }
+  | { kind: 'export'; take: Take; recording: Recording; out: string; settings: ClipSettings };
 
 export type Report = { progress: number } | { done: Gathered | ClipReport } | { failed: string };
 
@@ -37,13 +38,14 @@ process.once('message', (task: Task) => {
 function run(task: Task): Promise<Gathered | ClipReport> {
   const { signal } = stop;
   if (task.kind === 'gather') {
-    return gather(task.file, task.facts, task.folder, {
+    return gather(task.recording, task.facts, task.folder, {
       variableRate: task.variableRate,
+      proxyWidth: task.proxyWidth,
       signal,
       progress: (progress) => say({ progress }),
     });
   }
-  return exportClip(task.take, task.footage, task.out, task.settings, {
+  return exportClip(task.take, task.recording, task.out, task.settings, {
     signal,
     progress: (done, total) => say({ progress: done / total }),
   });

@@ -1,15 +1,9 @@
 /** The pixel kernel for Node workers and browser workers alike: the WASM module with a typed face. */
-import { limbRadius } from '@glimbo/core/lens/projection';
+import { RADIANS, type Matrix3 } from '@glimbo/core/geometry/rotation';
 import type { Camera } from '@glimbo/core/lens/view';
-import type { Matrix3 } from '@glimbo/core/geometry/rotation';
-import {
-  CAMERA_BYTES,
-  KERNEL_SCRATCH,
-  MIP_LEVELS,
-  type MemoryPlan,
-  type SourceSlot,
-  type TargetSlot,
-} from './memory.js';
+import { ratiosAt, seamAt, SECTORS, type Source } from '@glimbo/core/stitch/source';
+import { cameraRecord, layersOf, matchBlocks, matchGains, type SpherePicture } from './camera.js';
+import { MIP_LEVELS, type MemoryPlan, type SourceSlot, type TargetSlot } from './memory.js';
 
 interface Exports {
   fillWeights(table: number): void;
@@ -19,15 +13,23 @@ interface Exports {
     levels: number, count: number, background: number, weights: number, scratch: number,
   ): void; // prettier-ignore
   halve(source: number, sourceWidth: number, out: number, width: number, from: number, to: number): void;
+  matchRows(
+    y: number, u: number, v: number, width: number, from: number, to: number,
+    blocks: number, gains: number, sectors: number, scratch: number,
+  ): void; // prettier-ignore
 }
 
 /** Black in video range. */
 const BACKGROUND = [16, 128, 128];
 
-/** What is drawn: a camera, and its rotation into the footage's picture (camera to source). */
+/** What is drawn: a camera's frame or a whole sphere, its rotation into the footage's picture, and what that shows. */
 export interface Shot {
-  camera: Camera;
+  picture: Camera | SpherePicture;
+  /** Camera, or the drawn sphere, to source. */
   toSource: Matrix3;
+  source: Source;
+  /** Seconds of the footage, for what a source follows over time. */
+  time: number;
 }
 
 export const createMemory = (bytes: number) => {
@@ -47,84 +49,94 @@ export class Kernel {
     return new Kernel(instance.exports as unknown as Exports, memory, plan);
   }
 
-  /** Writes what all workers share. Called once for a memory, before any drawing. */
-  prepare(): void {
+  /** Writes what all workers share. Called once for a memory and the source that is drawn, before any drawing. */
+  prepare(source: Source = { kind: 'sphere' }): void {
     this.wasm.fillWeights(this.plan.weights);
     const view = new DataView(this.memory.buffer);
     for (const slot of this.plan.sources)
       slot.planes.forEach((levels, p) =>
         levels.forEach((level, n) => {
-          view.setInt32(slot.tables[p]! + n * 16, level.pointer, true);
-          view.setInt32(slot.tables[p]! + n * 16 + 4, level.width, true);
-          view.setInt32(slot.tables[p]! + n * 16 + 8, level.height, true);
+          const bounded = source.kind === 'sphere' ? 0 : 1;
+          [level.pointer, level.width, level.height, bounded].forEach((value, i) =>
+            view.setInt32(slot.tables[p]! + n * 16 + i * 4, value, true),
+          );
         }),
       );
+    const { width, height } = this.plan.sources[0]!.planes[0]![0]!;
+    const blocks = matchBlocks(source, width, height);
+    if (blocks) new Uint16Array(this.memory.buffer, this.plan.blocks, blocks.length).set(blocks);
   }
 
   /**
-   * Builds a part of a frame's mip levels. `part` of `parts`: bands of rows whose halves never depend on
-   * another band, so that workers can share them.
+   * Readies a part of a decoded frame for drawing: brings the lenses' colours together, and builds its mip levels if
+   * they are needed. `part` of `parts`: bands of rows that never depend on another band, so that workers can share
+   * them. Done once a frame.
    */
-  buildMips(slot: SourceSlot, part: number, parts: number): void {
+  ready(shot: Shot, slot: SourceSlot, mips: boolean, part: number, parts: number, worker: number): void {
     const unit = 1 << MIP_LEVELS;
+    const { height } = slot.planes[0]![0]!;
+    const bands = Math.ceil(height / unit);
+    const first = Math.floor((bands * part) / parts) * unit;
+    const end = Math.floor((bands * (part + 1)) / parts) * unit;
+    this.match(shot, slot, first, Math.min(end, height), worker);
+    if (!mips) return;
     for (const levels of slot.planes) {
-      const height = levels[0]!.height;
-      const bands = Math.ceil(height / unit);
-      const first = Math.floor((bands * part) / parts) * unit;
-      const end = Math.floor((bands * (part + 1)) / parts) * unit;
+      // Of a chroma plane the same bands are half as high; its last band takes what is left.
+      const size = levels[0]!.height;
+      const [from, to] = size < height ? [first >> 1, end >> 1] : [first, end];
       for (let n = 1; n < levels.length; n++) {
         const above = levels[n - 1]!;
         const level = levels[n]!;
-        const last = end >= height ? level.height : end >> n;
-        this.wasm.halve(
-          above.pointer,
-          above.width,
-          level.pointer,
-          level.width,
-          first >> n,
-          Math.min(level.height, last),
-        );
+        const last = end >= height ? level.height : to >> n;
+        this.wasm.halve(above.pointer, above.width, level.pointer, level.width, from >> n, Math.min(level.height, last)); // prettier-ignore
       }
     }
   }
 
+  private match({ source, time }: Shot, slot: SourceSlot, first: number, end: number, worker: number) {
+    const ratios = source.kind === 'two-lenses' ? ratiosAt(source, time) : null;
+    if (!ratios) return;
+    const { gains, matrix } = this.plan.scratch[worker]!;
+    const table = matchGains(ratios);
+    new Float32Array(this.memory.buffer, gains, table.length).set(table);
+    const [y, u, v] = slot.planes.map((levels) => levels[0]!);
+    this.wasm.matchRows(
+      y!.pointer, u!.pointer, v!.pointer, y!.width, first >> 4, end >> 4, this.plan.blocks, gains, SECTORS, matrix,
+    ); // prettier-ignore
+  }
+
   /** Draws luma tile rows `row` to `row + rows` (each 8 pixels) of all three planes; `row` and `rows` are even except at the end. */
-  draw(shot: Shot, source: SourceSlot, target: TargetSlot, row: number, rows: number, worker: number): void {
-    const { camera } = shot;
+  draw(shot: Shot, slot: SourceSlot, target: TargetSlot, row: number, rows: number, worker: number): void {
+    const { source } = shot;
     const scratch = this.plan.scratch[worker]!;
-    const grid = scratch + CAMERA_BYTES + KERNEL_SCRATCH;
+    if (source.kind === 'two-lenses') {
+      const seam = seamAt(source, shot.time).map((degrees) => degrees * RADIANS);
+      new Float32Array(this.memory.buffer, scratch.seam, seam.length).set(seam);
+    }
+    const full = slot.planes[0]![0]!;
     let out = target.pointer;
     target.planes.forEach((size, p) => {
-      const part = Math.round(camera.width / size.width);
+      const part = Math.round(shot.picture.width / size.width);
       const total = Math.ceil(size.height / 8);
       const first = Math.floor(row / part);
       const count = Math.min(total, Math.ceil((row + rows) / part)) - first;
       const columns = Math.ceil(size.width / 8);
-      // U and V share a grid.
-      if (p < 2) {
-        this.writeCamera(shot, source.planes[p]![0]!, part, scratch);
-        this.wasm.mapGrid(scratch, grid, columns, first, count);
+      const plane = slot.planes[p]![0]!;
+      for (let layer = 0; layer < layersOf(source); layer++) {
+        const { camera, grid, kernel } = { ...scratch, ...scratch.layers[layer]! };
+        // U and V share a camera and a grid.
+        if (p < 2) {
+          const record = cameraRecord(shot.picture, shot.toSource, source, layer, plane, Math.round(full.width / plane.width), part, scratch.seam); // prettier-ignore
+          new Float64Array(this.memory.buffer, camera, record.length).set(record);
+          this.wasm.mapGrid(camera, grid, columns, first, count);
+        }
+        this.wasm.drawRows(
+          camera, grid, columns, first, count, out, size.width, size.height,
+          slot.tables[p]!, slot.planes[p]!.length, BACKGROUND[p]!, this.plan.weights, kernel,
+        ); // prettier-ignore
       }
-      this.wasm.drawRows(
-        scratch, grid, columns, first, count, out, size.width, size.height,
-        source.tables[p]!, source.planes[p]!.length, BACKGROUND[p]!, this.plan.weights, scratch + CAMERA_BYTES,
-      ); // prettier-ignore
       out += size.width * size.height;
     });
-  }
-
-  private writeCamera(
-    { camera, toSource }: Shot,
-    plane: { width: number; height: number },
-    part: number,
-    at: number,
-  ): void {
-    const limb = limbRadius(camera.bend);
-    const fields = [
-      ...toSource, camera.bend, camera.scale * part, camera.centreX / part, camera.centreY / part,
-      Number.isFinite(limb) ? limb : 0, plane.width, plane.height,
-    ]; // prettier-ignore
-    new Float64Array(this.memory.buffer, at, 16).set(fields);
   }
 }
 

@@ -1,5 +1,8 @@
 /** How the engine's one shared memory is laid out: weights, scratch, rings of source and finished frames. */
 
+import { SEAM_POINTS } from '@glimbo/core/stitch/source';
+import { GAIN_FLOATS } from './camera.js';
+
 /** One plane of one mip level in bytes from the start of memory. */
 export interface Level {
   pointer: number;
@@ -24,18 +27,33 @@ export interface TargetSlot {
   planes: { width: number; height: number }[];
 }
 
+/** What one worker writes while it draws: pointers. */
+export interface Scratch {
+  /** Of each layer its camera record and its grid. */
+  layers: { camera: number; grid: number }[];
+  /** The kernel's own few bytes. */
+  kernel: number;
+  seam: number;
+  gains: number;
+  matrix: number;
+}
+
 export interface MemoryPlan {
   weights: number;
-  /** One block of scratch a worker: the camera, 256 bytes for the kernel, the grid. */
-  scratch: number[];
+  /** One block of scratch a worker. */
+  scratch: Scratch[];
+  /** How each block of a two-lens picture is matched: 8 bytes for 16 × 16 pixels. */
+  blocks: number;
   sources: SourceSlot[];
   targets: TargetSlot[];
   /** Size of the whole in bytes. */
   size: number;
 }
 
-export const CAMERA_BYTES = 128;
-export const KERNEL_SCRATCH = 256;
+const CAMERA_BYTES = 48 * 8;
+const KERNEL_SCRATCH = 320;
+/** Bytes of a node of the grid; as in assembly/fields.ts. */
+const NODE = 24;
 /** Tile rows (of 8 pixels) that a worker draws at a time. */
 export const STRIPE_ROWS = 16;
 export const MIP_LEVELS = 6;
@@ -73,13 +91,20 @@ export function planMemory({ source, target, workers, ring, fullChroma }: PlanRe
   };
   const weights = take(8192);
   const columns = Math.ceil(target.width / 8);
-  const gridBytes = (columns + 3) * (STRIPE_ROWS + 3) * 16;
-  const scratch = Array.from({ length: workers }, () => take(CAMERA_BYTES + KERNEL_SCRATCH + gridBytes));
+  const gridBytes = (columns + 3) * (STRIPE_ROWS + 3) * NODE;
+  const scratch = Array.from({ length: workers }, () => ({
+    layers: [0, 1].map(() => ({ camera: take(CAMERA_BYTES), grid: take(gridBytes) })),
+    kernel: take(KERNEL_SCRATCH),
+    seam: take(SEAM_POINTS * 4),
+    gains: take(GAIN_FLOATS * 4),
+    matrix: take(32),
+  }));
+  const blocks = take(Math.ceil(source.width / 16) * Math.ceil(source.height / 16) * 8);
   const sources = Array.from({ length: ring }, () => planSource(source, take));
   const planes = fullChroma ? [target, target, target] : planeSizes(target.width, target.height);
   const bytes = planes.reduce((sum, p) => sum + p.width * p.height, 0);
   const targets = Array.from({ length: ring }, () => ({ pointer: take(bytes), bytes, planes }));
-  return { weights, scratch, sources, targets, size: next + 64 };
+  return { weights, scratch, blocks, sources, targets, size: next + 64 };
 }
 
 function planSource(size: { width: number; height: number }, take: (bytes: number) => number): SourceSlot {

@@ -39,11 +39,12 @@ async function render(view: Partial<View>, size = { width: 320, height: 180 }) {
   const slot = plan.sources[0]!;
   slot.planes.forEach((levels, p) => bytes.set(planes[p]!, levels[0]!.pointer));
   const camera = cameraOf({ ...DEFAULT_VIEW, ...view }, size.width, size.height);
-  if (needsMips(camera, W)) kernel.buildMips(slot, 0, 1);
+  const shot = { picture: camera, toSource: camera.rotation, source: { kind: 'sphere' }, time: 0 } as const;
+  kernel.ready(shot, slot, needsMips(camera, W), 0, 1, 0);
   const rows = Math.ceil(size.height / 8);
   for (let row = 0; row < rows; row += STRIPE_ROWS)
     kernel.draw(
-      { camera, toSource: camera.rotation },
+      shot,
       slot,
       plan.targets[0]!,
       row,

@@ -1,35 +1,54 @@
-/** What Glimbo makes of a footage when it is gathered: a proxy, thumbnails and the Sweep, in one decode. */
+/** What Glimbo makes of a footage when it is gathered: a proxy, thumbnails, the Sweep, activity and sound, in one decode. */
 import { mkdir, readdir, rename, rm, writeFile } from 'node:fs/promises';
+import type { ChildProcess } from 'node:child_process';
 import { join } from 'node:path';
-import { squeezeBand, SWEEP_BAND, SWEEP_MOST_ROWS, SWEEP_WIDTH } from '@glimbo/core/sweep/sweep';
-import { BT709, finished, MediaError, output, SAFE_INPUT, start } from './ffmpeg.js';
+import { needsStitching, type Source } from '@glimbo/core/stitch/source';
+import { SWEEP_BAND, SWEEP_MOST_ROWS, SWEEP_WIDTH } from '@glimbo/core/sweep/sweep';
+import { BT709, finished, MediaError, SAFE_INPUT, start } from './ffmpeg.js';
 import type { MediaFacts } from './probe.js';
+import { pictureInput, type Recording } from './recording.js';
+import { render } from './render/pipeline.js';
+import { followStitch } from './stitch.js';
+import { BAND_HEIGHT, SoundWriter, SOUND_RATE, SweepWriter } from './sweep.js';
 
 export interface Gathered {
   proxy: { width: number; height: number; frames: number };
   thumbnails: { count: number; interval: number };
-  sweep: { rows: number; framesPerRow: number };
+  sweep: { rows: number; framesPerRow: number; tiles: number };
+  /** Whether there is a sound lane. */
+  sound: boolean;
+  /** What the picture shows, with what the stitch found on its way. */
+  source: Source;
 }
 
-const PROXY_WIDTH = 1920;
-const BAND_HEIGHT = 24;
+export interface GatherOptions {
+  variableRate?: boolean;
+  /** Largest width of the proxy in pixels. */
+  proxyWidth?: number;
+  progress?: (share: number) => void;
+  signal?: AbortSignal;
+}
+
+export const PROXY_WIDTHS = [1280, 1920, 2560, 3840] as const;
 const MOST_THUMBNAILS = 48;
 
 /**
- * Makes `proxy.mp4`, `thumb-0001.jpg` … and `sweep.png` in a folder that must not exist yet; it is built
- * beside its place and renamed when whole. `progress` gets the share done, 0…1.
+ * Makes `proxy.mp4`, `thumb-0001.jpg` …, `sweep.png` with its tiles, `activity.png` with its tiles and `sound.u8` in
+ * a folder; it is built beside its place and renamed when whole. `progress` gets the share done, 0…1. Throws MediaError.
  */
 export async function gather(
-  file: string,
+  recording: Recording,
   facts: MediaFacts,
   folder: string,
-  options: { variableRate?: boolean; progress?: (share: number) => void; signal?: AbortSignal } = {},
+  options: GatherOptions = {},
 ): Promise<Gathered> {
   const part = `${folder}.part`;
   await rm(part, { recursive: true, force: true });
   await mkdir(part, { recursive: true });
   try {
-    const result = await decodeOnce(file, facts, part, options);
+    const result = needsStitching(recording.source)
+      ? await stitched(recording, facts, part, options)
+      : await decodeOnce(recording, facts, part, options);
     await writeFile(join(part, 'gathered.json'), JSON.stringify(result));
     await rm(folder, { recursive: true, force: true });
     await rename(part, folder);
@@ -40,53 +59,83 @@ export async function gather(
   }
 }
 
-async function decodeOnce(
-  file: string,
-  facts: MediaFacts,
-  folder: string,
-  options: Parameters<typeof gather>[3] = {},
-): Promise<Gathered> {
-  const width = Math.min(PROXY_WIDTH, facts.width);
-  const height = Math.round(width / 4) * 2;
-  const framesPerRow = Math.max(1, Math.ceil(facts.frames / SWEEP_MOST_ROWS));
-  const thumbStep = Math.max(1, Math.ceil(facts.frames / MOST_THUMBNAILS));
+/** How frames are shared out over thumbnails and the Sweep's overview. */
+const stepsOf = (facts: MediaFacts) => ({
+  framesPerRow: Math.max(1, Math.ceil(facts.frames / SWEEP_MOST_ROWS)),
+  thumbStep: Math.max(1, Math.ceil(facts.frames / MOST_THUMBNAILS)),
+});
+
+export function proxySize(facts: Pick<MediaFacts, 'width'>, most = 1920) {
+  const width = Math.min(most, facts.width);
+  return { width, height: Math.round(width / 4) * 2 };
+}
+
+/** Everything after the sphere is a picture of the proxy's size: the proxy itself, the band, the thumbnails, the sound. */
+function makings(facts: MediaFacts, folder: string, chain: string, sound: number | null) {
   const share = (degrees: number) => ((90 - degrees) / 180).toFixed(5);
   const bandShare = ((SWEEP_BAND.top - SWEEP_BAND.bottom) / 180).toFixed(5);
   const filter = [
-    `[0:v]${options.variableRate ? `fps=${facts.rate},` : ''}scale=${width}:${height}:flags=bicubic:out_color_matrix=bt709:out_range=tv,format=yuv420p,split=3[p][b][t]`,
-    `[b]framestep=${framesPerRow},crop=iw:ih*${bandShare}:0:ih*${share(SWEEP_BAND.top)},scale=${SWEEP_WIDTH}:${BAND_HEIGHT}:flags=area:in_color_matrix=bt709,format=rgb24[band]`,
-    `[t]framestep=${thumbStep},scale=512:256:flags=area[thumb]`,
-  ].join(';');
-  const child = start('ffmpeg', [
-    '-v', 'error', '-nostdin', '-y', ...SAFE_INPUT, '-i', file, '-filter_complex', filter,
-    '-map', '[p]', ...(facts.sound ? ['-map', '0:a:0', '-c:a', 'aac', '-b:a', '128k', '-ac', '2'] : []),
+    `${chain},split=3[p][b][t]`,
+    `[b]crop=iw:ih*${bandShare}:0:ih*${share(SWEEP_BAND.top)},scale=${SWEEP_WIDTH}:${BAND_HEIGHT}:flags=area:in_color_matrix=bt709,format=rgb24[band]`,
+    `[t]framestep=${stepsOf(facts).thumbStep},scale=512:256:flags=area[thumb]`,
+  ];
+  const audio = sound === null ? [] : ['-map', `${sound}:a:0`, '-c:a', 'aac', '-b:a', '128k', '-ac', '2'];
+  const lane = sound === null ? [] : ['-map', `${sound}:a:0`, '-ac', '1', '-ar', String(SOUND_RATE), '-f', 's16le', 'pipe:4'];
+  return [
+    '-filter_complex', filter.join(';'),
+    '-map', '[p]', ...audio,
     '-c:v', 'libx264', '-preset', 'veryfast', '-crf', '20', '-bf', '0', '-g', '10', '-fps_mode', 'cfr', '-r', String(facts.rate),
     ...BT709, '-movflags', '+faststart', join(folder, 'proxy.mp4'),
     '-map', '[band]', '-fps_mode', 'passthrough', '-f', 'rawvideo', 'pipe:1',
     '-map', '[thumb]', '-fps_mode', 'passthrough', '-q:v', '4', join(folder, 'thumb-%04d.jpg'),
-    '-progress', 'pipe:3', '-nostats',
-  ], ['ignore', 'pipe', 'pipe', 'pipe']); // prettier-ignore
-  const stop = () => child.kill('SIGKILL');
-  options.signal?.addEventListener('abort', stop);
-  const rows: Uint8Array[] = [];
-  const bandBytes = SWEEP_WIDTH * BAND_HEIGHT * 3;
-  let pending = Buffer.alloc(0);
-  child.stdout!.on('data', (chunk: Buffer) => {
-    pending = Buffer.concat([pending, chunk]);
-    while (pending.length >= bandBytes) {
-      const row = new Uint8Array(SWEEP_WIDTH * 3);
-      squeezeBand(pending.subarray(0, bandBytes), SWEEP_WIDTH, BAND_HEIGHT, row, 0);
-      rows.push(row);
-      pending = pending.subarray(bandBytes);
-    }
-  });
-  let frames = 0;
+    ...lane, '-progress', 'pipe:3', '-nostats',
+  ]; // prettier-ignore
+}
+
+const STREAMS: ('ignore' | 'pipe')[] = ['ignore', 'pipe', 'pipe', 'pipe', 'pipe'];
+
+/** Reads what ffmpeg hands back while it works; gives the finished lanes once it has ended. */
+function follow(child: ChildProcess, facts: MediaFacts, folder: string, progress: (share: number) => void) {
+  const { framesPerRow } = stepsOf(facts);
+  const sweep = new SweepWriter(folder, facts.rate, framesPerRow);
+  const sound = new SoundWriter(facts.rate);
+  child.stdout!.on('data', (chunk: Buffer) => sweep.take(chunk));
+  (child.stdio[4] as NodeJS.ReadableStream).on('data', (chunk: Buffer) => sound.take(chunk));
   (child.stdio[3] as NodeJS.ReadableStream).on('data', (d: Buffer) => {
     const seen = [...d.toString().matchAll(/^frame=\s*(\d+)/gm)].at(-1);
-    if (!seen) return;
-    frames = Number(seen[1]);
-    options.progress?.(Math.min(0.99, frames / facts.frames));
+    if (seen) progress(Math.min(0.99, Number(seen[1]) / facts.frames));
   });
+  return async (source: Source, size: { width: number; height: number }): Promise<Gathered> => {
+    if (sweep.frames < facts.frames * 0.95 - 2) {
+      throw new MediaError(
+        `Only ${(sweep.frames / facts.rate).toFixed(1)} of ${facts.duration.toFixed(1)} s could be read: the file is damaged or cut short. Copy it from the card again.`,
+      );
+    }
+    const { rows, tiles } = await sweep.finish();
+    if (facts.sound) await writeFile(join(folder, 'sound.u8'), sound.finish(facts.frames));
+    return {
+      proxy: { ...size, frames: facts.frames },
+      thumbnails: {
+        count: (await readdir(folder)).filter((f) => f.startsWith('thumb-')).length,
+        interval: stepsOf(facts).thumbStep / facts.rate,
+      },
+      sweep: { rows, framesPerRow, tiles },
+      sound: facts.sound !== null,
+      source,
+    };
+  };
+}
+
+/** A sphere laid flat already: ffmpeg alone decodes, scales and encodes. */
+async function decodeOnce(recording: Recording, facts: MediaFacts, folder: string, options: GatherOptions) {
+  const size = proxySize(facts, options.proxyWidth);
+  const { inputs, chain } = pictureInput(recording);
+  const scaled = `${chain}${options.variableRate ? `,fps=${facts.rate}` : ''},scale=${size.width}:${size.height}:flags=bicubic:out_color_matrix=bt709:out_range=tv,format=yuv420p`;
+  const args = ['-v', 'error', '-nostdin', '-y', ...inputs, ...makings(facts, folder, scaled, facts.sound ? 0 : null)];
+  const child = start('ffmpeg', args, STREAMS);
+  const stop = () => child.kill('SIGKILL');
+  options.signal?.addEventListener('abort', stop);
+  const finish = follow(child, facts, folder, options.progress ?? (() => {}));
   try {
     await finished(child);
   } catch (error) {
@@ -95,24 +144,47 @@ async function decodeOnce(
   } finally {
     options.signal?.removeEventListener('abort', stop);
   }
-  if (rows.length * framesPerRow < facts.frames * 0.95 - framesPerRow - 2) {
-    throw new MediaError(
-      `Only ${((rows.length * framesPerRow) / facts.rate).toFixed(1)} of ${facts.duration.toFixed(1)} s could be read: the file is damaged or cut short. Copy it from the card again.`,
-    );
-  }
-  await writeSweep(rows, join(folder, 'sweep.png'));
-  const thumbnails = (await readdir(folder)).filter((f) => f.startsWith('thumb-')).length;
-  return {
-    proxy: { width, height, frames: facts.frames },
-    thumbnails: { count: thumbnails, interval: thumbStep / facts.rate },
-    sweep: { rows: rows.length, framesPerRow },
-  };
+  return finish(recording.source, size);
 }
 
-async function writeSweep(rows: Uint8Array[], file: string) {
-  const png = await output('ffmpeg', [
-    '-v', 'error', '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-s', `${SWEEP_WIDTH}x${rows.length}`, '-i', '-',
-    '-frames:v', '1', '-c:v', 'png', '-f', 'image2pipe', '-',
-  ], Buffer.concat(rows)); // prettier-ignore
-  await writeFile(file, png);
+/** Share of the work that looking at the overlap of two lenses takes. */
+const LOOKING = 0.2;
+
+/** Anything else is drawn as a sphere by the kernel on the way; no stitched file is written. */
+async function stitched(recording: Recording, facts: MediaFacts, folder: string, options: GatherOptions) {
+  const { signal } = options;
+  const progress = options.progress ?? (() => {});
+  let { source } = recording;
+  let looked = 0;
+  if (source.kind === 'two-lenses' && !source.track) {
+    looked = LOOKING;
+    source = await followStitch({ ...recording, source }, facts, { signal, progress: (share) => progress(share * LOOKING) }); // prettier-ignore
+  }
+  const size = proxySize({ width: options.proxyWidth ?? 1920 }, options.proxyWidth);
+  const { inputs, chain } = pictureInput(recording);
+  const sound = facts.sound ? [...SAFE_INPUT, '-i', recording.files[0]!] : [];
+  let finish: ReturnType<typeof follow> | undefined;
+  await render({
+    take: null,
+    picture: source,
+    source: facts,
+    target: size,
+    start: 0,
+    rate: facts.rate,
+    frames: facts.frames,
+    sourceFrames: Array.from({ length: facts.frames }, (_, n) => n),
+    skip: 0,
+    decoder: (fifo) => [
+      '-v', 'error', '-nostdin', '-y', ...inputs, '-filter_complex', `${chain},fps=${facts.rate}[v]`, '-map', '[v]',
+      '-pix_fmt', 'yuv420p', '-f', 'rawvideo', fifo,
+    ],
+    encoder: (fifo) => [
+      '-v', 'error', '-nostdin', '-y', '-f', 'rawvideo', '-pix_fmt', 'yuv420p', '-s', `${size.width}x${size.height}`,
+      '-r', String(facts.rate), ...BT709, '-i', fifo, ...sound, ...makings(facts, folder, '[0:v]null', facts.sound ? 1 : null),
+    ],
+    encoderStreams: STREAMS,
+    onEncoder: (encoder) => (finish = follow(encoder, facts, folder, (share) => progress(looked + (1 - looked) * share))),
+    signal,
+  }); // prettier-ignore
+  return finish!(source, size);
 }

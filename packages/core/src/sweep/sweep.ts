@@ -3,8 +3,10 @@
 /** The part of the sphere that a row shows, in degrees of latitude. */
 export const SWEEP_BAND = { top: 24, bottom: -36 } as const;
 export const SWEEP_WIDTH = 720;
-/** A Sweep has at most this many rows; longer footage shares rows between neighbouring frames. */
-export const SWEEP_MOST_ROWS = 9000;
+/** The overview has at most this many rows; in longer footage each stands for several frames. */
+export const SWEEP_MOST_ROWS = 2048;
+/** Frames, one a row, in each of the tiles that show the Sweep close up. */
+export const SWEEP_TILE = 512;
 
 /**
  * Squeezes a band picture (width × height RGB bytes, the rows of the band from top to bottom) into one row.

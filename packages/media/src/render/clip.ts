@@ -3,7 +3,7 @@ import { rename, rm } from 'node:fs/promises';
 import { DEFAULT_QUALITY, type ClipSettings } from '@glimbo/core/take/clip';
 import { frameCount, type Take } from '@glimbo/core/take/take';
 import { BT709, MediaError, SAFE_INPUT } from '../ffmpeg.js';
-import { probe } from '../probe.js';
+import { pictureInput, readRecording, type Recording } from '../recording.js';
 import { render } from './pipeline.js';
 
 export interface ClipReport {
@@ -15,17 +15,17 @@ export interface ClipReport {
 }
 
 /**
- * Exports a take's range from its footage to an MP4 file, frame-exact, with sound. The file is written beside its
+ * Exports a take's range from its recording to an MP4 file, frame-exact, with sound. The file is written beside its
  * place and renamed when whole; after a failure or a cancel nothing is left. Throws MediaError.
  */
 export async function exportClip(
   take: Take,
-  footage: string,
+  recording: Recording,
   out: string,
   settings: ClipSettings,
-  options: { progress?: (done: number, total: number) => void; signal?: AbortSignal; variableRate?: boolean } = {},
+  options: { progress?: (done: number, total: number) => void; signal?: AbortSignal } = {},
 ): Promise<ClipReport> {
-  const { facts, doubts } = await probe(footage);
+  const { facts, doubts } = await readRecording(recording);
   const variable = doubts.some((d) => d.kind === 'variable-rate');
   const { rate: own } = facts;
   const rate = settings.rate ?? own;
@@ -44,14 +44,16 @@ export async function exportClip(
   // A variable rate is made constant from the very start, so that frame numbers mean the same as in the proxy.
   const seek = variable || first === 0 ? [] : ['-ss', ((first - 0.5) / own).toFixed(6)];
   const skip = variable ? first : 0;
-  const timing = variable ? ['-vf', `fps=${own}`] : ['-fps_mode', 'passthrough'];
+  const { inputs, chain } = pictureInput(recording, seek);
+  const graph = `${chain}${variable ? `,fps=${own}` : ''}[v]`;
   const sound = facts.sound
-    ? ['-ss', range.in.toFixed(6), '-t', (frames / rate).toFixed(6), ...SAFE_INPUT, '-i', footage]
+    ? ['-ss', range.in.toFixed(6), '-t', (frames / rate).toFixed(6), ...SAFE_INPUT, '-i', recording.files[0]!]
     : [];
   const soundOut = facts.sound ? ['-map', '0:v', '-map', '1:a:0', '-c:a', 'aac', '-b:a', '192k'] : ['-an'];
   try {
     await render({
       take,
+      picture: recording.source,
       source: facts,
       target: { width, height },
       start: range.in,
@@ -60,8 +62,8 @@ export async function exportClip(
       sourceFrames,
       skip,
       decoder: (fifo) => [
-        '-v', 'error', '-nostdin', '-y', ...seek, ...SAFE_INPUT, '-i', footage, '-map', '0:v:0', '-an', '-sn',
-        ...timing, '-frames:v', String(decoded + skip), '-pix_fmt', 'yuv420p', '-f', 'rawvideo', fifo,
+        '-v', 'error', '-nostdin', '-y', ...inputs, '-filter_complex', graph, '-map', '[v]', '-an', '-sn',
+        '-fps_mode', 'passthrough', '-frames:v', String(decoded + skip), '-pix_fmt', 'yuv420p', '-f', 'rawvideo', fifo,
       ],
       encoder: (fifo) => [
         '-v', 'error', '-nostdin', '-y', '-f', 'rawvideo', '-pix_fmt', 'yuv420p', '-s', `${width}x${height}`, '-r', String(rate),

@@ -1,18 +1,22 @@
 /** The render pipeline: decoder → shared memory → kernel threads → encoder, with bounded buffers. */
-import { execFileSync } from 'node:child_process';
+import { execFileSync, type ChildProcess } from 'node:child_process';
 import { closeSync, constants, mkdtempSync, openSync, readFileSync, rmSync } from 'node:fs';
 import { availableParallelism, tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
 import { createMemory, Kernel } from '@glimbo/kernel';
 import { planMemory } from '@glimbo/kernel/memory';
+import type { Source } from '@glimbo/core/stitch/source';
 import type { Take } from '@glimbo/core/take/take';
 import { engineFolder, finished, MediaError, start } from '../ffmpeg.js';
 import { ABORTED, COUNTERS, WRITTEN } from './counters.js';
 import type { WorkerSetup } from './worker.js';
 
 export interface RenderRequest {
-  take: Take;
+  /** What is drawn: a take's view, or without one the whole sphere. */
+  take: Take | null;
+  /** What the decoded picture shows. */
+  picture: Source;
   /** Size of the decoded picture. */
   source: { width: number; height: number };
   /** Size of the frames drawn. */
@@ -26,6 +30,9 @@ export interface RenderRequest {
   /** Arguments for the two ffmpeg processes; each gets the name of its pipe. */
   decoder: (fifo: string) => string[];
   encoder: (fifo: string) => string[];
+  /** Standard streams of the encoder from 0 on, and what is done with them; by default only its errors are read. */
+  encoderStreams?: ('ignore' | 'pipe')[];
+  onEncoder?: (encoder: ChildProcess) => void;
   progress?: (frames: number) => void;
   signal?: AbortSignal;
 }
@@ -41,14 +48,15 @@ export async function render(request: RenderRequest): Promise<void> {
   const plan = planMemory({ ...request, workers: drawing, ring: RING });
   const memory = createMemory(plan.size);
   const module = await WebAssembly.compile(readFileSync(join(engineFolder(), 'kernel.wasm')));
-  (await Kernel.create(module, memory, plan)).prepare();
+  (await Kernel.create(module, memory, plan)).prepare(request.picture);
   const counters = new SharedArrayBuffer(COUNTERS * 4);
   const count = new Int32Array(counters);
 
   const decoder = start('ffmpeg', request.decoder(pipes.read), ['ignore', 'ignore', 'pipe']);
-  const encoder = start('ffmpeg', request.encoder(pipes.write), ['ignore', 'ignore', 'pipe']);
-  const { take, start: begin, rate, frames, sourceFrames, skip, target } = request;
-  const shared = { module, memory, plan, counters, take, start: begin, rate, frames, sourceFrames, skip, ...target };
+  const encoder = start('ffmpeg', request.encoder(pipes.write), request.encoderStreams ?? ['ignore', 'ignore', 'pipe']);
+  request.onEncoder?.(encoder);
+  const { take, picture, start: begin, rate, frames, sourceFrames, skip, target } = request;
+  const shared = { module, memory, plan, counters, take, picture, start: begin, rate, frames, sourceFrames, skip, ...target };
   const worker = (role: WorkerSetup['role'], index: number, fifo = '') =>
     new Worker(join(engineFolder(), 'render-worker.mjs'), {
       workerData: { ...shared, role, index, fifo } satisfies WorkerSetup,

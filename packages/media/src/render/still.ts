@@ -4,29 +4,24 @@ import { rename, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { createMemory, Kernel, needsMips } from '@glimbo/kernel';
 import { frameBytes, planMemory, STRIPE_ROWS } from '@glimbo/kernel/memory';
+import { sphereWidth, type Source } from '@glimbo/core/stitch/source';
 import type { Take } from '@glimbo/core/take/take';
-import { engineFolder, MediaError, output, SAFE_INPUT } from '../ffmpeg.js';
-import { probe } from '../probe.js';
+import { engineFolder, MediaError, output } from '../ffmpeg.js';
+import type { MediaFacts } from '../probe.js';
+import { pictureInput, readRecording, type Recording } from '../recording.js';
 import { shotAt } from './shot.js';
 
-/** Renders the frame at a time in seconds to a PNG file. Throws MediaError. */
+/** Renders the frame at a time in seconds to a PNG file; without a take the whole sphere. Throws MediaError. */
 export async function renderStill(
-  take: Take,
-  footage: string,
+  take: Take | null,
+  recording: Recording,
   time: number,
   size: { width: number; height: number },
   out: string,
 ) {
-  const { facts } = await probe(footage);
-  const index = Math.min(facts.frames - 1, Math.max(0, Math.floor(time * facts.rate + 1e-6)));
-  const seek = index === 0 ? [] : ['-ss', ((index - 0.5) / facts.rate).toFixed(6)];
-  const raw = await output('ffmpeg', [
-    '-v', 'error', '-nostdin', ...seek, ...SAFE_INPUT, '-i', footage, '-map', '0:v:0', '-frames:v', '1',
-    '-pix_fmt', 'yuv420p', '-f', 'rawvideo', '-',
-  ]); // prettier-ignore
-  if (raw.length !== frameBytes(facts.width, facts.height))
-    throw new MediaError(`There is no picture at ${time.toFixed(2)} s.`);
-  const rgb = toRgb(await drawFrame(take, raw, facts, time, size), size.width, size.height);
+  const { facts } = await readRecording(recording);
+  const raw = await decodeFrame(recording, facts, time);
+  const rgb = toRgb(await drawFrame(take, recording.source, raw, facts, time, size), size.width, size.height);
   const png = await output('ffmpeg', [
     '-v', 'error', '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-s', `${size.width}x${size.height}`, '-i', '-',
     '-frames:v', '1', '-c:v', 'png', '-f', 'image2pipe', '-',
@@ -35,9 +30,27 @@ export async function renderStill(
   await rename(`${out}.part`, out);
 }
 
-/** Draws one yuv420p frame of the footage as the take sees it at a time; gives the yuv444p bytes of the result. */
+/** The picture of a recording at a time in seconds, as yuv420p bytes of the joined size in `facts`. Throws MediaError. */
+export async function decodeFrame(
+  recording: Recording,
+  facts: Pick<MediaFacts, 'width' | 'height' | 'rate' | 'frames'>,
+  time: number,
+): Promise<Uint8Array> {
+  const index = Math.min(facts.frames - 1, Math.max(0, Math.floor(time * facts.rate + 1e-6)));
+  const { inputs, chain } = pictureInput(recording, index === 0 ? [] : ['-ss', ((index - 0.5) / facts.rate).toFixed(6)]); // prettier-ignore
+  const raw = await output('ffmpeg', [
+    '-v', 'error', '-nostdin', ...inputs, '-filter_complex', `${chain}[v]`, '-map', '[v]', '-frames:v', '1',
+    '-pix_fmt', 'yuv420p', '-f', 'rawvideo', '-',
+  ]); // prettier-ignore
+  if (raw.length !== frameBytes(facts.width, facts.height))
+    throw new MediaError(`There is no picture at ${time.toFixed(2)} s.`);
+  return raw;
+}
+
+/** Draws one yuv420p frame of the footage as the take sees it at a time, or the whole sphere; gives the yuv444p bytes of the result. */
 export async function drawFrame(
-  take: Take,
+  take: Take | null,
+  picture: Source,
   raw: Uint8Array,
   source: { width: number; height: number },
   time: number,
@@ -50,12 +63,12 @@ export async function drawFrame(
     memory,
     plan,
   );
-  kernel.prepare();
+  kernel.prepare(picture);
   const bytes = new Uint8Array(memory.buffer);
   const slot = plan.sources[0]!;
   bytes.set(raw, slot.pointer);
-  const shot = shotAt(take, time, target.width, target.height);
-  if (needsMips(shot.camera, source.width)) kernel.buildMips(slot, 0, 1);
+  const shot = shotAt(take, picture, time, target.width, target.height);
+  kernel.ready(shot, slot, needsMips(shot.picture, sphereWidth(picture, source.width)), 0, 1, 0);
   const rows = Math.ceil(target.height / 8);
   for (let row = 0; row < rows; row += STRIPE_ROWS)
     kernel.draw(shot, slot, plan.targets[0]!, row, Math.min(STRIPE_ROWS, rows - row), 0);

@@ -6,6 +6,7 @@ import { closeSync, openSync, readSync, writeSync } from 'node:fs';
 import { parentPort, workerData } from 'node:worker_threads';
 import { Kernel, needsMips } from '@glimbo/kernel';
 import { STRIPE_ROWS, type MemoryPlan } from '@glimbo/kernel/memory';
+import { sphereWidth, type Source } from '@glimbo/core/stitch/source';
 import type { Take } from '@glimbo/core/take/take';
 import { ABORTED, MIP_PARTS, MIPS, NEXT, READ, STRIPES, WRITTEN } from './counters.js';
 import { shotAt } from './shot.js';
@@ -23,7 +24,9 @@ export interface WorkerSetup {
   sourceFrames: number[];
   /** Decoded frames to leave out before the first. */
   skip: number;
-  take: Take;
+  /** What is drawn: a take's view, or without one the whole sphere. */
+  take: Take | null;
+  picture: Source;
   start: number;
   rate: number;
   width: number;
@@ -110,6 +113,7 @@ function write() {
 async function draw() {
   const kernel = await Kernel.create(setup.module, memory, plan);
   const perFrame = MIP_PARTS + stripes;
+  const wide = sphereWidth(setup.picture, plan.sources[0]!.planes[0]![0]!.width);
   const tileRows = Math.ceil(setup.height / 8);
   for (;;) {
     const ticket = Atomics.add(counters, NEXT, 1);
@@ -117,11 +121,10 @@ async function draw() {
     if (n >= frames) return;
     const step = ticket % perFrame;
     const slot = n % ring;
-    const shot = shotAt(setup.take, setup.start + n / setup.rate, setup.width, setup.height);
+    const shot = shotAt(setup.take, setup.picture, setup.start + n / setup.rate, setup.width, setup.height);
     until(READ, (count) => count > n);
     if (step < MIP_PARTS) {
-      if (needsMips(shot.camera, plan.sources[slot]!.planes[0]![0]!.width))
-        kernel.buildMips(plan.sources[slot]!, step, MIP_PARTS);
+      kernel.ready(shot, plan.sources[slot]!, needsMips(shot.picture, wide), step, MIP_PARTS, setup.index);
       advance(MIPS + slot);
     } else {
       until(MIPS + slot, (done) => done === MIP_PARTS);

@@ -1,0 +1,157 @@
+/** The map from what is drawn to the source: exact at a pixel, and on the grid. */
+
+import { TILE, NODE, SHRINK, BEND, SCALE, CENTRE_X, CENTRE_Y, LIMB, WIDTH, HEIGHT, OUT_WIDTH, OUT_HEIGHT, SOURCE, PART, TO_LENS, LENS_X, LENS_Y, FOCAL, K1, K2, EDGE, OVER, FEATHER, SEAM, SEAM_COUNT, OTHER_AXIS, field } from './fields';
+
+/** atan for 0…1, after Cephes' atanf: error below 1e-7. */
+// @ts-ignore: decorator
+@inline
+function atan01(x: f64): f64 {
+  let base: f64 = 0;
+  if (x > 0.4142135623730950) {
+    base = 0.7853981633974483;
+    x = (x - 1) / (x + 1);
+  }
+  const z = x * x;
+  return base + x + x * z * (((8.05374449538e-2 * z - 1.38776856032e-1) * z + 1.99777106478e-1) * z - 3.33329491539e-1);
+}
+
+// @ts-ignore: decorator
+@inline
+function atan2(y: f64, x: f64): f64 {
+  const ax = abs(x);
+  const ay = abs(y);
+  const large = max(ax, ay);
+  if (large == 0) return 0;
+  let a = atan01(min(ax, ay) / large);
+  if (ay > ax) a = 1.5707963267948966 - a;
+  if (x < 0) a = 3.141592653589793 - a;
+  return y < 0 ? -a : a;
+}
+
+/** log2 of a positive number to 0.01. */
+// @ts-ignore: decorator
+@inline
+function roughLog2(x: f64): f32 {
+  const bits = reinterpret<i32>(<f32>x);
+  const exponent = <f32>((bits >> 23) - 128);
+  const m = reinterpret<f32>((bits & 0x7fffff) | 0x3f800000);
+  return exponent + (<f32>-0.33333333 * m + <f32>2) * m - <f32>0.66666667 + <f32>0.0;
+}
+
+/** The exact map at a pixel, written as a node. */
+export function mapPixel(camera: usize, px: f64, py: f64, node: usize): void {
+  const scale = field(camera, SCALE);
+  let cover: f32 = 1;
+  let cx: f64, cy: f64, cz: f64;
+  // Angle on the sphere that one pixel covers, along the radius and across it; the larger decides.
+  let angle: f64;
+  if (field(camera, OUT_WIDTH) > 0) {
+    const longitude = (px / field(camera, OUT_WIDTH) - 0.5) * 6.283185307179586;
+    const latitude = (0.5 - py / field(camera, OUT_HEIGHT)) * 3.141592653589793;
+    const c = Math.cos(latitude);
+    cx = c * Math.sin(longitude);
+    cy = Math.sin(latitude);
+    cz = c * Math.cos(longitude);
+    angle = 3.141592653589793 / field(camera, OUT_HEIGHT);
+  } else {
+    const bend = field(camera, BEND);
+    let x = (px - field(camera, CENTRE_X)) * scale;
+    let y = (field(camera, CENTRE_Y) - py) * scale;
+    const limb = field(camera, LIMB);
+    if (limb > 0) {
+      const r = Math.sqrt(x * x + y * y);
+      cover = <f32>min(1.0, max(0.0, (limb - r) / scale + 0.5));
+      const edge = limb * 0.999999;
+      if (r > edge) {
+        x *= edge / r;
+        y *= edge / r;
+      }
+    }
+    const q2 = (x * x + y * y) / ((1 + bend) * (1 + bend));
+    cz = (-q2 * bend + Math.sqrt(max(0.0, 1 + q2 * (1 - bend * bend)))) / (1 + q2);
+    const f = (bend + cz) / (1 + bend);
+    cx = x * f;
+    cy = y * f;
+    angle = max(scale * f, (scale * (bend + cz) * f) / max(1 + bend * cz, 1e-4));
+  }
+  const dx = field(camera, 0) * cx + field(camera, 1) * cy + field(camera, 2) * cz;
+  const dy = field(camera, 3) * cx + field(camera, 4) * cy + field(camera, 5) * cz;
+  const dz = field(camera, 6) * cx + field(camera, 7) * cy + field(camera, 8) * cz;
+  store<f32>(node, 1, 16);
+  if (field(camera, SOURCE) == 2) return mapLens(camera, dx, dy, dz, angle, cover, node);
+  const width = field(camera, WIDTH);
+  const height = field(camera, HEIGHT);
+  let u = (atan2(dx, dz) * 0.15915494309189535 + 0.5) * width;
+  let v = (0.5 - atan2(dy, Math.sqrt(dx * dx + dz * dz)) * 0.3183098861837907) * height;
+  if (field(camera, SOURCE) == 1) {
+    u -= field(camera, PART);
+    v -= field(camera, PART + 1);
+    cover *= inside(u, v, field(camera, PART + 2), field(camera, PART + 3));
+  }
+  store<f32>(node, <f32>u);
+  store<f32>(node, <f32>v, 4);
+  store<f32>(node, roughLog2((angle * max(width * 0.15915494309189535, height * 0.3183098861837907)) / SHRINK), 8);
+  store<f32>(node, cover, 12);
+}
+
+/** 1 inside a picture of width × height, 0 outside, a pixel's slope between. */
+// @ts-ignore: decorator
+@inline
+function inside(u: f64, v: f64, width: f64, height: f64): f32 {
+  const depth = min(min(u, width - u), min(v, height - v));
+  return <f32>min(1.0, max(0.0, depth + 0.5));
+}
+
+/** The map into a lens's circle, for a direction of the rig. */
+function mapLens(camera: usize, dx: f64, dy: f64, dz: f64, angle: f64, cover: f32, node: usize): void {
+  const x = field(camera, TO_LENS) * dx + field(camera, TO_LENS + 1) * dy + field(camera, TO_LENS + 2) * dz;
+  const y = field(camera, TO_LENS + 3) * dx + field(camera, TO_LENS + 4) * dy + field(camera, TO_LENS + 5) * dz;
+  const z = field(camera, TO_LENS + 6) * dx + field(camera, TO_LENS + 7) * dy + field(camera, TO_LENS + 8) * dz;
+  const across = Math.sqrt(x * x + y * y);
+  const theta = atan2(across, z);
+  const edge = field(camera, EDGE);
+  const focal = field(camera, FOCAL);
+  // What lies outside the circle is drawn from its border; it is covered, or background.
+  const t = min(theta, edge);
+  const t2 = t * t;
+  const r = focal * t * (1 + t2 * (field(camera, K1) + t2 * field(camera, K2)));
+  const k = across > 1e-12 ? r / across : 0;
+  store<f32>(node, <f32>(field(camera, LENS_X) + x * k));
+  store<f32>(node, <f32>(field(camera, LENS_Y) - y * k), 4);
+  store<f32>(node, roughLog2((angle * focal * (1 + t2 * (3 * field(camera, K1) + 5 * t2 * field(camera, K2)))) / SHRINK), 8);
+  store<f32>(node, cover * <f32>min(1.0, max(0.0, (edge - theta) * focal + 0.5)), 12);
+  if (field(camera, SEAM_COUNT) > 0) store<f32>(node, weightOf(camera, dx, dy, dz, theta), 16);
+}
+
+/**
+ * Weight of the upper lens: ½ on the seam, growing by one across the feather, not kept to 0…1. The seam runs where
+ * the angles to the two axes differ by twice its table's value for the azimuth about the rig's z axis.
+ */
+// @ts-ignore: decorator
+@inline
+function weightOf(camera: usize, dx: f64, dy: f64, dz: f64, theta: f64): f32 {
+  const ox = field(camera, OTHER_AXIS);
+  const oy = field(camera, OTHER_AXIS + 1);
+  const oz = field(camera, OTHER_AXIS + 2);
+  const cross = Math.sqrt((dy * oz - dz * oy) ** 2 + (dz * ox - dx * oz) ** 2 + (dx * oy - dy * ox) ** 2);
+  const other = atan2(cross, dx * ox + dy * oy + dz * oz);
+  const count = <i32>field(camera, SEAM_COUNT);
+  const place = (atan2(dx, dy) * 0.15915494309189535 + 1) * <f64>count;
+  const whole = Math.floor(place);
+  const f = place - whole;
+  const i = <i32>whole % count;
+  const table = <usize>field(camera, SEAM);
+  const seam = <f64>load<f32>(table + (<usize>i << 2)) * (1 - f) + <f64>load<f32>(table + (<usize>((i + 1) % count) << 2)) * f;
+  const towards = field(camera, OVER) > 0 ? (other - theta) * 0.5 : (theta - other) * 0.5;
+  return <f32>((towards - seam) / field(camera, FEATHER) + 0.5);
+}
+
+/** Computes the nodes of tile rows `row` to `row + rows`, with one more node on every side. */
+export function mapGrid(camera: usize, grid: usize, columns: i32, row: i32, rows: i32): void {
+  let node = grid;
+  for (let j = -1; j <= rows + 1; j++)
+    for (let i = -1; i <= columns + 1; i++) {
+      mapPixel(camera, <f64>(i * TILE) + 0.5, <f64>((row + j) * TILE) + 0.5, node);
+      node += NODE;
+    }
+}

@@ -1,0 +1,143 @@
+/** Writing the kernel's camera records: what is drawn, and the source it is drawn from. */
+import { limbRadius } from '@glimbo/core/lens/projection';
+import type { Camera } from '@glimbo/core/lens/view';
+import { RADIANS, rotationOf, transpose, type Matrix3 } from '@glimbo/core/geometry/rotation';
+import { focalOf, type Lens } from '@glimbo/core/stitch/lens';
+import { housed, SECTORS, SEAM_POINTS, type Source } from '@glimbo/core/stitch/source';
+
+/** A whole equirectangular picture to be drawn. */
+export interface SpherePicture {
+  sphere: true;
+  width: number;
+  height: number;
+}
+
+/** Doubles of a camera record. */
+const FIELDS = 48;
+
+/** The fields of what is drawn, for a plane whose pixels are `part` pixels of the frame wide. */
+function pictureFields(picture: Camera | SpherePicture, toSource: Matrix3, part: number): number[] {
+  if ('sphere' in picture)
+    return [...toSource, 0, 0, 0, 0, 0, 0, 0, Math.ceil(picture.width / part), Math.ceil(picture.height / part)];
+  const limb = limbRadius(picture.bend);
+  return [
+    ...toSource, picture.bend, picture.scale * part, picture.centreX / part, picture.centreY / part,
+    Number.isFinite(limb) ? limb : 0, 0, 0, 0, 0,
+  ]; // prettier-ignore
+}
+
+/** The lenses of a source, as they draw behind their housing. */
+export function lensesOf(source: Source): Lens[] {
+  if (source.kind === 'one-lens') return [housed(source.lens, source.housing)];
+  return source.kind === 'two-lenses' ? source.lenses.map((l) => housed(l, source.housing)) : [];
+}
+
+/** How many layers a source is drawn in. */
+export const layersOf = (source: Source) => (source.kind === 'two-lenses' ? 2 : 1);
+
+/**
+ * One layer's record: 48 doubles. `plane` is the size of the source's plane, `shrink` its pixels' width in pixels
+ * of the source's luma, `seam` the pointer of the seam's table.
+ */
+export function cameraRecord(
+  picture: Camera | SpherePicture,
+  toSource: Matrix3,
+  source: Source,
+  layer: number,
+  plane: { width: number; height: number },
+  shrink: number,
+  part: number,
+  seam: number,
+): Float64Array {
+  const record = new Float64Array(FIELDS);
+  record.set(pictureFields(picture, toSource, part));
+  if (source.kind === 'sphere') {
+    record.set([plane.width, plane.height], 14);
+  } else if (source.kind === 'part') {
+    const width = (plane.width * 360) / (source.right - source.left);
+    const height = (plane.height * 180) / (source.top - source.bottom);
+    record.set([width, height], 14);
+    const corner = [(source.left / 360 + 0.5) * width, (0.5 - source.top / 180) * height];
+    record.set([1, ...corner, plane.width, plane.height], 18);
+  } else {
+    const lenses = lensesOf(source);
+    const lens = lenses[layer]!;
+    const edge = (lens.fov / 2) * RADIANS;
+    record[18] = 2;
+    record.set(transpose(rotationOf(lens)), 23);
+    record.set(
+      [lens.centreX / shrink, lens.centreY / shrink, focalOf(lens) / shrink, lens.k1, lens.k2, edge, layer],
+      32,
+    );
+    const other = lenses[1 - layer];
+    if (source.kind === 'two-lenses' && other) {
+      const axis = rotationOf(other);
+      // Half a pixel's ramp at least, so that a hard seam is not stepped.
+      const feather = Math.max(source.feather * RADIANS, 2 / focalOf(lens));
+      record.set([feather, seam, SEAM_POINTS, axis[2], axis[5], axis[8]], 39);
+    }
+  }
+  return record;
+}
+
+/** Side in pixels of a block that shares one correction of colour; as in assembly/match.ts. */
+const BLOCK = 16;
+
+/**
+ * For each block of a joined two-lens picture, where it lies round the seam and how much of a correction it gets:
+ * four 16-bit numbers a block, as assembly/match.ts reads them.
+ */
+export function matchBlocks(source: Source, width: number, height: number): Uint16Array | null {
+  if (source.kind !== 'two-lenses' || source.match === 'off') return null;
+  const [across, down] = [Math.floor(width / BLOCK), Math.floor(height / BLOCK)];
+  const blocks = new Uint16Array(across * down * 4);
+  const lenses = lensesOf(source);
+  const turns = lenses.map((l) => rotationOf(l));
+  for (let row = 0; row < down; row++)
+    for (let column = 0; column < across; column++) {
+      const [x, y] = [(column + 0.5) * BLOCK, (row + 0.5) * BLOCK];
+      const n = x < width / 2 ? 0 : 1;
+      const lens = lenses[n]!;
+      const [dx, dy] = [x - lens.centreX, lens.centreY - y];
+      const r = Math.hypot(dx, dy);
+      const at = (row * across + column) * 4;
+      if (r > lens.radius + BLOCK) {
+        blocks[at + 3] = 2;
+        continue;
+      }
+      // The equidistant angle is near enough to say how far a block is from the seam.
+      const theta = r / focalOf(lens);
+      const [sin, m] = [Math.sin(theta) / Math.max(r, 1e-9), turns[n]!];
+      const [lx, ly, lz] = [dx * sin, dy * sin, Math.cos(theta)];
+      const azimuth = Math.atan2(m[0] * lx + m[1] * ly + m[2] * lz, m[3] * lx + m[4] * ly + m[5] * lz);
+      const near = Math.min(1, Math.max(0, (theta / RADIANS - 30) / 45));
+      const local = near * near * (3 - 2 * near);
+      blocks[at] = Math.round((azimuth / (2 * Math.PI) + 1) * SECTORS * 256) % (SECTORS * 256);
+      blocks[at + 1] = Math.round(local * 65535);
+      blocks[at + 2] = source.match === 'full' ? 65535 : blocks[at + 1]!;
+      blocks[at + 3] = n;
+    }
+  return blocks;
+}
+
+/** Floats of the gains' table: for each lens the mean's three logarithms, then three a sector. */
+export const GAIN_FLOATS = 2 * (SECTORS + 1) * 3;
+
+/** The gains' table for logarithmic ratios of lens 1 over lens 2: each lens goes half the way. */
+export function matchGains(ratios: number[]): Float32Array {
+  const table = new Float32Array(GAIN_FLOATS);
+  const mean = [0, 1, 2].map((c) => {
+    let sum = 0;
+    for (let i = 0; i < SECTORS; i++) sum += ratios[i * 3 + c]! / SECTORS;
+    return sum;
+  });
+  for (let lens = 0; lens < 2; lens++) {
+    const share = lens === 0 ? -0.5 : 0.5;
+    const base = lens * (SECTORS + 1) * 3;
+    for (let c = 0; c < 3; c++) {
+      table[base + c] = share * mean[c]!;
+      for (let i = 0; i < SECTORS; i++) table[base + 3 + i * 3 + c] = share * (ratios[i * 3 + c]! - mean[c]!);
+    }
+  }
+  return table;
+}
