@@ -5,20 +5,23 @@ import { tmpdir } from 'node:os';
 import { dirname, isAbsolute, join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { parseSize, sizeOf } from '@glimbo/core/lens/format';
+import { sphereWidth } from '@glimbo/core/stitch/source';
 import { CODECS, type Codec } from '@glimbo/core/take/clip';
 import type { Take } from '@glimbo/core/take/take';
 import { readTake } from '@glimbo/core/take/validate';
 import { MediaError } from '@glimbo/media/ffmpeg';
 import { gather } from '@glimbo/media/gather';
 import { probe } from '@glimbo/media/probe';
+import { openRecording, readRecording, type Recording } from '@glimbo/media/recording';
 import { exportClip } from '@glimbo/media/render/clip';
 import { renderStill } from '@glimbo/media/render/still';
 
 const USAGE = `Usage:
-  ./glimbo export TAKE.json --out FILE.mp4 [--size 1920x1080] [--rate 30] [--codec ${CODECS.join('|')}] [--quality N | --bitrate 18M]
+  ./glimbo export TAKE.json --out FILE.mp4 [--size 1920x1080] [--rate 30] [--codec ${CODECS.join('|')}] [--quality N | --bitrate 18M] [--sphere]
   ./glimbo frame TAKE.json --time S --out FILE.png [--size WxH]
   ./glimbo probe FILE
-  ./glimbo sweep FILE --out FILE.png`;
+  ./glimbo sweep FILE --out FILE.png
+What a picture shows (lenses, a part of the sphere) is read from FILE.source.json beside the footage, or --source FILE.`;
 
 const { values, positionals } = parse();
 
@@ -34,6 +37,8 @@ function parse() {
         quality: { type: 'string' },
         bitrate: { type: 'string' },
         time: { type: 'string' },
+        source: { type: 'string' },
+        sphere: { type: 'boolean' },
         help: { type: 'boolean' },
       },
     });
@@ -65,7 +70,7 @@ function bitRate(): number | undefined {
   return bits;
 }
 
-function loadTake(file: string | undefined): { take: Take; footage: string } {
+async function loadTake(file: string | undefined): Promise<{ take: Take; recording: Recording }> {
   if (!file) fail('Name a take document.');
   let plain: unknown;
   try {
@@ -75,28 +80,37 @@ function loadTake(file: string | undefined): { take: Take; footage: string } {
     fail(missing ? `${file} was not found.` : `${file} is not a JSON document: ${(error as Error).message}`, false);
   }
   const take = readTake(plain);
-  return { take, footage: isAbsolute(take.footage) ? take.footage : resolve(dirname(file), take.footage) };
+  const footage = isAbsolute(take.footage) ? take.footage : resolve(dirname(file), take.footage);
+  return { take, recording: await openRecording(footage, values.source) };
 }
 
 const needOut = () => values.out ?? fail('Say where to write with --out FILE.');
 const sizeFor = (take: Take) => (values.size ? parseSize(values.size) : sizeOf(take.frame.aspect, 1080));
 
+/** Size of the whole sphere at the footage's own resolution, unless one is asked for. */
+async function sphereSize(recording: Recording) {
+  if (values.size) return parseSize(values.size);
+  const width = sphereWidth(recording.source, (await readRecording(recording)).facts.width);
+  return { width, height: width / 2 };
+}
+
 const commands: Record<string, (argument: string | undefined) => Promise<void>> = {
   async export(argument) {
     const out = needOut();
-    const { take, footage } = loadTake(argument);
+    const { take, recording } = await loadTake(argument);
     const codec = (values.codec ?? 'h264') as Codec;
-    if (!CODECS.includes(codec)) fail(`--codec ${codec} is not available yet; choose ${CODECS.join(' or ')}.`, false);
+    if (!CODECS.includes(codec)) fail(`--codec ${codec} is not available yet; choose one of ${CODECS.join(', ')}.`, false);
     if (values.quality !== undefined && values.bitrate !== undefined) fail('Give --quality or --bitrate, not both.');
     const settings = {
-      ...sizeFor(take),
+      ...(values.sphere ? await sphereSize(recording) : sizeFor(take)),
+      sphere: values.sphere,
       codec,
       rate: numeric('rate', 1, 240, undefined),
       quality: numeric('quality', 0, 51, undefined),
       bitRate: bitRate(),
     };
     const began = Date.now();
-    const report = await exportClip(take, footage, out, settings, {
+    const report = await exportClip(take, recording, out, settings, {
       progress: (done, total) => {
         const left = done ? ((Date.now() - began) / 1000 / done) * (total - done) : NaN;
         process.stderr.write(`\r${done} of ${total} frames${done ? `, ${Math.ceil(left)} s left` : ''}   `);
@@ -107,9 +121,9 @@ const commands: Record<string, (argument: string | undefined) => Promise<void>> 
   },
   async frame(argument) {
     const out = needOut();
-    const { take, footage } = loadTake(argument);
+    const { take, recording } = await loadTake(argument);
     const time = numeric('time', 0, 1e6, null) ?? fail('Say which moment with --time SECONDS.');
-    await renderStill(take, footage, time, sizeFor(take), out);
+    await renderStill(take, recording, time, sizeFor(take), out);
     process.stdout.write(`${JSON.stringify({ file: out, time })}\n`);
   },
   async probe(argument) {
@@ -119,11 +133,12 @@ const commands: Record<string, (argument: string | undefined) => Promise<void>> 
   async sweep(argument) {
     const out = needOut();
     const file = argument ?? fail('Name a file.');
-    const { facts, doubts } = await probe(file);
+    const recording = await openRecording(file, values.source);
+    const { facts, doubts } = await readRecording(recording);
     const folder = await mkdtemp(join(tmpdir(), 'glimbo-sweep-'));
     try {
       const variableRate = doubts.some((d) => d.kind === 'variable-rate');
-      const gathered = await gather(file, facts, join(folder, 'made'), {
+      const gathered = await gather(recording, facts, join(folder, 'made'), {
         variableRate,
         progress: (share) => process.stderr.write(`\r${Math.round(share * 100)} %   `),
       });
@@ -149,7 +164,6 @@ try {
   const told =
     error instanceof MediaError ||
     error instanceof RangeError ||
-    (error as Error).name === 'TakeError' ||
-    (error as Error).constructor.name === 'TakeError';
+    ['TakeError', 'SourceError'].includes((error as Error).constructor.name);
   fail(told ? (error as Error).message : `${(error as Error).stack}`, false);
 }

@@ -82,8 +82,8 @@ export interface PlanRequest {
 }
 
 export function planMemory({ source, target, workers, ring, fullChroma }: PlanRequest): MemoryPlan {
-  // The first kilobyte stays free: the kernel's own few constants lie there.
-  let next = 1024;
+  // The first 16 KiB stay free: the kernel's own constants (the exponential's table) lie there.
+  let next = 16384;
   const take = (bytes: number) => {
     const at = next;
     next = align(next + bytes);

@@ -21,12 +21,29 @@ export interface MediaFacts {
   sound: { codec: string; channels: number; sampleRate: number } | null;
   /** Projection named by spherical metadata in the file, if any. */
   spherical: string | null;
+  /** How many video streams there are: two for recordings that keep both lenses in one file. */
+  videoStreams: number;
+  /** Stereo layout named by the file's metadata, if any. */
+  stereo: 'over-under' | 'side-by-side' | null;
+  /** Part of the sphere in degrees that spherical metadata names, if it is not the whole. */
+  part: { left: number; right: number; top: number; bottom: number } | null;
 }
 
 /** What speaks against taking a file as it is; the user can overrule it. */
 export interface Doubt {
   kind: 'not-2:1' | 'variable-rate';
   sentence: string;
+}
+
+interface SideData {
+  side_data_type?: string;
+  projection?: string;
+  type?: string;
+  /** Shares of the whole that lie outside on each side, as fractions of 2³². */
+  bound_left?: number;
+  bound_top?: number;
+  bound_right?: number;
+  bound_bottom?: number;
 }
 
 interface Stream {
@@ -42,7 +59,7 @@ interface Stream {
   channels?: number;
   sample_rate?: string;
   disposition?: { attached_pic?: number };
-  side_data_list?: { side_data_type?: string; projection?: string }[];
+  side_data_list?: SideData[];
 }
 
 const fraction = (text: string | undefined) => {
@@ -97,9 +114,30 @@ export async function probe(file: string): Promise<{ facts: MediaFacts; doubts: 
     sound: sound
       ? { codec: sound.codec_name ?? '', channels: sound.channels ?? 0, sampleRate: Number(sound.sample_rate ?? 0) }
       : null,
-    spherical: video.side_data_list?.find((d) => d.side_data_type === 'Spherical Mapping')?.projection ?? null,
+    videoStreams: report.streams.filter((s) => s.codec_type === 'video' && !s.disposition?.attached_pic).length,
+    ...sphericalFacts(video.side_data_list ?? []),
   };
   return { facts, doubts: doubtsOf(name, facts, times) };
+}
+
+/** What a file's own metadata say about sphere and stereo. */
+function sphericalFacts(sides: SideData[]): Pick<MediaFacts, 'spherical' | 'stereo' | 'part'> {
+  const map = sides.find((d) => d.side_data_type === 'Spherical Mapping');
+  const stereo = sides.find((d) => d.side_data_type === 'Stereo 3D')?.type ?? '';
+  const share = (bound: number | undefined) => (bound ?? 0) / 2 ** 32;
+  const bounds = map && [map.bound_left, map.bound_top, map.bound_right, map.bound_bottom].map(share);
+  return {
+    spherical: map?.projection ?? null,
+    stereo: /top/.test(stereo) ? 'over-under' : /side/.test(stereo) ? 'side-by-side' : null,
+    part: bounds?.some((b) => b > 0)
+      ? {
+          left: -180 + 360 * bounds[0]!,
+          top: 90 - 180 * bounds[1]!,
+          right: 180 - 360 * bounds[2]!,
+          bottom: -90 + 180 * bounds[3]!,
+        }
+      : null,
+  };
 }
 
 /** Rates that are written as fractions come back as those: 29.97 is 30000/1001. */

@@ -1,6 +1,8 @@
 /** A recording as it is read: one file or two, and what their picture shows. */
-import { basename } from 'node:path';
+import { readFile } from 'node:fs/promises';
+import { basename, dirname, resolve } from 'node:path';
 import type { Source } from '@glimbo/core/stitch/source';
+import { readSource } from '@glimbo/core/stitch/validate';
 import { MediaError, SAFE_INPUT } from './ffmpeg.js';
 import { probe, type Doubt, type MediaFacts } from './probe.js';
 
@@ -11,6 +13,38 @@ export interface Recording {
 }
 
 export const wholeSphere = (file: string): Recording => ({ files: [file], source: { kind: 'sphere' } });
+
+/** A source as a file of its own (docs/formats/source.md). */
+export interface SourceFile {
+  format: 'glimbo-source';
+  version: 1;
+  /** The second lens's file, relative to this document. */
+  second?: string;
+  source: Source;
+}
+
+/**
+ * The recording of a file as the source document beside it (`FILE.source.json`), or another one that is named,
+ * describes it; without one a whole sphere. Throws MediaError or SourceError.
+ */
+export async function openRecording(file: string, document?: string): Promise<Recording> {
+  const beside = document ?? `${file}.source.json`;
+  const text = await readFile(beside, 'utf8').catch((e: NodeJS.ErrnoException) => {
+    if (e.code === 'ENOENT' && !document) return null;
+    throw new MediaError(`${beside} could not be read.`);
+  });
+  if (text === null) return wholeSphere(file);
+  let plain: Partial<SourceFile>;
+  try {
+    plain = JSON.parse(text) as Partial<SourceFile>;
+  } catch {
+    throw new MediaError(`${beside} is not a JSON document.`);
+  }
+  if (plain.format !== 'glimbo-source' || plain.version !== 1)
+    throw new MediaError(`${beside} is not a source document of Glimbo's, version 1.`);
+  const second = plain.second ? [resolve(dirname(beside), plain.second)] : [];
+  return { files: [file, ...second], source: readSource(plain.source) };
+}
 
 /**
  * ffmpeg's inputs for a recording, and the beginning of a filter graph whose last filter gives its one picture

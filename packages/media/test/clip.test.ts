@@ -6,6 +6,7 @@ import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { newTake, type Take } from '@glimbo/core/take/take';
 import { probe } from '../src/probe.js';
+import { wholeSphere } from '../src/recording.js';
 import { exportClip } from '../src/render/clip.js';
 
 process.env.GLIMBO_ENGINE = resolve('build/engine');
@@ -40,7 +41,7 @@ describe('an export', () => {
   test('has (out − in) × rate frames, begins with the in frame, and its sound is in sync', async () => {
     const out = join(folder, 'a.mp4');
     const seen: number[] = [];
-    const report = await exportClip(takeOf(1, 3), footage, out, size, { progress: (done) => seen.push(done) });
+    const report = await exportClip(takeOf(1, 3), wholeSphere(footage), out, size, { progress: (done) => seen.push(done) });
     expect(report.frames).toBe(60);
     const values = lumas(out);
     expect(values).toHaveLength(60);
@@ -53,7 +54,7 @@ describe('an export', () => {
 
   test('from the very start to the very end', async () => {
     const out = join(folder, 'b.mp4');
-    await exportClip(takeOf(0, 4), footage, out, size);
+    await exportClip(takeOf(0, 4), wholeSphere(footage), out, size);
     const values = lumas(out);
     expect(values).toHaveLength(120);
     expect([values[0], values[119]].map((v, i) => Math.abs(v! - (i ? 159 : 40)) <= 1)).toEqual([true, true]);
@@ -61,7 +62,7 @@ describe('an export', () => {
 
   test.each([15, 24, 60])('at %d frames a second shows the frame that is on screen then', async (rate) => {
     const out = join(folder, `r${rate}.mp4`);
-    await exportClip(takeOf(0.5, 2.5), footage, out, { ...size, rate });
+    await exportClip(takeOf(0.5, 2.5), wholeSphere(footage), out, { ...size, rate });
     const values = lumas(out);
     expect(values).toHaveLength(2 * rate);
     values.forEach((v, n) =>
@@ -72,16 +73,16 @@ describe('an export', () => {
 
   test('that fails or is cancelled leaves nothing', async () => {
     const stop = new AbortController();
-    const cancelled = exportClip(takeOf(0, 4), footage, join(folder, 'c.mp4'), { ...size, width: 3840, height: 2160 }, {
+    const cancelled = exportClip(takeOf(0, 4), wholeSphere(footage), join(folder, 'c.mp4'), { ...size, width: 3840, height: 2160 }, {
       signal: stop.signal,
       progress: (done) => done > 2 && stop.abort(),
     }); // prettier-ignore
     await expect(cancelled).rejects.toThrow();
-    await expect(exportClip(takeOf(9, 10), footage, join(folder, 'd.mp4'), size)).rejects.toThrow(/after the end/);
-    await expect(exportClip(takeOf(0, 1), join(folder, 'none.mp4'), join(folder, 'e.mp4'), size)).rejects.toThrow(
+    await expect(exportClip(takeOf(9, 10), wholeSphere(footage), join(folder, 'd.mp4'), size)).rejects.toThrow(/after the end/);
+    await expect(exportClip(takeOf(0, 1), wholeSphere(join(folder, 'none.mp4')), join(folder, 'e.mp4'), size)).rejects.toThrow(
       /not found/,
     );
-    await expect(exportClip(takeOf(0, 1), footage, '/nowhere/f.mp4', size)).rejects.toThrow();
+    await expect(exportClip(takeOf(0, 1), wholeSphere(footage), '/nowhere/f.mp4', size)).rejects.toThrow();
     expect(readdirSync(folder).filter((f) => f.endsWith('.part'))).toEqual([]);
     expect(['c', 'd', 'e'].some((n) => existsSync(join(folder, `${n}.mp4`)))).toBe(false);
   });

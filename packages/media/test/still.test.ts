@@ -74,7 +74,7 @@ describe('a still against v360', () => {
     ['sg', 1, { pan: -70, tilt: 20, roll: 0, fov: 80 }],
     ['sg', 1, { pan: 60, tilt: -35, roll: 15, fov: 95 }],
   ] as const)('%s, bend %d, %o: 38 dB or better', async (projection, bend, view) => {
-    const ours = await drawFrame(takeOf({ ...view, bend }), frame, source, 7, size);
+    const ours = await drawFrame(takeOf({ ...view, bend }), { kind: 'sphere' }, frame, source, 7, size);
     const theirs = decode(
       `v360=e:${projection}:yaw=${view.pan}:pitch=${view.tilt}:roll=${view.roll}:v_fov=${view.fov}:h_fov=${across(view.fov, 16 / 9, bend)}:w=${size.width}:h=${size.height}:interp=cubic`,
     );
@@ -90,16 +90,16 @@ describe('the sphere has no seam', () => {
       { pan: 40, tilt: 88, fov: 100 },
       { pan: 0, tilt: -90, fov: 250, bend: 1 },
     ]) {
-      const straight = await drawFrame(takeOf(view), frame, source, 7, size);
+      const straight = await drawFrame(takeOf(view), { kind: 'sphere' }, frame, source, 7, size);
       const centred = { ...takeOf({ ...view, pan: view.pan - 90 }), orientation: { centre: { pan: 90, tilt: 0 } } };
-      const turned = await drawFrame(centred, frame, source, 7, size);
+      const turned = await drawFrame(centred, { kind: 'sphere' }, frame, source, 7, size);
       expect(lumaPsnr(straight, turned, size.width, size.height, 0)).toBeGreaterThan(48);
     }
   });
 
   test('outside the ball there is background, and nothing else', async () => {
     const size = { width: 640, height: 360 };
-    const ball = await drawFrame(takeOf({ fov: 320, bend: 3 }), frame, source, 7, size);
+    const ball = await drawFrame(takeOf({ fov: 320, bend: 3 }), { kind: 'sphere' }, frame, source, 7, size);
     expect(ball[0]).toBe(16);
     expect(ball[size.width * size.height]).toBe(128);
     expect(ball[180 * 640 + 320]).toBeGreaterThan(17);

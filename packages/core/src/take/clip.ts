@@ -1,7 +1,9 @@
 /** What an exported clip is to be like. */
 
-export const CODECS = ['h264', 'h265'] as const;
+export const CODECS = ['h264', 'h265', 'prores'] as const;
 export type Codec = (typeof CODECS)[number];
+/** Ending of a codec's files. */
+export const endingOf = (codec: Codec) => (codec === 'prores' ? 'mov' : 'mp4');
 
 export interface ClipSettings {
   width: number;
@@ -13,6 +15,8 @@ export interface ClipSettings {
   quality?: number;
   /** Bits a second. */
   bitRate?: number;
+  /** The whole sphere as an equirectangular picture instead of the take's view. */
+  sphere?: boolean;
 }
 
 export const DEFAULT_QUALITY = 19;
@@ -26,6 +30,8 @@ export function estimateSize(settings: ClipSettings, seconds: number, rate: numb
     0.085 *
     2 ** ((DEFAULT_QUALITY - (settings.quality ?? DEFAULT_QUALITY)) / 6) *
     (settings.codec === 'h265' ? 0.65 : 1);
+  // ProRes 422 HQ takes about as much whatever is in the picture.
+  if (settings.codec === 'prores') return (settings.width * settings.height * rate * 3.5 * seconds) / 8;
   const video = settings.bitRate ?? settings.width * settings.height * rate * perPixel;
   return ((video + (sound ? 192_000 : 0)) * seconds) / 8;
 }

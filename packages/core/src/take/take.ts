@@ -9,6 +9,8 @@ export interface Take {
   footage: string;
   /** In and out points in seconds from the footage's start; the out point is the first moment not shown. */
   range: { in: number; out: number };
+  /** Frames a second at which the footage's frames are shown: 30 read as 24 runs slower. Its own rate when absent. */
+  reading?: number;
   orientation?: { mount?: Angles; centre?: { pan: number; tilt: number } };
   frame: { aspect: string };
   path: Path;
@@ -37,3 +39,6 @@ export const cameraToSource = (take: Pick<Take, 'orientation'>, camera: Matrix3)
 /** Number of frames in a clip of the range at a frame rate. */
 export const frameCount = (range: { in: number; out: number }, rate: number) =>
   Math.max(1, Math.round((range.out - range.in) * rate));
+
+/** How many times longer the footage lasts as it is read than as it was filmed at `rate` frames a second. */
+export const stretchOf = (take: Pick<Take, 'reading'>, rate: number) => (take.reading ? rate / take.reading : 1);

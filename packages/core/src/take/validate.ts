@@ -91,6 +91,7 @@ class TakeShape {
   @Equals(1) version!: number;
   @IsString() @IsNotEmpty() @MaxLength(4096) footage!: string;
   @IsObject() @ValidateNested() @Type(() => RangeShape) range!: RangeShape;
+  @IsOptional() @IsNumber() @Min(1) @Max(240) reading?: number;
   @IsOptional() @IsObject() @ValidateNested() @Type(() => OrientationShape) orientation?: OrientationShape;
   @IsObject() @ValidateNested() @Type(() => FrameShape) frame!: FrameShape;
   @IsOptional() @IsObject() @ValidateNested() @Type(() => PathShape) path?: PathShape;

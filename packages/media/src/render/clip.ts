@@ -1,7 +1,7 @@
 /** Exporting a take as a flat clip. */
 import { rename, rm } from 'node:fs/promises';
-import { DEFAULT_QUALITY, type ClipSettings } from '@glimbo/core/take/clip';
-import { frameCount, type Take } from '@glimbo/core/take/take';
+import { DEFAULT_QUALITY, endingOf, type ClipSettings } from '@glimbo/core/take/clip';
+import { stretchOf, type Take } from '@glimbo/core/take/take';
 import { BT709, MediaError, SAFE_INPUT } from '../ffmpeg.js';
 import { pictureInput, readRecording, type Recording } from '../recording.js';
 import { render } from './pipeline.js';
@@ -15,7 +15,7 @@ export interface ClipReport {
 }
 
 /**
- * Exports a take's range from its recording to an MP4 file, frame-exact, with sound. The file is written beside its
+ * Exports a take's range from its recording to an MP4 or MOV file, frame-exact, with sound. The file is written beside its
  * place and renamed when whole; after a failure or a cancel nothing is left. Throws MediaError.
  */
 export async function exportClip(
@@ -28,16 +28,17 @@ export async function exportClip(
   const { facts, doubts } = await readRecording(recording);
   const variable = doubts.some((d) => d.kind === 'variable-rate');
   const { rate: own } = facts;
-  const rate = settings.rate ?? own;
   const first = Math.round(take.range.in * own);
   if (first >= facts.frames) throw new MediaError('The in point lies after the end of the footage. Set it earlier.');
   const last = Math.min(facts.frames, Math.round(take.range.out * own));
   const range = { in: first / own, out: last / own };
-  const frames = frameCount(range, rate);
+  // Read at another rate the footage lasts longer or shorter; its frames and the keyframes on them stay together.
+  const stretch = stretchOf(take, own);
+  const rate = settings.rate ?? own / stretch;
+  const frames = Math.max(1, Math.round((range.out - range.in) * stretch * rate));
+  const step = 1 / (rate * stretch);
   // Frame n shows the footage's frame that is on screen at that moment.
-  const sourceFrames = Array.from({ length: frames }, (_, n) =>
-    Math.min(last - first - 1, Math.floor((n * own) / rate + 1e-6)),
-  );
+  const sourceFrames = Array.from({ length: frames }, (_, n) => Math.min(last - first - 1, Math.floor(n * step * own + 1e-6)));
   const decoded = sourceFrames.at(-1)! + 1;
   const part = `${out}.part`;
   const { width, height } = settings;
@@ -47,17 +48,22 @@ export async function exportClip(
   const { inputs, chain } = pictureInput(recording, seek);
   const graph = `${chain}${variable ? `,fps=${own}` : ''}[v]`;
   const sound = facts.sound
-    ? ['-ss', range.in.toFixed(6), '-t', (frames / rate).toFixed(6), ...SAFE_INPUT, '-i', recording.files[0]!]
+    ? ['-ss', range.in.toFixed(6), '-t', (range.out - range.in).toFixed(6), ...SAFE_INPUT, '-i', recording.files[0]!]
     : [];
-  const soundOut = facts.sound ? ['-map', '0:v', '-map', '1:a:0', '-c:a', 'aac', '-b:a', '192k'] : ['-an'];
+  const codec = settings.codec === 'prores' ? ['-c:a', 'pcm_s16le'] : ['-c:a', 'aac', '-b:a', '192k'];
+  const slowed =
+    facts.sound && stretch !== 1
+      ? ['-af', `asetrate=${Math.round(facts.sound.sampleRate / stretch)},aresample=${facts.sound.sampleRate}`]
+      : [];
+  const soundOut = facts.sound ? ['-map', '0:v', '-map', '1:a:0', ...slowed, ...codec, '-t', (frames / rate).toFixed(6)] : ['-an'];
   try {
     await render({
-      take,
+      take: settings.sphere ? null : take,
       picture: recording.source,
       source: facts,
       target: { width, height },
       start: range.in,
-      rate,
+      step,
       frames,
       sourceFrames,
       skip,
@@ -67,7 +73,7 @@ export async function exportClip(
       ],
       encoder: (fifo) => [
         '-v', 'error', '-nostdin', '-y', '-f', 'rawvideo', '-pix_fmt', 'yuv420p', '-s', `${width}x${height}`, '-r', String(rate),
-        ...BT709, '-i', fifo, ...sound, ...soundOut, ...encoderArguments(settings), ...BT709, '-movflags', '+faststart', '-f', 'mp4', part,
+        ...BT709, '-i', fifo, ...sound, ...soundOut, ...encoderArguments(settings), ...BT709, '-movflags', '+faststart', '-f', endingOf(settings.codec), part,
       ],
       progress: (done) => options.progress?.(done, frames),
       signal: options.signal,
@@ -86,6 +92,7 @@ export function encoderArguments({
   quality,
   bitRate,
 }: Pick<ClipSettings, 'codec' | 'quality' | 'bitRate'>): string[] {
+  if (codec === 'prores') return ['-c:v', 'prores_ks', '-profile:v', '3', '-pix_fmt', 'yuv422p10le'];
   const library =
     codec === 'h265' ? ['-c:v', 'libx265', '-tag:v', 'hvc1', '-x265-params', 'log-level=error'] : ['-c:v', 'libx264'];
   const amount = bitRate

@@ -21,9 +21,9 @@ export interface RenderRequest {
   source: { width: number; height: number };
   /** Size of the frames drawn. */
   target: { width: number; height: number };
-  /** Time of the first frame in seconds, and frames a second. */
+  /** Time of the first frame, and from one frame to the next, in seconds of the footage. */
   start: number;
-  rate: number;
+  step: number;
   frames: number;
   sourceFrames: number[];
   skip: number;
@@ -55,8 +55,8 @@ export async function render(request: RenderRequest): Promise<void> {
   const decoder = start('ffmpeg', request.decoder(pipes.read), ['ignore', 'ignore', 'pipe']);
   const encoder = start('ffmpeg', request.encoder(pipes.write), request.encoderStreams ?? ['ignore', 'ignore', 'pipe']);
   request.onEncoder?.(encoder);
-  const { take, picture, start: begin, rate, frames, sourceFrames, skip, target } = request;
-  const shared = { module, memory, plan, counters, take, picture, start: begin, rate, frames, sourceFrames, skip, ...target };
+  const { take, picture, start: begin, step, frames, sourceFrames, skip, target } = request;
+  const shared = { module, memory, plan, counters, take, picture, start: begin, step, frames, sourceFrames, skip, ...target };
   const worker = (role: WorkerSetup['role'], index: number, fifo = '') =>
     new Worker(join(engineFolder(), 'render-worker.mjs'), {
       workerData: { ...shared, role, index, fifo } satisfies WorkerSetup,

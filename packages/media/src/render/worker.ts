@@ -27,8 +27,9 @@ export interface WorkerSetup {
   /** What is drawn: a take's view, or without one the whole sphere. */
   take: Take | null;
   picture: Source;
+  /** Time of the first frame, and from one frame to the next, in seconds of the footage. */
   start: number;
-  rate: number;
+  step: number;
   width: number;
   height: number;
 }
@@ -121,7 +122,7 @@ async function draw() {
     if (n >= frames) return;
     const step = ticket % perFrame;
     const slot = n % ring;
-    const shot = shotAt(setup.take, setup.picture, setup.start + n / setup.rate, setup.width, setup.height);
+    const shot = shotAt(setup.take, setup.picture, setup.start + n * setup.step, setup.width, setup.height);
     until(READ, (count) => count > n);
     if (step < MIP_PARTS) {
       kernel.ready(shot, plan.sources[slot]!, needsMips(shot.picture, wide), step, MIP_PARTS, setup.index);
