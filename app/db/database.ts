@@ -3,8 +3,9 @@ import { join } from 'node:path';
 import knex, { type Knex } from 'knex';
 import { config } from '~/server/config';
 import * as first from './migrations/001-first';
+import * as gathering from './migrations/002-gathering';
 
-const migrations: Record<string, Knex.Migration> = { '001-first': first };
+const migrations: Record<string, Knex.Migration> = { '001-first': first, '002-gathering': gathering };
 
 export const db = knex({
   client: 'better-sqlite3',

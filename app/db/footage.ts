@@ -1,72 +1,200 @@
 import { randomUUID } from 'node:crypto';
+import type { Source } from '@glimbo/core/stitch/source';
 import type { Gathered } from '@glimbo/media/gather';
 import type { MediaFacts } from '@glimbo/media/probe';
+import type { Recording } from '@glimbo/media/recording';
 import { db } from './database';
+
+/** A moment that somebody named. */
+export interface Mark {
+  /** Seconds from the footage's start. */
+  time: number;
+  name: string;
+}
+
+/** A stretch worth a take of its own, in seconds. */
+export interface Range {
+  in: number;
+  out: number;
+}
+
+/** What was made when it was gathered; the source has a column of its own. */
+export type Makings = Omit<Gathered, 'source'>;
 
 export interface Footage {
   id: string;
   name: string;
-  /** The original, which is never written to. */
+  /** The original, which is never written to; and the second lens's, where there is one. */
   file: string;
+  secondFile: string | null;
   /** Used where it lies, not copied into the data folder. */
   inPlace: boolean;
   variableRate: boolean;
   facts: MediaFacts;
-  gathered: Gathered | null;
+  kind: Source['kind'];
+  gathered: Makings | null;
+  /** Counts how often its proxy was made, so that browsers do not keep an old one. */
+  version: number;
+  fingerprint: string | null;
+  favourite: boolean;
+  tags: string[];
+  notes: string;
+  marks: Mark[];
+  ranges: Range[];
   created: number;
+  deleted: number | null;
 }
 
 interface Row {
   id: string;
   name: string;
   file: string;
+  second_file: string | null;
   in_place: number;
   variable_rate: number;
   facts: string;
   gathered: string | null;
+  source: string | null;
+  source_before: string | null;
+  fingerprint: string | null;
+  favourite: number;
+  tags: string | null;
+  notes: string | null;
+  marks: string | null;
+  ranges: string | null;
+  version: number;
   created: number;
+  deleted: number | null;
 }
 
-const fromRow = (r: Row): Footage => ({
+const parsed = <T>(json: string | null | undefined, fallback: T): T => (json ? (JSON.parse(json) as T) : fallback);
+const WHOLE: Source = { kind: 'sphere' };
+
+/** Everything but the source itself, whose track can be long; its kind is told. */
+const COLUMNS = [
+  'id', 'name', 'file', 'second_file', 'in_place', 'variable_rate', 'facts', 'gathered', 'fingerprint', 'favourite', 'tags',
+  'notes', 'marks', 'ranges', 'version', 'created', 'deleted',
+]; // prettier-ignore
+const brief = () => db<Row & { kind: Source['kind'] | null }>('footage').select(...COLUMNS, db.raw("json_extract(source, '$.kind') as kind")); // prettier-ignore
+
+const fromRow = (r: Row & { kind: Source['kind'] | null }): Footage => ({
   id: r.id,
   name: r.name,
   file: r.file,
+  secondFile: r.second_file,
   inPlace: !!r.in_place,
   variableRate: !!r.variable_rate,
   facts: JSON.parse(r.facts) as MediaFacts,
-  gathered: r.gathered ? (JSON.parse(r.gathered) as Gathered) : null,
+  kind: r.kind ?? 'sphere',
+  gathered: parsed<Makings | null>(r.gathered, null),
+  version: r.version,
+  fingerprint: r.fingerprint,
+  favourite: !!r.favourite,
+  tags: parsed<string[]>(r.tags, []),
+  notes: r.notes ?? '',
+  marks: parsed<Mark[]>(r.marks, []),
+  ranges: parsed<Range[]>(r.ranges, []),
   created: r.created,
+  deleted: r.deleted,
 });
 
-export const listFootage = async () => (await db<Row>('footage').orderBy('created')).map(fromRow);
+/** All footage in the Library, or all that was deleted from it. */
+export const listFootage = async (deleted = false) =>
+  (await brief()[deleted ? 'whereNotNull' : 'whereNull']('deleted').orderBy('created')).map(fromRow);
 
 export async function findFootage(id: string): Promise<Footage | null> {
-  const row = await db<Row>('footage').where({ id }).first();
+  const row = await brief().where({ id }).first();
   return row ? fromRow(row) : null;
 }
 
 export async function findFootageByFile(file: string): Promise<Footage | null> {
-  const row = await db<Row>('footage').where({ file }).first();
+  const row = await brief().where({ file }).first();
   return row ? fromRow(row) : null;
 }
 
-export async function addFootage(
-  f: Pick<Footage, 'name' | 'file' | 'inPlace' | 'variableRate' | 'facts'>,
-): Promise<string> {
+/** Footage with the same content, whatever its name; what was deleted counts too. */
+export async function findFootageByContent(fingerprint: string): Promise<Footage | null> {
+  const row = await brief().where({ fingerprint }).orderByRaw('deleted is not null').first();
+  return row ? fromRow(row) : null;
+}
+
+export async function sourceOf(id: string): Promise<Source> {
+  const row = await db<Row>('footage').select('source').where({ id }).first();
+  return parsed<Source>(row?.source, WHOLE);
+}
+
+/** The source it had before the last change of it; null if it was never changed. */
+export async function sourceBefore(id: string): Promise<Source | null> {
+  const row = await db<Row>('footage').select('source_before').where({ id }).first();
+  return parsed<Source | null>(row?.source_before, null);
+}
+
+export const filesOf = (f: Pick<Footage, 'file' | 'secondFile'>) => (f.secondFile ? [f.file, f.secondFile] : [f.file]);
+
+/** The recording behind a footage, as the engine reads it. */
+export const recordingOf = async (f: Footage): Promise<Recording> => ({ files: filesOf(f), source: await sourceOf(f.id) });
+
+export type NewFootage = Pick<Footage, 'name' | 'file' | 'inPlace' | 'variableRate' | 'facts'> &
+  Partial<Pick<Footage, 'secondFile' | 'fingerprint' | 'tags'>> & { source?: Source };
+
+export async function addFootage(f: NewFootage): Promise<string> {
   const id = randomUUID();
   await db('footage').insert({
     id,
     name: f.name,
     file: f.file,
+    second_file: f.secondFile ?? null,
     in_place: f.inPlace,
     variable_rate: f.variableRate,
     facts: JSON.stringify(f.facts),
+    source: JSON.stringify(f.source ?? WHOLE),
+    fingerprint: f.fingerprint ?? null,
+    tags: JSON.stringify(f.tags ?? []),
     created: Date.now(),
   });
   return id;
 }
 
-export const setGathered = (id: string, gathered: Gathered) =>
-  db('footage')
-    .where({ id })
-    .update({ gathered: JSON.stringify(gathered) });
+/** Keeps what gathering made, and the source as it was followed on the way, unless that was changed meanwhile. */
+export const setGathered = (id: string, { source, ...makings }: Gathered, asked: Source) =>
+  db.transaction(async (trx) => {
+    const row = await trx<Row>('footage').where({ id }).first();
+    if (!row) return;
+    const same = JSON.stringify(parsed<Source>(row.source, WHOLE)) === JSON.stringify(asked);
+    await trx('footage')
+      .where({ id })
+      .update({
+        gathered: JSON.stringify(makings),
+        version: row.version + 1,
+        ...(same ? { source: JSON.stringify(source) } : {}),
+      });
+  });
+
+/** Changes what the picture is said to show, and keeps what it was said to show before. */
+export const setSource = (id: string, source: Source, facts?: MediaFacts) =>
+  db.transaction(async (trx) => {
+    const row = await trx<Row>('footage').where({ id }).first();
+    if (!row) return;
+    await trx('footage')
+      .where({ id })
+      .update({
+        source: JSON.stringify(source),
+        source_before: row.source ?? JSON.stringify(WHOLE),
+        ...(facts ? { facts: JSON.stringify(facts) } : {}),
+      });
+  });
+
+/** Facts about a footage that people set. */
+export type Remarks = Partial<Pick<Footage, 'name' | 'favourite' | 'tags' | 'notes' | 'marks' | 'ranges' | 'deleted'>>;
+
+export async function remark(id: string, { tags, marks, ranges, ...plain }: Remarks) {
+  const lists = Object.entries({ tags, marks, ranges }).filter(([, v]) => v !== undefined);
+  const change = { ...plain, ...Object.fromEntries(lists.map(([k, v]) => [k, JSON.stringify(v)])) };
+  if (Object.keys(change).length) await db('footage').where({ id }).update(change);
+}
+
+/** The original was found somewhere else. */
+export const relink = (id: string, file: string, secondFile: string | null) =>
+  db('footage').where({ id }).update({ file, second_file: secondFile, in_place: true });
+
+export const purgeFootage = (id: string) => db('footage').where({ id }).delete();

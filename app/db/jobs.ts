@@ -5,7 +5,7 @@ export type JobState = 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
 
 export interface Job {
   id: string;
-  kind: 'gather' | 'export';
+  kind: 'gather' | 'export' | 'copy';
   state: JobState;
   /** Share done, 0…1. */
   progress: number;
@@ -42,8 +42,9 @@ export async function findJob(id: string): Promise<Job | null> {
   return row ? fromRow(row) : null;
 }
 
-export async function nextQueued(): Promise<Job | null> {
-  const row = await db<Row>('jobs').where({ state: 'queued' }).orderBy('created').first();
+/** The oldest job that waits, of the given kinds. */
+export async function nextQueued(kinds: readonly Job['kind'][]): Promise<Job | null> {
+  const row = await db<Row>('jobs').where({ state: 'queued' }).whereIn('kind', kinds).orderBy('created').first();
   return row ? fromRow(row) : null;
 }
 
@@ -65,5 +66,12 @@ export const updateJob = (
   id: string,
   change: Partial<Pick<Job, 'state' | 'progress' | 'error' | 'started' | 'ended' | 'attempts'>> & { result?: string },
 ) => db('jobs').where({ id }).update(change);
+/** The latest job of a kind for each footage. */
+export async function latestJobs(kind: Job['kind']): Promise<Job[]> {
+  const newest = db('jobs').where({ kind }).whereNotNull('footage_id').groupBy('footage_id').max('created as created').select('footage_id'); // prettier-ignore
+  const rows = await db<Row>('jobs').where({ kind }).join(newest.as('n'), (j) => j.on('n.footage_id', 'jobs.footage_id').andOn('n.created', 'jobs.created')).select('jobs.*'); // prettier-ignore
+  return (rows as Row[]).map(fromRow);
+}
+
 export const deleteJob = (id: string) => db('jobs').where({ id }).delete();
 export const runningJobs = async () => (await db<Row>('jobs').where({ state: 'running' })).map(fromRow);

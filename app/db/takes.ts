@@ -41,7 +41,13 @@ const withProject = () =>
     orderBy(c: string): Promise<Row[]>;
   }; // prettier-ignore
 
-export const listTakes = async () => (await withProject().orderBy('takes.changed')).map(fromRow).reverse();
+/** All takes that were not deleted, the last changed first. */
+export const listTakes = async () => (await withProject().where({ 'takes.deleted': null })).map(fromRow).sort((a, b) => b.changed - a.changed);
+
+/** Takes one out of sight, or brings it back. */
+export const setTakeDeleted = (id: string, deleted: number | null) => db('takes').where({ id }).update({ deleted });
+/** Forgets takes that were deleted before a time (milliseconds since 1970). */
+export const purgeTakes = (before: number) => db('takes').where('deleted', '<', before).delete();
 export const listProjects = () => db<{ id: string; name: string; created: number }>('projects').orderBy('created');
 
 export async function findTake(id: string): Promise<{ record: TakeRecord; history: History<Take> } | null> {

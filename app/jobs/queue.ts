@@ -1,14 +1,18 @@
 /**
- * The queue of long work. Each job is a row; one runs at a time, in a process of its own, so that the server
- * always answers and a cancel is a kill. After a crash, what was running is queued again.
+ * The queue of long work. Each job is a row and runs in a process of its own, so that the server always answers
+ * and a cancel is a kill. There are two lanes, one for what computes and one for what copies; in each one job
+ * runs at a time. After a crash, what was running is queued again.
  */
 import { fork, type ChildProcess } from 'node:child_process';
 import { EventEmitter } from 'node:events';
 import { readdir, rm } from 'node:fs/promises';
-import { join } from 'node:path';
-import type { Report, Task } from '@glimbo/cli/job';
+import { extname, join } from 'node:path';
+import type { CopyItem, CopyRequest, Report, Task } from '@glimbo/cli/job';
+import { endingOf, type ClipSettings } from '@glimbo/core/take/clip';
+import type { Gathered } from '@glimbo/media/gather';
 import { addJob, deleteJob, findJob, nextQueued, runningJobs, updateJob, type Job } from '~/db/jobs';
-import { findFootage, setGathered } from '~/db/footage';
+import { findFootage, recordingOf, setGathered } from '~/db/footage';
+import { readSettings } from '~/db/settings';
 import { config } from '~/server/config';
 
 export interface JobEvent {
@@ -23,8 +27,13 @@ export interface JobEvent {
 }
 
 const MOST_ATTEMPTS = 3;
+type Copied = Extract<Report, { copied: unknown }>['copied'];
+/** Takes into the Library what a copy has brought; set by the gathering, which stands above the queue. Gives a sentence if it cannot. */
+let enterCopy: (copied: Copied, tags: string[]) => Promise<string | null> = async () => null;
+export const onCopied = (handler: typeof enterCopy) => void (enterCopy = handler);
 export const jobEvents = new EventEmitter().setMaxListeners(0);
-let current: { job: Job; child: ChildProcess; cancelled: boolean } | null = null;
+const LANES: readonly (readonly Job['kind'][])[] = [['gather', 'export'], ['copy']];
+const running = new Map<string, { child: ChildProcess; cancelled: boolean }>();
 let closing = false;
 
 function announce(job: Job, change: Partial<JobEvent>) {
@@ -52,7 +61,7 @@ export async function startQueue() {
       });
     } else await updateJob(job.id, { state: 'queued', progress: 0 });
   }
-  for (const folder of [config.footage, config.exports]) {
+  for (const folder of [config.footage, config.exports, config.originals]) {
     for (const name of await readdir(folder))
       if (name.endsWith('.part')) await rm(join(folder, name), { recursive: true, force: true });
   }
@@ -68,10 +77,11 @@ export async function enqueue(job: Parameters<typeof addJob>[0]): Promise<string
 }
 
 export async function cancelJob(id: string) {
-  if (current?.job.id === id) {
+  const current = running.get(id);
+  if (current) {
     current.cancelled = true;
-    current.child.kill('SIGTERM');
     const { child } = current;
+    child.kill('SIGTERM');
     setTimeout(() => child.kill('SIGKILL'), 4000).unref();
     return;
   }
@@ -98,35 +108,48 @@ export async function removeJob(id: string) {
 /** Stops the running job for the server's end; the next start does it again. */
 export function stopQueue() {
   closing = true;
-  current?.child.kill('SIGKILL');
+  for (const { child } of running.values()) child.kill('SIGKILL');
 }
 
-export const exportFile = (job: Job) => join(config.exports, `${job.id}.mp4`);
+/** Where the copies of a recording's files go. */
+export const copiesOf = (item: CopyItem) =>
+  item.files.map((f, i) => join(config.originals, `${item.id}${i ? `-${i + 1}` : ''}${extname(f).toLowerCase()}`));
+
+/** Where an export lies. */
+export const exportFile = (job: Job) => {
+  const { codec } = (job.params.settings ?? {}) as Partial<ClipSettings>;
+  return join(config.exports, `${job.id}.${endingOf(codec ?? 'h264')}`);
+};
 
 async function taskOf(job: Job): Promise<Task | null> {
+  if (job.kind === 'copy') {
+    const request = job.params as unknown as CopyRequest;
+    return { ...request, kind: 'copy', targets: request.recordings.map(copiesOf), folder: config.originals };
+  }
   const footage = job.footageId ? await findFootage(job.footageId) : null;
   if (!footage) return null;
+  const recording = await recordingOf(footage);
   if (job.kind === 'gather') {
-    return {
-      kind: 'gather',
-      file: footage.file,
-      facts: footage.facts,
-      folder: join(config.footage, footage.id),
-      variableRate: footage.variableRate,
-    };
+    const { facts, variableRate } = footage;
+    const { proxyWidth } = await readSettings();
+    return { kind: 'gather', recording, facts, folder: join(config.footage, footage.id), variableRate, proxyWidth };
   }
   const { take, settings } = job.params as unknown as Pick<Task & { kind: 'export' }, 'take' | 'settings'>;
-  return { kind: 'export', take, settings, footage: footage.file, out: exportFile(job) };
+  return { kind: 'export', take, settings, recording, out: exportFile(job) };
 }
 
-let working = false;
+const working = LANES.map(() => false);
 async function work() {
-  if (working) return;
-  working = true;
+  await Promise.all(LANES.map(workLane));
+}
+
+async function workLane(kinds: (typeof LANES)[number], lane: number) {
+  if (working[lane]) return;
+  working[lane] = true;
   try {
-    for (let job = await nextQueued(); job && !closing; job = await nextQueued()) await run(job);
+    for (let job = await nextQueued(kinds); job && !closing; job = await nextQueued(kinds)) await run(job);
   } finally {
-    working = false;
+    working[lane] = false;
   }
 }
 
@@ -142,10 +165,19 @@ async function run(job: Job) {
   await updateJob(job.id, { state: 'running', started, attempts: job.attempts + 1, progress: 0 });
   announce(job, { state: 'running', progress: 0 });
   const child = fork(join(config.engine, 'job.mjs'), { stdio: ['ignore', 'ignore', 'inherit', 'ipc'], execArgv: [] });
-  current = { job, child, cancelled: false };
+  running.set(job.id, { child, cancelled: false });
   let outcome: Report | null = null;
   let saved = 0;
+  let entering: Promise<void> = Promise.resolve();
+  const problems: string[] = [];
   child.on('message', (report: Report) => {
+    if ('copied' in report) {
+      entering = entering.then(async () => {
+        const problem = await enterCopy(report.copied, (task as Task & { kind: 'copy' }).tags);
+        if (problem) problems.push(problem);
+      });
+      return;
+    }
     if (!('progress' in report)) return void (outcome = report);
     const seconds = (Date.now() - started) / 1000;
     const left = report.progress > 0.02 ? (seconds / report.progress) * (1 - report.progress) : null;
@@ -157,23 +189,28 @@ async function run(job: Job) {
   });
   child.send(task);
   await new Promise<void>((resolve) => child.once('exit', () => resolve()));
-  const { cancelled } = current;
-  current = null;
+  const cancelled = running.get(job.id)?.cancelled ?? false;
+  running.delete(job.id);
   if (closing) return;
-  await settle(job, outcome, cancelled);
+  await entering;
+  if (problems.length && outcome && 'done' in outcome) outcome = { failed: problems.join(' ') };
+  await settle(job, task, outcome, cancelled);
 }
 
-async function settle(job: Job, outcome: Report | null, cancelled: boolean) {
+async function settle(job: Job, task: Task, outcome: Report | null, cancelled: boolean) {
   const ended = Date.now();
   // A process that was killed could not clear up behind itself.
   if (job.kind === 'export') await rm(`${exportFile(job)}.part`, { force: true });
-  else await rm(join(config.footage, `${job.footageId}.part`), { recursive: true, force: true });
+  if (task.kind === 'copy')
+    for (const item of task.recordings)
+      for (const file of copiesOf(item)) await rm(`${file}.part`, { force: true });
+  if (job.kind === 'gather') await rm(join(config.footage, `${job.footageId}.part`), { recursive: true, force: true });
   if (cancelled) {
     await updateJob(job.id, { state: 'cancelled', ended });
     announce(job, { state: 'cancelled' });
   } else if (outcome && 'done' in outcome) {
-    if ('proxy' in outcome.done) await setGathered(job.footageId!, outcome.done);
-    await updateJob(job.id, { state: 'done', progress: 1, ended, result: JSON.stringify(outcome.done) });
+    if (task.kind === 'gather') await setGathered(job.footageId!, outcome.done as Gathered, task.recording.source);
+    await updateJob(job.id, { state: 'done', progress: 1, ended, result: JSON.stringify(summary(outcome.done)) });
     announce(job, { state: 'done', progress: 1 });
   } else {
     const error =
@@ -181,4 +218,10 @@ async function settle(job: Job, outcome: Report | null, cancelled: boolean) {
     await updateJob(job.id, { state: 'failed', error, ended });
     announce(job, { state: 'failed', error });
   }
+}
+
+/** A result as it is kept with its job: without the source, which the footage has. */
+function summary(done: unknown): object {
+  const { source: _, ...rest } = done as Partial<Gathered>;
+  return rest;
 }

@@ -1,120 +1,30 @@
-/** Adding footage: dropped or chosen in the browser, or by its path on the machine that runs Glimbo. */
-import { FolderInput, Upload } from 'lucide-react';
-import { useRef, useState } from 'react';
-import { useRevalidator } from 'react-router';
-import { Upload as TusUpload } from 'tus-js-client';
-import type { GatherResult } from '~/server/gathering';
-import { bytes } from '~/ui/format';
+/** Adding footage: dropped or chosen in the browser, by its path on the machine that runs Glimbo, or from a card. */
+import { FolderInput, FolderUp, HardDrive, Pause, Play, Upload } from 'lucide-react';
+import { useEffect, useRef, useState } from 'react';
+import { Link, useRevalidator } from 'react-router';
+import type { Unfinished } from '~/server/gathering';
+import { bytes, left } from '~/ui/format';
+import {
+  addFiles, addPath, cancel, dismiss, gather, loadPrefix, onAdded, pause, pauseAll, resume, resumeAll, setPrefix,
+  useAdding, type Adding,
+} from './adding'; // prettier-ignore
+import { droppedFiles } from './dropped';
 
-interface Entry {
-  key: string;
-  name: string;
-  size: number;
-  sent: number;
-  state: 'sending' | 'checking' | 'asking' | 'problem';
-  text: string;
-  /** The finished upload, or the path, for the answer to a question. */
-  source: { upload: string } | { path: string } | null;
-  stop?: () => void;
-}
-
-async function post(fields: Record<string, string>): Promise<GatherResult> {
-  const answer = await fetch('/gather', { method: 'POST', body: new URLSearchParams(fields) });
-  if (!answer.ok) throw new Error(String(answer.status));
-  return (await answer.json()) as GatherResult;
-}
-
-export function AddFootage({ empty }: { empty: boolean }) {
-  const [entries, setEntries] = useState<Entry[]>([]);
+export function AddFootage({ empty, unfinished }: { empty: boolean; unfinished: Unfinished[] }) {
+  const items = useAdding((s) => s.items);
+  const prefix = useAdding((s) => s.prefix);
   const [over, setOver] = useState(false);
   const [path, setPath] = useState('');
-  const input = useRef<HTMLInputElement>(null);
+  const files = useRef<HTMLInputElement>(null);
+  const folder = useRef<HTMLInputElement>(null);
   const { revalidate } = useRevalidator();
-  const change = (key: string, to: Partial<Entry>) =>
-    setEntries((all) => all.map((e) => (e.key === key ? { ...e, ...to } : e)));
-  const drop = (key: string) => setEntries((all) => all.filter((e) => e.key !== key));
-
-  async function gather(entry: Pick<Entry, 'key' | 'name'>, source: NonNullable<Entry['source']>, accepted: boolean) {
-    change(entry.key, { state: 'checking', text: 'Looking at the file', source });
-    try {
-      const result = await post(
-        'upload' in source
-          ? { intent: 'upload', upload: source.upload, name: entry.name, accepted: accepted ? 'yes' : 'no' }
-          : { intent: 'path', path: source.path, accepted: accepted ? 'yes' : 'no' },
-      );
-      if ('problem' in result) change(entry.key, { state: 'problem', text: result.problem });
-      else if ('doubts' in result)
-        change(entry.key, { state: 'asking', text: result.doubts.map((d) => d.sentence).join(' ') });
-      else drop(entry.key);
-      void revalidate();
-    } catch {
-      change(entry.key, { state: 'problem', text: 'The server did not answer. Nothing was added; try again.' });
-    }
-  }
-
-  function send(file: File) {
-    const entry: Entry = {
-      key: crypto.randomUUID(),
-      name: file.name,
-      size: file.size,
-      sent: 0,
-      state: 'sending',
-      text: '',
-      source: null,
-    };
-    if (file.size === 0) {
-      setEntries((all) => [
-        ...all,
-        {
-          ...entry,
-          state: 'problem',
-          text: `${file.name} is empty (0 bytes). Copy it from the card again. Nothing was added.`,
-        },
-      ]);
-      return;
-    }
-    const upload = new TusUpload(file, {
-      endpoint: '/uploads',
-      retryDelays: [0, 1000, 3000, 5000, 10000],
-      removeFingerprintOnSuccess: true,
-      metadata: { filename: file.name },
-      onProgress: (sent) => change(entry.key, { sent }),
-      onError: (error) => {
-        const told = 'originalResponse' in error ? error.originalResponse?.getBody() : '';
-        change(entry.key, {
-          state: 'problem',
-          text:
-            told ||
-            `${file.name} could not be copied: the connection was lost. Choose it again to go on where it stopped.`,
-        });
-      },
-      onSuccess: () => void gather(entry, { upload: upload.url!.split('/').at(-1)! }, false),
-    });
-    setEntries((all) => [...all, { ...entry, stop: () => void upload.abort(true) }]);
-    void upload.findPreviousUploads().then((earlier) => {
-      if (earlier[0]) upload.resumeFromPreviousUpload(earlier[0]);
-      upload.start();
-    });
-  }
-
-  const leave = (e: Entry) => {
-    e.stop?.();
-    if (e.source && 'upload' in e.source) void post({ intent: 'discard', upload: e.source.upload });
-    drop(e.key);
-  };
-  const addPath = (e: React.FormEvent) => {
-    e.preventDefault();
-    const entry: Entry = {
-      key: crypto.randomUUID(),
-      name: path.split('/').at(-1)!,
-      size: 0,
-      sent: 0,
-      state: 'checking',
-      text: '',
-      source: { path },
-    };
-    setEntries((all) => [...all, entry]);
-    void gather(entry, { path }, false).then(() => setPath(''));
+  useEffect(() => {
+    loadPrefix();
+    onAdded(() => void revalidate());
+  }, [revalidate]);
+  const chosen = (e: React.ChangeEvent<HTMLInputElement>) => {
+    addFiles([...(e.target.files ?? [])]);
+    e.target.value = '';
   };
 
   return (
@@ -126,32 +36,44 @@ export function AddFootage({ empty }: { empty: boolean }) {
       onDrop={(e) => {
         e.preventDefault();
         setOver(false);
-        [...e.dataTransfer.files].forEach(send);
+        void droppedFiles(e.dataTransfer).then(addFiles);
       }}
     >
-      <div className={`flex flex-wrap items-center gap-x-4 gap-y-2 ${empty ? 'justify-center' : ''}`}>
+      <div className={`flex flex-wrap items-center gap-2 ${empty ? 'justify-center' : ''}`}>
         {empty && (
-          <p className="w-full text-center text-lg">Nothing is gathered yet. Add a spherical recording to begin.</p>
+          <p className="mb-2 w-full text-center text-lg">
+            Nothing is gathered yet. Add a spherical recording to begin: stitched, or as the lenses left it.
+          </p>
         )}
-        <button className={`button ${empty ? 'main' : ''}`} onClick={() => input.current?.click()}>
+        <button className={`button ${empty ? 'main' : ''}`} onClick={() => files.current?.click()}>
           <Upload size={14} /> Add footage
         </button>
-        <span className="text-muted">or drop stitched equirectangular video here</span>
-        <input
-          ref={input}
-          type="file"
-          accept="video/*,.mkv,.mxf"
-          multiple
-          hidden
-          data-testid="file-input"
-          onChange={(e) => ([...(e.target.files ?? [])].forEach(send), (e.target.value = ''))}
-        />
-        <form className={`flex items-center gap-2 ${empty ? '' : 'ml-auto'}`} onSubmit={addPath}>
+        <button className="button" onClick={() => folder.current?.click()}>
+          <FolderUp size={14} /> Add a folder
+        </button>
+        <Link className="button" to="/card">
+          <HardDrive size={14} /> From a card
+        </Link>
+        <span className="text-muted">or drop files and folders here</span>
+        <input ref={files} type="file" accept="video/*,.mkv,.mxf" multiple hidden data-testid="file-input" onChange={chosen} />
+        <input ref={folder} type="file" multiple hidden data-testid="folder-input" onChange={chosen} {...{ webkitdirectory: '' }} />
+        <form
+          className={`flex items-center gap-2 ${empty ? '' : 'ml-auto'}`}
+          onSubmit={(e) => {
+            e.preventDefault();
+            void addPath(path.trim());
+            setPath('');
+          }}
+        >
+          <label className="flex items-center gap-2 text-muted">
+            Name prefix
+            <input className="field w-24" value={prefix} maxLength={60} placeholder="none" onChange={(e) => setPrefix(e.target.value)} />
+          </label>
           <FolderInput size={15} className="text-muted" />
           <input
-            className="field w-72"
+            className="field w-60"
             aria-label="Path on this machine"
-            placeholder="Path on the machine that runs Glimbo"
+            placeholder="Path of a file or folder on this machine"
             value={path}
             onChange={(e) => setPath(e.target.value)}
           />
@@ -160,43 +82,128 @@ export function AddFootage({ empty }: { empty: boolean }) {
           </button>
         </form>
       </div>
-      {entries.map((e) => (
-        <div
-          key={e.key}
-          className="mt-2 flex items-center gap-3 border-t border-rule pt-2"
-          role="status"
-          data-testid="adding"
-        >
-          <span className="w-52 truncate font-medium">{e.name}</span>
-          {e.state === 'sending' ? (
-            <>
-              <div className="bar flex-1">
-                <div style={{ width: `${(e.sent / e.size) * 100}%` }} />
-              </div>
-              <span className="figure text-muted">
-                {bytes(e.sent)} of {bytes(e.size)}
-              </span>
-              <button className="button" onClick={() => leave(e)}>
-                Cancel
-              </button>
-            </>
+      <Queue items={items} />
+      <BrokenOff uploads={unfinished} items={items} />
+    </section>
+  );
+} // prettier-ignore
+
+function Queue({ items }: { items: Adding[] }) {
+  const speed = useAdding((s) => s.speed);
+  if (!items.length) return null;
+  const moving = items.filter((i) => ['waiting', 'sending', 'paused'].includes(i.state));
+  const total = moving.reduce((sum, i) => sum + i.size, 0);
+  const sent = moving.reduce((sum, i) => sum + i.sent, 0);
+  return (
+    <div className="mt-3 max-h-80 overflow-auto border-t border-edge">
+      {moving.length > 1 && (
+        <div className="flex items-center gap-3 py-2" role="status" data-testid="adding-total">
+          <span className="w-52 font-semibold">{moving.length} recordings to copy</span>
+          <div className="bar flex-1">
+            <div style={{ width: `${(sent / Math.max(1, total)) * 100}%` }} />
+          </div>
+          <span className="figure text-muted">
+            {bytes(sent)} of {bytes(total)} {speed > 0 && left((total - sent) / speed)}
+          </span>
+          {moving.some((i) => i.state !== 'paused') ? (
+            <button className="button" onClick={pauseAll}>
+              <Pause size={13} /> Pause all
+            </button>
           ) : (
-            <>
-              <span className={`flex-1 ${e.state === 'problem' ? 'text-camera' : ''}`}>{e.text}</span>
-              {e.state === 'asking' && (
-                <button className="button main" onClick={() => e.source && void gather(e, e.source, true)}>
-                  Take it all the same
-                </button>
-              )}
-              {e.state !== 'checking' && (
-                <button className="button" onClick={() => leave(e)}>
-                  {e.state === 'asking' ? 'Leave it out' : 'Close'}
-                </button>
-              )}
-            </>
+            <button className="button" onClick={resumeAll}>
+              <Play size={13} /> Go on with all
+            </button>
           )}
+          <button className="button" onClick={() => moving.forEach((i) => cancel(i.key))}>
+            Cancel all
+          </button>
+        </div>
+      )}
+      {items.map((item) => (
+        <Row key={item.key} item={item} />
+      ))}
+    </div>
+  );
+}
+
+function Row({ item }: { item: Adding }) {
+  const { key, state } = item;
+  const moving = state === 'sending' || state === 'waiting' || state === 'paused';
+  return (
+    <div className="flex items-center gap-3 border-t border-rule py-2" role="status" data-testid="adding">
+      <span className="w-52 truncate font-medium" title={item.name}>
+        {item.name}
+        {item.files.length > 1 && <span className="text-muted"> (two lenses)</span>}
+      </span>
+      {moving ? (
+        <>
+          <div className="bar flex-1">
+            <div style={{ width: `${(item.sent / Math.max(1, item.size)) * 100}%` }} />
+          </div>
+          <span className="figure text-muted">
+            {state === 'waiting' ? 'waiting' : `${bytes(item.sent)} of ${bytes(item.size)}${state === 'paused' ? ', paused' : ''}`}
+          </span>
+          {state === 'paused' ? (
+            <button className="button" onClick={() => resume(key)}>
+              <Play size={13} /> Go on
+            </button>
+          ) : (
+            <button className="button" onClick={() => pause(key)}>
+              <Pause size={13} /> Pause
+            </button>
+          )}
+          <button className="button" onClick={() => cancel(key)}>
+            Cancel
+          </button>
+        </>
+      ) : (
+        <>
+          <span className={`flex-1 ${state === 'problem' ? 'text-camera' : ''}`}>{item.text}</span>
+          {state === 'asking' && (
+            <button className="button main" onClick={() => void gather(key, true)}>
+              Take it all the same
+            </button>
+          )}
+          {state === 'problem' && item.size > 0 && (
+            <button className="button" onClick={() => resume(key)}>
+              Try again
+            </button>
+          )}
+          {state !== 'checking' && (
+            <button className="button" onClick={() => (state === 'asking' || state === 'problem' ? cancel(key) : dismiss(key))}>
+              {state === 'asking' ? 'Leave it out' : 'Close'}
+            </button>
+          )}
+        </>
+      )}
+    </div>
+  );
+} // prettier-ignore
+
+/** Copies from before that never came to an end: the browser needs the file again to go on with one. */
+function BrokenOff({ uploads, items }: { uploads: Unfinished[]; items: Adding[] }) {
+  const { revalidate } = useRevalidator();
+  const busy = new Set(items.flatMap((i) => i.files.map((f) => f.name)));
+  const shown = uploads.filter((u) => !busy.has(u.name));
+  if (!shown.length) return null;
+  const discard = async (id: string) => {
+    await fetch('/gather', { method: 'POST', body: new URLSearchParams({ intent: 'discard', upload: id }) });
+    void revalidate();
+  };
+  return (
+    <div className="mt-3 border-t border-edge">
+      {shown.map((u) => (
+        <div key={u.id} className="flex items-center gap-3 border-b border-rule py-2" data-testid="broken-off">
+          <span className="w-52 truncate font-medium">{u.name}</span>
+          <span className="flex-1 text-muted">
+            {bytes(u.sent)} of {bytes(u.size)} were copied before it was broken off. Choose the file again to go on from
+            there.
+          </span>
+          <button className="button" onClick={() => void discard(u.id)}>
+            Throw away
+          </button>
         </div>
       ))}
-    </section>
+    </div>
   );
 }

@@ -14,13 +14,16 @@ import { eventStream } from './events';
 import { guard } from './guard';
 import { media } from './media';
 import { nonceContext } from './nonce';
+import './gathering';
 import { uploads } from './uploads';
+import { KEPT_FOR, purge } from './upkeep';
 
 export { config };
 
 export async function createApp(): Promise<Express> {
   makeFolders();
   await migrate();
+  await purge(Date.now() - KEPT_FOR);
   if (config.demo) await seedDemo();
   await startQueue();
 

@@ -1,5 +1,5 @@
 /** Where the application keeps its data and how it listens: from the environment that the launcher sets. */
-import { mkdirSync } from 'node:fs';
+import { mkdirSync, rmSync } from 'node:fs';
 import { homedir } from 'node:os';
 import { join, resolve } from 'node:path';
 
@@ -25,9 +25,12 @@ export const config = {
   originals: join(data, 'originals'),
   footage: join(data, 'footage'),
   exports: join(data, 'exports'),
+  /** Stills of whole spheres, made to look at; emptied at start. */
+  stills: join(data, 'stills'),
 };
 
 export function makeFolders() {
-  for (const folder of [config.uploads, config.originals, config.footage, config.exports])
+  rmSync(config.stills, { recursive: true, force: true });
+  for (const folder of [config.stills, config.uploads, config.originals, config.footage, config.exports])
     mkdirSync(folder, { recursive: true });
 }

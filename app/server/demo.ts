@@ -1,14 +1,18 @@
 /** The demo: Brindle Halt's clips, used where they ship, and a project with takes of them. Done once for a data folder. */
 import { existsSync } from 'node:fs';
-import { basename, join } from 'node:path';
+import { mkdir } from 'node:fs/promises';
+import { basename, dirname, join } from 'node:path';
 import { setMoment } from '@glimbo/core/path/edit';
 import type { Ease } from '@glimbo/core/path/ease';
 import { newTake, type Take } from '@glimbo/core/take/take';
 import type { View } from '@glimbo/core/lens/view';
+import { makeCard } from '@glimbo/demo/card';
+import { fingerprint } from '@glimbo/media/copy';
 import { probe } from '@glimbo/media/probe';
 import { addFootage, findFootageByFile } from '~/db/footage';
 import { addJob } from '~/db/jobs';
 import { addTake, projectNamed } from '~/db/takes';
+import { demoCard } from './card';
 import { config } from './config';
 
 interface DemoTake {
@@ -68,11 +72,15 @@ const DEMO: { clip: string; name: string; takes: DemoTake[] }[] = [
 ];
 
 export async function seedDemo() {
+  if (!existsSync(demoCard.inserted) && !existsSync(demoCard.out)) {
+    await mkdir(dirname(demoCard.out), { recursive: true });
+    await makeCard(join(config.root, 'packages/demo/clips'), demoCard.out);
+  }
   for (const { clip, name, takes } of DEMO) {
     const file = join(config.root, 'packages/demo/clips', clip);
     if (!existsSync(file) || (await findFootageByFile(file))) continue;
     const { facts } = await probe(file);
-    const footageId = await addFootage({ name, file, inPlace: true, variableRate: false, facts });
+    const footageId = await addFootage({ name, file, inPlace: true, variableRate: false, facts, fingerprint: await fingerprint(file) });
     await addJob({ kind: 'gather', params: {}, footageId, takeId: null });
     const projectId = await projectNamed('Open day at Brindle Halt');
     for (const take of takes)

@@ -1,12 +1,12 @@
 /** Proxies, thumbnails, Sweeps and exports, with ranges so that players can seek. */
-import { join } from 'node:path';
+import { extname, join } from 'node:path';
 import express, { Router, type Response } from 'express';
 import { findJob } from '~/db/jobs';
 import { exportFile } from '~/jobs/queue';
 import { config } from './config';
 
 const ID = /^[0-9a-f-]{36}$/;
-const FOOTAGE_FILES = /^(proxy\.mp4|sweep\.png|thumb-\d{4}\.jpg)$/;
+const FOOTAGE_FILES = /^(proxy\.mp4|(sweep|activity)(-\d{4})?\.png|sound\.u8|thumb-\d{4}\.jpg)$/;
 
 export function media(): express.Router {
   const router = Router();
@@ -19,12 +19,22 @@ export function media(): express.Router {
     if (!ID.test(id) || !FOOTAGE_FILES.test(file)) return void response.status(404).end();
     send(response, file, join(config.footage, id), { maxAge: '1d' });
   });
+  router.get('/cards/:file', (request, response) => {
+    const { file } = request.params;
+    if (!/^[0-9a-f]{32}\.jpg$/.test(file)) return void response.status(404).end();
+    send(response, file, join(config.data, 'cards', 'looks'), { maxAge: '1d' });
+  });
+  router.get('/stills/:file', (request, response) => {
+    const { file } = request.params;
+    if (!/^[0-9a-f]{32}\.png$/.test(file)) return void response.status(404).end();
+    send(response, file, config.stills, { maxAge: '1h' });
+  });
   router.get('/exports/:id', async (request, response) => {
     const { id } = request.params;
     const job = ID.test(id) ? await findJob(id) : null;
     if (!job || job.state !== 'done') return void response.status(404).end();
     if (request.query.download !== undefined)
-      response.attachment(`${String(job.params.name).replace(/[^\p{L}\p{N} ._-]/gu, '')}.mp4`);
+      response.attachment(`${String(job.params.name).replace(/[^\p{L}\p{N} ._-]/gu, '')}${extname(exportFile(job))}`);
     const file = exportFile(job);
     send(response, file.slice(config.exports.length + 1), config.exports);
   });

@@ -1,20 +1,53 @@
 /**
- * One piece of long work in a process of its own, started by the application: it gets its task as a message,
- * answers with progress, and dies with its parent. Killing it cancels the work.
+ * One piece of work in a process of its own, started by the application: it gets its task as a message, answers with
+ * progress, and dies with its parent. Killing it cancels the work.
  */
-import type { Take } from '@glimbo/core/take/take';
+import { existsSync } from 'node:fs';
+import { stat } from 'node:fs/promises';
+import { join } from 'node:path';
+import { CalibrationError, type Calibration } from '@glimbo/core/stitch/calibrate';
+import type { Source, TwoLenses } from '@glimbo/core/stitch/source';
 import type { ClipSettings } from '@glimbo/core/take/clip';
-import { gather, type Gathered } from '@glimbo/media/gather';
+import type { Take } from '@glimbo/core/take/take';
+import { CardGoneError, copyChecked, needRoom } from '@glimbo/media/copy';
 import { MediaError } from '@glimbo/media/ffmpeg';
+import { gather, type Gathered } from '@glimbo/media/gather';
 import type { MediaFacts } from '@glimbo/media/probe';
-import type { Recording } from '@glimbo/media/recording';
+import { readRecording, type Recording } from '@glimbo/media/recording';
 import { exportClip, type ClipReport } from '@glimbo/media/render/clip';
+import { renderStill } from '@glimbo/media/render/still';
+import { calibrateOn, followMoment, recogniseRecording } from '@glimbo/media/stitch';
+
+/** Recordings to be copied from a card's folder. */
+export interface CopyRequest {
+  card: string;
+  recordings: CopyItem[];
+  tags: string[];
+}
+
+export interface CopyItem {
+  /** Names the copies. */
+  id: string;
+  /** What it will be called. */
+  name: string;
+  /** Relative to the card. */
+  files: string[];
+}
 
 export type Task =
   | { kind: 'gather'; recording: Recording; facts: MediaFacts; folder: string; variableRate: boolean; proxyWidth: number }
-  | { kind: 'export'; take: Take; recording: Recording; out: string; settings: ClipSettings };
+  | { kind: 'export'; take: Take; recording: Recording; out: string; settings: ClipSettings }
+  /** `targets`: for each recording where its files go, in `folder`. */
+  | ({ kind: 'copy'; targets: string[][]; folder: string } & CopyRequest)
+  | { kind: 'calibrate'; recording: Recording & { source: TwoLenses }; time: number }
+  | { kind: 'still'; recording: Recording; time: number; width: number; out: string }
+  | { kind: 'recognise'; files: string[]; streams: number };
 
-export type Report = { progress: number } | { done: Gathered | ClipReport } | { failed: string };
+export type Report =
+  | { progress: number }
+  | { copied: { item: CopyItem; files: string[] } }
+  | { done: Gathered | ClipReport | Calibration | Source | { copied: number } }
+  | { failed: string };
 
 const say = (report: Report) => process.connected && process.send?.(report);
 const stop = new AbortController();
@@ -30,23 +63,75 @@ process.once('message', (task: Task) => {
     .catch((error: Error) => {
       const full = (error as NodeJS.ErrnoException).code === 'ENOSPC' || /No space left/i.test(error.message);
       const sentence = full ? 'The disk is full. Make room and try again; nothing half done was kept.' : error.message;
-      say({ failed: error instanceof MediaError || full ? sentence : `Something went wrong: ${sentence}` });
+      const told = error instanceof MediaError || error instanceof CalibrationError || full;
+      say({ failed: told ? sentence : `Something went wrong: ${sentence}` });
     })
     .finally(() => process.connected && process.disconnect());
 });
 
-function run(task: Task): Promise<Gathered | ClipReport> {
+function run(task: Task): Promise<Extract<Report, { done: unknown }>['done']> {
   const { signal } = stop;
-  if (task.kind === 'gather') {
-    return gather(task.recording, task.facts, task.folder, {
-      variableRate: task.variableRate,
-      proxyWidth: task.proxyWidth,
-      signal,
-      progress: (progress) => say({ progress }),
-    });
+  switch (task.kind) {
+    case 'gather':
+      return gather(task.recording, task.facts, task.folder, {
+        variableRate: task.variableRate,
+        proxyWidth: task.proxyWidth,
+        signal,
+        progress: (progress) => say({ progress }),
+      });
+    case 'export':
+      return exportClip(task.take, task.recording, task.out, task.settings, {
+        signal,
+        progress: (done, total) => say({ progress: done / total }),
+      });
+    case 'copy':
+      return copyRecordings(task, signal);
+    case 'calibrate':
+      return calibrateOn(task.recording, task.time);
+    case 'still':
+      return drawStill(task);
+    case 'recognise':
+      return recogniseRecording(task.files, task.streams);
   }
-  return exportClip(task.take, task.recording, task.out, task.settings, {
-    signal,
-    progress: (done, total) => say({ progress: done / total }),
-  });
+}
+
+async function copyRecordings({ card, recordings, targets: places, folder }: Task & { kind: 'copy' }, signal: AbortSignal) {
+  const plan = recordings.map((item, n) => ({ item, targets: places[n]! }));
+  const sizes = await Promise.all(recordings.flatMap((r) => r.files).map((f) => stat(join(card, f)).then((s) => s.size, () => 0))); // prettier-ignore
+  const missing = plan.flatMap(({ item, targets }) => item.files.filter((_, i) => !existsSync(targets[i]!)));
+  if (missing.length && !existsSync(card)) throw new MediaError('The card is not inserted. Insert it and copy again.');
+  const total = sizes.reduce((a, b) => a + b, 0);
+  await needRoom(folder, total);
+  let before = 0;
+  let copied = 0;
+  for (const { item, targets } of plan) {
+    for (const [i, target] of targets.entries()) {
+      // What an earlier attempt brought over whole is not brought again.
+      if (existsSync(target)) continue;
+      try {
+        await copyChecked(join(card, item.files[i]!), target, { signal, progress: (bytes) => say({ progress: (before + bytes) / Math.max(1, total) }) }); // prettier-ignore
+      } catch (error) {
+        if (!(error instanceof CardGoneError)) throw error;
+        throw new MediaError(
+          `${error.message} ${copied} of ${recordings.length} recordings were copied and are in the Library. Insert the card again and copy the rest.`,
+        );
+      }
+      before += (await stat(target)).size;
+      say({ progress: Math.min(1, before / Math.max(1, total)) });
+    }
+    copied++;
+    say({ copied: { item, files: targets } });
+  }
+  return { copied };
+}
+
+/** A still of the whole sphere, as the stitch would be at that moment. */
+async function drawStill({ recording, time, width, out }: Task & { kind: 'still' }): Promise<Source> {
+  let { source } = recording;
+  if (source.kind === 'two-lenses' && !source.track) {
+    const { facts } = await readRecording(recording);
+    source = await followMoment({ ...recording, source }, facts, time);
+  }
+  await renderStill(null, { ...recording, source }, time, { width, height: width / 2 }, out);
+  return source;
 }

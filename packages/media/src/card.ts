@@ -1,7 +1,7 @@
 /** What lies on a camera card: recordings of one or two files, with their low-resolution companions. */
 import { readdir, stat } from 'node:fs/promises';
 import { extname, join } from 'node:path';
-import { firstNames, partnerNames } from '@glimbo/core/stitch/recognise';
+import { groupRecordings } from '@glimbo/core/gather/recordings';
 
 export interface CardRecording {
   /** Name of the first file without its ending; tells recordings of one folder apart. */
@@ -19,7 +19,6 @@ export interface CardRecording {
 }
 
 const VIDEO = new Set(['.mp4', '.mov', '.mkv', '.webm', '.avi', '.mxf', '.m4v', '.mts']);
-const COMPANION = /\.low(\.[^.]+)$/i;
 const DEEPEST = 4;
 
 /** The video files of a folder and its subfolders, relative, in order of name. Hidden folders are left out. */
@@ -33,31 +32,6 @@ export async function listVideos(folder: string, below = '', depth = 0): Promise
     else if (entry.isFile() && VIDEO.has(extname(entry.name).toLowerCase())) found.push(path);
   }
   return found;
-}
-
-/** Groups the files of a folder into recordings: the files of two lenses together, companions with what they go with. */
-export function groupRecordings(files: string[]): Pick<CardRecording, 'name' | 'files' | 'companion' | 'problem'>[] {
-  const split = (path: string) => {
-    const at = path.lastIndexOf('/') + 1;
-    return { folder: path.slice(0, at), file: path.slice(at) };
-  };
-  const originals = files.filter((f) => !COMPANION.test(f));
-  const there = new Set(originals);
-  const taken = new Set<string>();
-  return originals.flatMap((path) => {
-    if (taken.has(path)) return [];
-    const { folder, file } = split(path);
-    const beside = (names: string[]) => names.map((n) => folder + n).find((n) => there.has(n));
-    if (beside(firstNames(file))) return [];
-    const partner = beside(partnerNames(file));
-    if (partner) taken.add(partner);
-    const stem = path.replace(/\.[^.]+$/, '');
-    const companion = files.find((f) => COMPANION.test(f) && [stem, stem.replace(/[-_ ]\w+$/, '')].includes(f.replace(COMPANION, '')));
-    const marked = /[-_ ](a|b)$/i.exec(stem);
-    const problem = marked && !partner ? `The file of its ${marked[1]!.toLowerCase() === 'a' ? 'second' : 'first'} lens is missing from the card.` : null;
-    const name = (partner ? stem.replace(/[-_ ]\w+$/, '') : stem).slice(folder.length);
-    return [{ name, files: partner ? [path, partner] : [path], companion: companion ?? null, problem }];
-  }); // prettier-ignore
 }
 
 /** The recordings of a card's folder. Rejects when it cannot be read. */

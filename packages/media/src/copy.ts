@@ -2,20 +2,12 @@
 import { createHash } from 'node:crypto';
 import { open, rename, rm, stat, statfs } from 'node:fs/promises';
 import { basename, dirname } from 'node:path';
+import { fingerprintParts } from '@glimbo/core/gather/fingerprint';
 import { MediaError } from './ffmpeg.js';
 
 const CHUNK = 4 << 20;
-/** How much of a file's beginning, middle and end its fingerprint is made of. */
-const SAMPLE = 1 << 20;
-
 /** Room in bytes that copying leaves free on a disk. */
 export const SPARE_ROOM = 500e6;
-
-/** Where the fingerprint of a file of a size takes its samples, in bytes. */
-export const fingerprintParts = (size: number): [from: number, to: number][] =>
-  size <= 3 * SAMPLE
-    ? [[0, size]]
-    : [[0, SAMPLE], [Math.floor((size - SAMPLE) / 2), Math.floor((size - SAMPLE) / 2) + SAMPLE], [size - SAMPLE, size]]; // prettier-ignore
 
 /**
  * What a file is known by whatever its name: SHA-256 (hexadecimal) of its size in decimal digits and one megabyte each

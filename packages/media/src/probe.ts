@@ -31,7 +31,7 @@ export interface MediaFacts {
 
 /** What speaks against taking a file as it is; the user can overrule it. */
 export interface Doubt {
-  kind: 'not-2:1' | 'variable-rate';
+  kind: 'not-2:1' | 'variable-rate' | 'one-lens';
   sentence: string;
 }
 

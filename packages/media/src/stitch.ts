@@ -92,3 +92,11 @@ export async function followStitch(
   }
   return { ...recording.source, track: trackOf(looks) };
 }
+
+/** The source with what one moment's picture says of brightness and seam, for a still of it. Throws MediaError. */
+export async function followMoment(recording: Recording & { source: TwoLenses }, facts: MediaFacts, time: number): Promise<TwoLenses> {
+  const look = overlapLooker(recording.source);
+  if (!look) return recording.source;
+  const picture = pictureOf(await decodeFrame(recording, facts, time), facts.width, facts.height);
+  return { ...recording.source, track: trackOf([look(picture)]) };
+}

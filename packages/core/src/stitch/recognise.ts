@@ -75,33 +75,3 @@ export function recognise(luma: Uint8Array, width: number, height: number): Reco
   const one = findCircle(luma, width, height);
   return one ? { kind: 'one-lens', circle: one } : { kind: 'sphere' };
 }
-
-/** Names of the two files of one recording: alike but for a mark of the lens. The first is the first lens's. */
-const MARKS: [RegExp, string, string][] = [
-  [/^(.*[-_ ])(a)(\.[^.]+)$/i, 'a', 'b'],
-  [/^(.*[-_ ])(1)(\.[^.]+)$/i, '1', '2'],
-  [/^(.*[-_ ])(00)((?:[-_ ]\w+)?\.[^.]+)$/i, '00', '10'],
-  [/^(.*[-_ ])(front)((?:[-_ ]\w+)?\.[^.]+)$/i, 'front', 'back'],
-  [/^(.*[-_ ])(left)((?:[-_ ]\w+)?\.[^.]+)$/i, 'left', 'right'],
-  [/^(.*[-_ ])(lens1)((?:[-_ ]\w+)?\.[^.]+)$/i, 'lens1', 'lens2'],
-];
-
-/** The names under which a first lens's file would have its partner; empty if the name bears no mark. */
-export function partnerNames(name: string): string[] {
-  return MARKS.flatMap(([pattern, , second]) => {
-    const m = pattern.exec(name);
-    if (!m) return [];
-    const partner = m[2] === m[2]!.toUpperCase() ? second.toUpperCase() : second;
-    return [`${m[1]}${partner}${m[3]}`];
-  });
-}
-
-/** The name under which a second lens's file would have its first; null if the name bears no mark of a second lens. */
-export function firstNames(name: string): string[] {
-  return MARKS.flatMap(([pattern, first, second]) => {
-    const mirrored = new RegExp(pattern.source.replace(`(${first})`, `(${second})`), 'i');
-    const m = mirrored.exec(name);
-    if (!m) return [];
-    return [`${m[1]}${m[2] === m[2]!.toUpperCase() ? first.toUpperCase() : first}${m[3]}`];
-  });
-}

@@ -1,0 +1,35 @@
+/** Sends what was said or decided about a footage, and has the page loaded again. */
+import { useCallback } from 'react';
+import { useRevalidator } from 'react-router';
+import { toast } from 'sonner';
+
+export interface FootageAnswer {
+  problem?: string;
+  id?: string | null;
+}
+
+export async function sendFootage(id: string, body: object): Promise<FootageAnswer> {
+  try {
+    const answer = await fetch(`/footage/${id}`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify(body),
+    });
+    return (await answer.json()) as FootageAnswer;
+  } catch {
+    return { problem: 'The server did not answer. Nothing was changed; try again.' };
+  }
+}
+
+export function useFootageAct() {
+  const { revalidate } = useRevalidator();
+  return useCallback(
+    async (id: string, body: object): Promise<boolean> => {
+      const { problem } = await sendFootage(id, body);
+      if (problem) toast.error(problem);
+      await revalidate();
+      return !problem;
+    },
+    [revalidate],
+  );
+}

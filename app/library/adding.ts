@@ -1,0 +1,240 @@
+/**
+ * Recordings on their way into the Library from this browser: a queue outside any page, so that it goes on while the
+ * user is elsewhere in Glimbo. One recording is sent at a time; a lost connection or a closed tab costs nothing but
+ * choosing the file again.
+ */
+import { createStore, useStore } from 'zustand';
+import { Upload } from 'tus-js-client';
+import { groupRecordings } from '@glimbo/core/gather/recordings';
+import { fingerprintOf } from './fingerprint';
+import type { GatherResult } from '~/server/gathering';
+
+export type AddingState = 'waiting' | 'sending' | 'paused' | 'checking' | 'asking' | 'known' | 'problem' | 'added';
+
+export interface Adding {
+  key: string;
+  name: string;
+  /** The files of one recording, the first lens's first; none when it is added by its path. */
+  files: File[];
+  path: string | null;
+  size: number;
+  sent: number;
+  state: AddingState;
+  text: string;
+  uploads: string[];
+}
+
+interface AddingStore {
+  items: Adding[];
+  prefix: string;
+  /** Bytes a second over the last seconds, 0 while nothing is sent. */
+  speed: number;
+}
+
+const PREFIX = 'glimbo-prefix';
+export const adding = createStore<AddingStore>(() => ({ items: [], prefix: '', speed: 0 }));
+export const useAdding = <T>(pick: (s: AddingStore) => T) => useStore(adding, pick);
+
+export function setPrefix(prefix: string) {
+  adding.setState({ prefix });
+  localStorage.setItem(PREFIX, prefix);
+}
+export const loadPrefix = () => adding.setState({ prefix: localStorage.getItem(PREFIX) ?? '' });
+
+const find = (key: string) => adding.getState().items.find((i) => i.key === key);
+const change = (key: string, to: Partial<Adding>) =>
+  adding.setState((s) => ({ items: s.items.map((i) => (i.key === key ? { ...i, ...to } : i)) }));
+export const dismiss = (key: string) => adding.setState((s) => ({ items: s.items.filter((i) => i.key !== key) }));
+
+let current: { key: string; upload: Upload | null } | null = null;
+let changed: () => void = () => {};
+/** Called whenever the Library has changed on the server. */
+export const onAdded = (listener: () => void) => void (changed = listener);
+
+const blank = { path: null, size: 0, sent: 0, state: 'waiting' as const, text: '', uploads: [] as string[], files: [] as File[] };
+
+/** Queues files, those of one recording together. */
+export function addFiles(files: File[]) {
+  const byName = new Map(files.map((f) => [f.webkitRelativePath || f.name, f]));
+  const videos = [...byName.keys()].filter((n) => /\.(mp4|mov|mkv|webm|avi|mxf|m4v|mts)$/i.test(n) || byName.size === 1);
+  const items = groupRecordings(videos).map(({ name, files: names }): Adding => {
+    const parts = names.map((n) => byName.get(n)!);
+    const empty = parts.find((f) => f.size === 0);
+    return {
+      ...blank,
+      key: crypto.randomUUID(),
+      name,
+      files: parts,
+      size: parts.reduce((sum, f) => sum + f.size, 0),
+      ...(empty ? { state: 'problem', text: `${empty.name} is empty (0 bytes). Copy it from the card again. Nothing was added.` } : {}),
+    };
+  }); // prettier-ignore
+  adding.setState((s) => ({ items: [...s.items, ...items] }));
+  void work();
+}
+
+/** Adds what lies at a path on the machine that runs Glimbo: a file, or all recordings of a folder. */
+export async function addPath(path: string, accepted = false, key: string = crypto.randomUUID()) {
+  const name = path.split('/').at(-1) ?? path;
+  if (!find(key)) adding.setState((s) => ({ items: [...s.items, { ...blank, key, name, path }] }));
+  change(key, { state: 'checking', text: 'Looking at it' });
+  try {
+    const results = (await post({ intent: 'path', path, prefix: adding.getState().prefix, accepted: accepted ? 'yes' : 'no' })) as (GatherResult & { path: string })[]; // prettier-ignore
+    if (results.length === 1) settle(key, results[0]!);
+    else {
+      dismiss(key);
+      for (const result of results.filter((r) => !('footageId' in r))) {
+        const one = crypto.randomUUID();
+        adding.setState((s) => ({ items: [...s.items, { ...blank, key: one, name: result.path.split('/').at(-1)!, path: result.path }] })); // prettier-ignore
+        settle(one, result);
+      }
+      const added = results.filter((r) => 'footageId' in r).length;
+      change(key, { state: 'added', text: `${added} recordings were added.` });
+    }
+  } catch {
+    change(key, { state: 'problem', text: 'The server did not answer. Nothing was added; try again.' });
+  }
+  changed();
+}
+
+async function post(fields: Record<string, string>): Promise<unknown> {
+  const answer = await fetch('/gather', { method: 'POST', body: new URLSearchParams(fields) });
+  if (!answer.ok) throw new Error(String(answer.status));
+  return answer.json();
+}
+
+function settle(key: string, result: GatherResult) {
+  if ('footageId' in result) dismiss(key);
+  else if ('problem' in result) change(key, { state: 'problem', text: result.problem });
+  else if ('known' in result) change(key, { state: 'known', text: `It is in the Library already, as ${result.known}. Nothing was copied twice.` });
+  else change(key, { state: 'asking', text: result.doubts.map((d) => d.sentence).join(' ') });
+} // prettier-ignore
+
+async function work() {
+  if (current) return;
+  const next = adding.getState().items.find((i) => i.state === 'waiting' && i.files.length);
+  if (!next) return void adding.setState({ speed: 0 });
+  current = { key: next.key, upload: null };
+  try {
+    await send(next);
+  } finally {
+    current = null;
+    void work();
+  }
+}
+
+async function send(item: Adding) {
+  change(item.key, { state: 'sending', text: '' });
+  const known = await knownAs(item.files[0]!);
+  if (known) return settle(item.key, { known });
+  const uploads: string[] = [];
+  let before = 0;
+  for (const file of item.files) {
+    const id = await sendFile(item.key, file, before);
+    if (!id) return;
+    uploads.push(id);
+    before += file.size;
+  }
+  change(item.key, { uploads });
+  await gather(item.key, false);
+}
+
+/** A name under which the same content is in the Library already, asked before anything is sent. */
+async function knownAs(file: File): Promise<string | null> {
+  try {
+    const mark = await fingerprintOf(file);
+    if (!mark) return null;
+    return ((await post({ intent: 'known', fingerprint: mark })) as { known: string | null }).known;
+  } catch {
+    return null;
+  }
+}
+
+/** Sends one file; gives its upload's id, or null when it was paused, cancelled or failed. */
+function sendFile(key: string, file: File, before: number): Promise<string | null> {
+  return new Promise((resolve) => {
+    let [lastSent, lastTime] = [0, performance.now()];
+    const upload = new Upload(file, {
+      endpoint: '/uploads',
+      chunkSize: 32 << 20,
+      retryDelays: [0, 1000, 3000, 5000, 10000, 20000],
+      removeFingerprintOnSuccess: true,
+      metadata: { filename: file.name },
+      onProgress: (sent) => {
+        const now = performance.now();
+        if (now - lastTime > 500) {
+          const speed = ((sent - lastSent) / (now - lastTime)) * 1000;
+          adding.setState((s) => ({ speed: s.speed ? 0.7 * s.speed + 0.3 * speed : speed }));
+          [lastSent, lastTime] = [sent, now];
+        }
+        change(key, { sent: before + sent });
+      },
+      onError: (error) => {
+        const told = 'originalResponse' in error ? error.originalResponse?.getBody() : '';
+        change(key, {
+          state: 'problem',
+          text: told || `${file.name} could not be copied: the connection was lost. Try again to go on where it stopped.`,
+        });
+        resolve(null);
+      },
+      onSuccess: () => resolve(upload.url!.split('/').at(-1)!),
+    });
+    current = { key, upload };
+    stops.set(key, () => resolve(null));
+    void upload.findPreviousUploads().then((earlier) => {
+      if (earlier[0]) upload.resumeFromPreviousUpload(earlier[0]);
+      if (find(key)?.state === 'sending') upload.start();
+      else resolve(null);
+    });
+  });
+}
+const stops = new Map<string, () => void>();
+
+/** Has the server take finished uploads into the Library. `accepted`: the doubts were seen. */
+export async function gather(key: string, accepted: boolean) {
+  const item = find(key);
+  if (!item) return;
+  if (item.path) return addPath(item.path, accepted, key);
+  change(key, { state: 'checking', text: 'Looking at it' });
+  try {
+    const { prefix } = adding.getState();
+    settle(key, (await post({
+      intent: 'upload', uploads: item.uploads.join(','), names: JSON.stringify(item.files.map((f) => f.name)),
+      name: prefix + item.name, accepted: accepted ? 'yes' : 'no',
+    })) as GatherResult); // prettier-ignore
+  } catch {
+    change(key, { state: 'problem', text: 'The server did not answer. The copy is kept; try again.' });
+  }
+  changed();
+}
+
+/** Stops sending a recording and keeps what has arrived. */
+export function pause(key: string) {
+  const item = find(key);
+  if (!item || (item.state !== 'sending' && item.state !== 'waiting')) return;
+  change(key, { state: 'paused' });
+  if (current?.key === key) void current.upload?.abort(false).catch(() => {});
+  stops.get(key)?.();
+}
+
+/** Goes on with a paused or failed recording where it stopped. */
+export function resume(key: string) {
+  const item = find(key);
+  if (!item) return;
+  if (item.uploads.length || item.path) return void gather(key, false);
+  change(key, { state: 'waiting', text: '' });
+  void work();
+}
+
+/** Gives a recording up; what has arrived of it is thrown away. */
+export function cancel(key: string) {
+  const item = find(key);
+  if (!item) return;
+  if (current?.key === key) void current.upload?.abort(true).catch(() => {});
+  for (const upload of item.uploads) void post({ intent: 'discard', upload });
+  dismiss(key);
+  stops.get(key)?.();
+}
+
+export const pauseAll = () => adding.getState().items.forEach((i) => pause(i.key));
+export const resumeAll = () => adding.getState().items.forEach((i) => i.state === 'paused' && resume(i.key));

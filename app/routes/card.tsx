@@ -1,0 +1,46 @@
+/** A camera card: what is on it, before anything is copied; and copying a selection of it. */
+import { data, useLoaderData, type ActionFunctionArgs, type LoaderFunctionArgs } from 'react-router';
+import { listJobs } from '~/db/jobs';
+import { CardView } from '~/library/CardView';
+import { cardState, copyFromCard, ejectCard, insertCard } from '~/server/card';
+import { PageHeader } from '~/ui/Header';
+
+export async function loader({ request }: LoaderFunctionArgs) {
+  const path = new URL(request.url).searchParams.get('path');
+  const [card, jobs] = await Promise.all([cardState(path), listJobs()]);
+  return { card, path, copies: jobs.filter((j) => j.kind === 'copy').slice(0, 3) };
+}
+
+export const meta = () => [{ title: 'Card - Glimbo' }];
+
+export async function action({ request }: ActionFunctionArgs) {
+  const form = await request.formData();
+  switch (form.get('intent')) {
+    case 'insert':
+      await insertCard();
+      return {};
+    case 'eject':
+      await ejectCard();
+      return {};
+    case 'copy': {
+      const problem = await copyFromCard(
+        String(form.get('folder')),
+        form.getAll('recording').map(String),
+        String(form.get('prefix') ?? '').slice(0, 60),
+        String(form.get('tags') ?? '').split(',').map((t) => t.trim()).filter(Boolean),
+      ); // prettier-ignore
+      return problem ? data({ problem }, { status: 422 }) : {};
+    }
+  }
+  return {};
+}
+
+export default function Card() {
+  const loaded = useLoaderData<typeof loader>();
+  return (
+    <>
+      <PageHeader />
+      <CardView {...loaded} />
+    </>
+  );
+}

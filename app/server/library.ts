@@ -1,0 +1,36 @@
+/** What the Library's page needs of each footage: little, since there may be thousands. */
+import { listFootage, type Footage } from '~/db/footage';
+import { latestJobs, type Job } from '~/db/jobs';
+
+export interface LibraryFootage extends Pick<Footage, 'id' | 'name' | 'kind' | 'version' | 'favourite' | 'tags' | 'notes' | 'created' | 'variableRate' | 'deleted'> {
+  width: number;
+  height: number;
+  duration: number;
+  rate: number;
+  codec: string;
+  size: number;
+  thumbnails: number;
+  marks: number;
+  missing: boolean;
+  job: Pick<Job, 'id' | 'state' | 'progress' | 'error'> | null;
+} // prettier-ignore
+
+export async function libraryFootage(deleted: boolean): Promise<{ footage: LibraryFootage[]; all: Footage[] }> {
+  const [all, jobs] = await Promise.all([listFootage(deleted), latestJobs('gather')]);
+  const jobOf = new Map(jobs.map((j) => [j.footageId, j]));
+  return { all, footage: all.map((f) => brief(f, jobOf.get(f.id))) };
+}
+
+function brief(f: Footage, job: Job | undefined): LibraryFootage {
+  const { id, name, kind, version, favourite, tags, notes, created, variableRate, deleted, facts, gathered } = f;
+  const { width, height, duration, rate, codec, size } = facts;
+  return {
+    id, name, kind, version, favourite, tags, notes: notes.slice(0, 400), created, variableRate, deleted,
+    width, height, duration, rate, codec, size,
+    thumbnails: gathered?.thumbnails.count ?? 0,
+    marks: f.marks.length,
+    missing: false,
+    // What is done needs no telling.
+    job: job && job.state !== 'done' ? { id: job.id, state: job.state, progress: job.progress, error: job.error } : null,
+  }; // prettier-ignore
+}
