@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type { Source } from '@glimbo/core/stitch/source';
+import { sphereWidth, type Source } from '@glimbo/core/stitch/source';
 import type { Gathered } from '@glimbo/media/gather';
 import type { MediaFacts } from '@glimbo/media/probe';
 import type { Recording } from '@glimbo/media/recording';
@@ -32,6 +32,8 @@ export interface Footage {
   variableRate: boolean;
   facts: MediaFacts;
   kind: Source['kind'];
+  /** Width in pixels of the whole sphere at the footage's own resolution. */
+  sphereWidth: number;
   gathered: Makings | null;
   /** Counts how often its proxy was made, so that browsers do not keep an old one. */
   version: number;
@@ -70,22 +72,23 @@ interface Row {
 const parsed = <T>(json: string | null | undefined, fallback: T): T => (json ? (JSON.parse(json) as T) : fallback);
 const WHOLE: Source = { kind: 'sphere' };
 
-/** Everything but the source itself, whose track can be long; its kind is told. */
+/** Everything; of the source all but its track, which can be long. */
 const COLUMNS = [
   'id', 'name', 'file', 'second_file', 'in_place', 'variable_rate', 'facts', 'gathered', 'fingerprint', 'favourite', 'tags',
   'notes', 'marks', 'ranges', 'version', 'created', 'deleted',
 ]; // prettier-ignore
-const brief = () => db<Row & { kind: Source['kind'] | null }>('footage').select(...COLUMNS, db.raw("json_extract(source, '$.kind') as kind")); // prettier-ignore
+const brief = () => db<Row>('footage').select(...COLUMNS, db.raw("json_remove(source, '$.track') as source")); // prettier-ignore
 
-const fromRow = (r: Row & { kind: Source['kind'] | null }): Footage => ({
+const fromRow = (r: Row, source = parsed<Source>(r.source, WHOLE), facts = JSON.parse(r.facts) as MediaFacts): Footage => ({
   id: r.id,
   name: r.name,
   file: r.file,
   secondFile: r.second_file,
   inPlace: !!r.in_place,
   variableRate: !!r.variable_rate,
-  facts: JSON.parse(r.facts) as MediaFacts,
-  kind: r.kind ?? 'sphere',
+  facts,
+  kind: source.kind,
+  sphereWidth: sphereWidth(source, facts.width),
   gathered: parsed<Makings | null>(r.gathered, null),
   version: r.version,
   fingerprint: r.fingerprint,
@@ -100,7 +103,7 @@ const fromRow = (r: Row & { kind: Source['kind'] | null }): Footage => ({
 
 /** All footage in the Library, or all that was deleted from it. */
 export const listFootage = async (deleted = false) =>
-  (await brief()[deleted ? 'whereNotNull' : 'whereNull']('deleted').orderBy('created')).map(fromRow);
+  (await brief()[deleted ? 'whereNotNull' : 'whereNull']('deleted').orderBy('created')).map((r) => fromRow(r));
 
 export async function findFootage(id: string): Promise<Footage | null> {
   const row = await brief().where({ id }).first();

@@ -1,111 +1,83 @@
 /** A footage as a wide card: its strip of the sphere, its Sweep, its facts and what is being done with it. */
 import { AlertTriangle } from 'lucide-react';
-import { useState, type ReactNode } from 'react';
-import { useFetcher } from 'react-router';
-import type { Footage } from '~/db/footage';
-import type { Job } from '~/db/jobs';
+import type { TakeRecord } from '~/db/takes';
 import type { JobEvent } from '~/jobs/queue';
-import { bytes, clock, left, rateText } from '~/ui/format';
+import type { LibraryFootage } from '~/server/library';
+import { bytes, clock, rateText } from '~/ui/format';
+import { Actions } from './Actions';
+import { GatherState } from './GatherState';
+import { Thumbnails } from './Thumbnails';
 
-export function FootageCard({
-  footage,
-  job,
-  event,
-  children,
-}: {
-  footage: Footage;
-  job: Job | null;
+export interface FootageProps {
+  footage: LibraryFootage;
   event: JobEvent | undefined;
-  children: ReactNode;
-}) {
-  const { facts, gathered } = footage;
-  const [thumb, setThumb] = useState(1);
-  const fetcher = useFetcher();
-  const state = event && event.state !== 'removed' ? event.state : job?.state;
-  const progress = event?.progress ?? job?.progress ?? 0;
-  const media = `/media/footage/${footage.id}`;
+  takes: TakeRecord[];
+  onInfo: () => void;
+}
+
+export const KINDS = { sphere: 'sphere', part: 'part of a sphere', 'one-lens': 'one lens', 'two-lenses': 'two lenses' } as const; // prettier-ignore
+
+export function FootageCard(props: FootageProps) {
+  const { footage, takes, onInfo } = props;
   return (
-    <li className="flex flex-col border border-rule bg-sheet" data-testid="footage">
-      <div
-        className="relative flex h-44 bg-well"
-        onPointerMove={(e) => {
-          if (!gathered) return;
-          const box = e.currentTarget.getBoundingClientRect();
-          setThumb(
-            1 +
-              Math.min(
-                gathered.thumbnails.count - 1,
-                Math.floor(((e.clientX - box.left) / box.width) * gathered.thumbnails.count),
-              ),
-          );
-        }}
-      >
-        {gathered ? (
+    <article className="flex min-w-0 flex-col border border-rule bg-sheet" data-testid="footage" aria-label={footage.name}>
+      <div className="relative flex h-44 bg-well text-white">
+        {footage.thumbnails ? (
           <>
+            <Thumbnails footage={footage} className="flex-1" />
             <img
-              className="h-full min-w-0 flex-1 object-cover"
-              src={`${media}/thumb-${String(thumb).padStart(4, '0')}.jpg`}
-              alt={`${footage.name}, the whole sphere flat`}
-              draggable={false}
-            />
-            <img
-              className="h-full w-28 border-l border-black/60"
-              src={`${media}/sweep.png`}
+              className="h-full w-20 border-l border-black/60"
+              src={`/media/footage/${footage.id}/sweep.png?v=${footage.version}`}
               alt={`Sweep of ${footage.name}`}
+              loading="lazy"
               draggable={false}
             />
+            {footage.job && (
+              <div className="absolute inset-x-0 bottom-0 bg-black/75 p-1 text-center">
+                <GatherState {...props} />
+              </div>
+            )}
           </>
         ) : (
-          <div className="m-auto w-64 text-center text-white">
-            {state === 'failed' || state === 'cancelled' ? (
-              <>
-                <p>
-                  {state === 'failed' ? (event?.error ?? job?.error) : 'The proxy was cancelled; the footage is kept.'}
-                </p>
-                <fetcher.Form method="post" action="/?index" className="mt-2">
-                  <input type="hidden" name="footage" value={footage.id} />
-                  <button className="button text-ink" name="intent" value="gather-again">
-                    Try again
-                  </button>
-                </fetcher.Form>
-              </>
-            ) : (
-              <>
-                <p>{state === 'running' ? 'Making proxy, thumbnails and Sweep' : 'Waiting for its proxy'}</p>
-                <div className="my-2 h-[3px] bg-white/20">
-                  <div className="h-full bg-white" style={{ width: `${progress * 100}%` }} />
-                </div>
-                <p className="figure opacity-80">
-                  {state === 'running' ? `${Math.round(progress * 100)} % ${left(event?.left ?? null)}` : ' '}
-                </p>
-                {job && (
-                  <fetcher.Form method="post" action="/exports" className="mt-1">
-                    <input type="hidden" name="id" value={job.id} />
-                    <button className="underline" name="intent" value="cancel">
-                      Cancel
-                    </button>
-                  </fetcher.Form>
-                )}
-              </>
-            )}
-          </div>
+          <GatherState {...props} />
         )}
       </div>
-      <div className="flex items-center gap-3 p-3">
-        <div className="min-w-0 flex-1">
-          <h2 className="truncate font-semibold">{footage.name}</h2>
-          <p className="figure truncate text-muted">
-            {clock(facts.duration)} · {facts.width} × {facts.height} · {rateText(facts.rate)} · {facts.codec} ·{' '}
-            {bytes(facts.size)}
-          </p>
-          {footage.variableRate && (
-            <p className="flex items-center gap-1 text-muted">
-              <AlertTriangle size={12} /> variable frame rate, made constant
-            </p>
-          )}
+      <div className="p-2.5 pb-2">
+        <div className="flex items-start gap-2">
+          <h2 className="min-w-0 flex-1 truncate pt-1 font-semibold" title={footage.name}>{footage.name}</h2>
+          <Actions footage={footage} takes={takes} onInfo={onInfo} />
         </div>
-        {children}
+        <p className="figure truncate text-muted">
+          {clock(footage.duration)} · {footage.width} × {footage.height} · {rateText(footage.rate)} · {footage.codec} · {bytes(footage.size)}
+        </p>
+        <p className="mt-0.5 flex h-5 items-center gap-2 overflow-hidden whitespace-nowrap text-muted">
+          <Remarks footage={footage} />
+        </p>
       </div>
-    </li>
+    </article>
+  );
+} // prettier-ignore
+
+/** What is worth knowing beyond the facts: a missing original, odd kinds, tags. */
+export function Remarks({ footage }: { footage: LibraryFootage }) {
+  const said = [
+    ...(footage.kind === 'sphere' ? [] : [KINDS[footage.kind]]),
+    ...(footage.variableRate ? ['variable rate, made constant'] : []),
+    ...(footage.marks ? [`${footage.marks} ${footage.marks === 1 ? 'mark' : 'marks'}`] : []),
+  ];
+  return (
+    <>
+      {footage.missing && (
+        <span className="flex items-center gap-1 text-camera">
+          <AlertTriangle size={12} /> original missing
+        </span>
+      )}
+      {said.length > 0 && <span>{said.join(', ')}</span>}
+      {footage.tags.map((t) => (
+        <span key={t} className="border border-edge px-1 text-ink">
+          {t}
+        </span>
+      ))}
+    </>
   );
 }

@@ -15,6 +15,8 @@ export class Player {
   private target: number | null = null;
   private reverse: { began: number; from: number } | null = null;
   private disposed = false;
+  /** Speed at which a second of the footage goes by when it plays once: 0.8 for 30 read as 24. */
+  private reading = 1;
 
   constructor(
     source: string,
@@ -80,6 +82,14 @@ export class Player {
     if (this.speed < 0) this.stepBack();
   }
 
+  /** Sets how fast the footage's frames are read; the sound follows, deeper or higher. */
+  setReading(reading: number) {
+    if (reading === this.reading) return;
+    this.reading = reading;
+    this.video.preservesPitch = Math.abs(reading - 1) < 1e-6;
+    if (this.speed > 0) this.video.playbackRate = this.speed * reading;
+  }
+
   /** Starts at a speed such as 1, 2 or −1. */
   play(speed: number, from: number) {
     if (this.range.out - from < 1.5 / this.rate && speed > 0) from = this.range.in;
@@ -93,14 +103,14 @@ export class Player {
     }
     this.reverse = null;
     this.seek(from);
-    this.video.playbackRate = speed;
+    this.video.playbackRate = speed * this.reading;
     this.video.play().catch(() => this.pause());
   }
 
   private stepBack() {
     requestAnimationFrame(() => {
       if (this.speed >= 0 || !this.reverse || this.disposed) return;
-      const time = this.reverse.from + ((performance.now() - this.reverse.began) / 1000) * this.speed;
+      const time = this.reverse.from + ((performance.now() - this.reverse.began) / 1000) * this.speed * this.reading;
       if (time <= this.range.in) {
         if (!this.loop) return void (this.seek(this.range.in), this.pause());
         this.reverse = { began: performance.now(), from: Math.min(this.range.out, this.duration) };

@@ -1,6 +1,7 @@
 /**
- * Draws the Frame with WebGL2. While things move it draws quickly and at a resolution that suits the machine;
- * when they stand still it draws once more, exactly, as the export engine does.
+ * Draws the Frame with WebGL2. While things move it draws quickly and at a resolution that suits the machine, or the
+ * one that was chosen; when they stand still it draws once more, exactly, as the export engine does. It can draw
+ * several views side by side, and two pictures on both sides of a line.
  */
 import { limbRadius } from '@glimbo/core/lens/projection';
 import { cameraOf, type View } from '@glimbo/core/lens/view';
@@ -11,17 +12,37 @@ import { FRAGMENT, VERTEX } from './shader';
 const BUDGET = 24;
 const STILL_AFTER = 160;
 
+/** One view in a part of the canvas; the part is in shares of the whole from its upper left. */
+export interface Pane {
+  view: View;
+  left: number;
+  top: number;
+  width: number;
+  height: number;
+}
+
+export const wholeFrame = (view: View): Pane => ({ view, left: 0, top: 0, width: 1, height: 1 });
+
+interface Texture {
+  handle: WebGLTexture;
+  mips: boolean;
+  filled: boolean;
+}
+
 export class PreviewRenderer {
   private readonly gl: WebGL2RenderingContext;
   private readonly program: WebGLProgram;
   private readonly places = new Map<string, WebGLUniformLocation | null>();
-  /** Share of the full resolution used while moving. */
+  private readonly picture: Texture;
+  private readonly second: Texture;
+  /** Where the second picture begins, as a share of the width; null without one. */
+  private split: number | null = null;
+  /** Share of the full resolution used while moving; found by itself unless it is fixed. */
   private share = 0.6;
+  private fixed: number | null = null;
   private pending = 0;
   private stillTimer: ReturnType<typeof setTimeout> | undefined;
-  private mipsReady = false;
-  private ready = false;
-  private wanted: { view: View; orientation: Pick<Take, 'orientation'> } | null = null;
+  private wanted: { panes: Pane[]; orientation: Pick<Take, 'orientation'> } | null = null;
 
   constructor(
     private readonly canvas: HTMLCanvasElement,
@@ -37,11 +58,18 @@ export class PreviewRenderer {
     gl.bufferData(gl.ARRAY_BUFFER, new Float32Array([-1, -1, 3, -1, -1, 3]), gl.STATIC_DRAW);
     gl.enableVertexAttribArray(0);
     gl.vertexAttribPointer(0, 2, gl.FLOAT, false, 0, 0);
-    gl.bindTexture(gl.TEXTURE_2D, gl.createTexture());
+    [this.picture, this.second] = [this.texture(), this.texture()];
+  }
+
+  private texture(): Texture {
+    const { gl } = this;
+    const handle = gl.createTexture();
+    gl.bindTexture(gl.TEXTURE_2D, handle);
     gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_WRAP_S, gl.REPEAT);
     gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_WRAP_T, gl.CLAMP_TO_EDGE);
     gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MAG_FILTER, gl.LINEAR);
     gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MIN_FILTER, gl.LINEAR);
+    return { handle, mips: false, filled: false };
   }
 
   private link() {
@@ -65,17 +93,41 @@ export class PreviewRenderer {
     this.schedule();
   }
 
-  /** Takes over the picture that the video shows now. */
-  setPicture(video: TexImageSource) {
-    const { gl } = this;
-    gl.texImage2D(gl.TEXTURE_2D, 0, gl.RGBA, gl.RGBA, gl.UNSIGNED_BYTE, video);
-    this.mipsReady = false;
-    this.ready = true;
+  /** Takes over a picture of the whole sphere. */
+  setPicture(picture: TexImageSource) {
+    this.fill(this.picture, picture);
+  }
+
+  /** Shows a second picture to the right of a line (a share of the width), or none. */
+  setSplit(picture: TexImageSource | null, at = 0.5) {
+    this.split = picture ? at : null;
+    if (picture) this.fill(this.second, picture);
+    else this.schedule();
+  }
+
+  moveSplit(at: number) {
+    if (this.split === null) return;
+    this.split = at;
     this.schedule();
   }
 
-  setView(view: View, orientation: Pick<Take, 'orientation'>) {
-    this.wanted = { view, orientation };
+  private fill(texture: Texture, picture: TexImageSource) {
+    const { gl } = this;
+    gl.bindTexture(gl.TEXTURE_2D, texture.handle);
+    gl.texImage2D(gl.TEXTURE_2D, 0, gl.RGBA, gl.RGBA, gl.UNSIGNED_BYTE, picture);
+    texture.mips = false;
+    texture.filled = true;
+    this.schedule();
+  }
+
+  setPanes(panes: Pane[], orientation: Pick<Take, 'orientation'>) {
+    this.wanted = { panes, orientation };
+    this.schedule();
+  }
+
+  /** Fixes the resolution while moving as a share of the full one; null lets it suit the machine. */
+  setShare(share: number | null) {
+    this.fixed = share;
     this.schedule();
   }
 
@@ -88,7 +140,7 @@ export class PreviewRenderer {
       this.draw(false);
       const took = performance.now() - began;
       // Climb slowly, fall fast, so that the resolution does not swing.
-      this.share = Math.min(1, Math.max(0.2, this.share * (took > BUDGET ? 0.8 : took < BUDGET * 0.6 ? 1.05 : 1)));
+      this.share = Math.min(1, Math.max(0.125, this.share * (took > BUDGET ? 0.8 : took < BUDGET * 0.6 ? 1.05 : 1)));
       this.stillTimer = setTimeout(() => this.draw(true), STILL_AFTER);
     });
   }
@@ -99,34 +151,50 @@ export class PreviewRenderer {
   }
 
   private draw(exact: boolean) {
-    if (!this.wanted || !this.ready) return;
+    if (!this.wanted || !this.picture.filled) return;
     const { gl } = this;
-    const share = exact ? 1 : this.share;
+    const share = exact ? 1 : (this.fixed ?? this.share);
     const width = Math.max(2, Math.round(this.size.width * share));
     const height = Math.max(2, Math.round(this.size.height * share));
     if (this.canvas.width !== width || this.canvas.height !== height) Object.assign(this.canvas, { width, height });
-    if (exact && !this.mipsReady) {
-      gl.generateMipmap(gl.TEXTURE_2D);
-      this.mipsReady = true;
-    }
-    const camera = cameraOf(this.wanted.view, width, height);
-    const limb = limbRadius(camera.bend);
-    gl.viewport(0, 0, width, height);
-    gl.uniformMatrix3fv(
-      this.at('toSource'),
-      true,
-      cameraToSource(this.wanted.orientation, camera.rotation) as unknown as number[],
-    );
-    gl.uniform1f(this.at('bend'), camera.bend);
-    gl.uniform1f(this.at('scale'), camera.scale);
-    gl.uniform1f(this.at('limb'), Number.isFinite(limb) ? limb : 0);
-    gl.uniform1f(this.at('frameHeight'), height);
-    gl.uniform2f(this.at('centre'), camera.centreX, camera.centreY);
+    this.canvas.dataset.share = share.toFixed(3);
     gl.uniform1i(this.at('exact'), exact ? 1 : 0);
-    gl.drawArrays(gl.TRIANGLES, 0, 3);
+    gl.disable(gl.SCISSOR_TEST);
+    this.drawPicture(this.picture, exact, width, height);
+    if (this.split !== null && this.second.filled) {
+      gl.enable(gl.SCISSOR_TEST);
+      const from = Math.round(width * this.split);
+      gl.scissor(from, 0, width - from, height);
+      this.drawPicture(this.second, exact, width, height);
+    }
     // Reading one pixel waits for the drawing, so that its time is known and the next one does not pile up.
     gl.readPixels(0, 0, 1, 1, gl.RGBA, gl.UNSIGNED_BYTE, new Uint8Array(4));
     if (exact) this.canvas.dataset.still = 'yes';
+  }
+
+  private drawPicture(texture: Texture, exact: boolean, width: number, height: number) {
+    const { gl } = this;
+    gl.bindTexture(gl.TEXTURE_2D, texture.handle);
+    if (exact && !texture.mips) {
+      gl.generateMipmap(gl.TEXTURE_2D);
+      texture.mips = true;
+    }
+    const { panes, orientation } = this.wanted!;
+    for (const pane of panes) {
+      const [w, h] = [Math.round(pane.width * width), Math.round(pane.height * height)];
+      const [x, y] = [Math.round(pane.left * width), height - Math.round(pane.top * height) - h];
+      const camera = cameraOf(pane.view, w, h);
+      const limb = limbRadius(camera.bend);
+      gl.viewport(x, y, w, h);
+      gl.uniformMatrix3fv(this.at('toSource'), true, cameraToSource(orientation, camera.rotation) as unknown as number[]);
+      gl.uniform1f(this.at('bend'), camera.bend);
+      gl.uniform1f(this.at('scale'), camera.scale);
+      gl.uniform1f(this.at('limb'), Number.isFinite(limb) ? limb : 0);
+      gl.uniform2f(this.at('corner0'), x, y);
+      gl.uniform1f(this.at('frameHeight'), h);
+      gl.uniform2f(this.at('centre'), camera.centreX, camera.centreY);
+      gl.drawArrays(gl.TRIANGLES, 0, 3);
+    }
   }
 
   dispose() {

@@ -9,7 +9,7 @@ precision highp int;
 uniform sampler2D source;
 uniform mat3 toSource;
 uniform float bend, scale, limb, frameHeight;
-uniform vec2 centre;
+uniform vec2 centre, corner0;
 uniform bool exact;
 out vec4 colour;
 const float PI = 3.141592653589793;
@@ -41,7 +41,8 @@ vec3 bicubic(vec2 uv, int level) {
 }
 
 void main() {
-  vec2 p = vec2(gl_FragCoord.x - centre.x, centre.y - (frameHeight - gl_FragCoord.y)) * scale;
+  vec2 at = gl_FragCoord.xy - corner0;
+  vec2 p = vec2(at.x - centre.x, centre.y - (frameHeight - at.y)) * scale;
   float r = length(p), cover = 1.0;
   if (limb > 0.0) {
     cover = clamp((limb - r) / scale + 0.5, 0.0, 1.0);

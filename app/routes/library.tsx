@@ -1,6 +1,6 @@
 import { redirect, useLoaderData, type ActionFunctionArgs, type LoaderFunctionArgs } from 'react-router';
 import { findFootage } from '~/db/footage';
-import { listTakes, listProjects, setTakeDeleted } from '~/db/takes';
+import { listTakes, listProjects } from '~/db/takes';
 import { enqueue } from '~/jobs/queue';
 import { AddFootage } from '~/library/AddFootage';
 import { FootageList } from '~/library/FootageList';
@@ -32,12 +32,6 @@ export async function action({ request }: ActionFunctionArgs) {
       const id = await startTake(text('footage'));
       return id ? redirect(`/studio/${id}`) : { problem: 'That footage is gone.' };
     }
-    case 'delete-take':
-      await setTakeDeleted(text('take'), Date.now());
-      return {};
-    case 'restore-take':
-      await setTakeDeleted(text('take'), null);
-      return {};
     case 'purge':
       await purge(Infinity);
       return {};

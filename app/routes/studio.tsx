@@ -50,8 +50,10 @@ function StudioOf({ loaded }: { loaded: StudioData }) {
     setHydrated(true);
   }, [store, first]);
   useEffect(() => {
-    if (loaded.footage.gathered && !store.getState().footage.gathered)
-      store.getState().set({ footage: loaded.footage });
+    // A new proxy has come; marks and ranges may have been changed here since and stay.
+    const { footage, set } = store.getState();
+    if (loaded.footage.version !== footage.version)
+      set({ footage: { ...loaded.footage, marks: footage.marks, ranges: footage.ranges } });
   }, [store, loaded.footage]);
   // Station and time come from the address, which the server does not follow: the Studio is drawn in the browser.
   if (!hydrated) return <div className="h-screen" />;

@@ -1,10 +1,10 @@
-/** Saves a take, makes copies, renames. */
+/** Saves a take, makes copies, renames, deletes and brings back. */
 import type { ActionFunctionArgs } from 'react-router';
 import type { Take } from '@glimbo/core/take/take';
 import { readTake, TakeError } from '@glimbo/core/take/validate';
-import { addTake, findTake, renameTake, saveTake, type Save } from '~/db/takes';
+import { addTake, findTake, renameTake, saveTake, setTakeDeleted, type Save } from '~/db/takes';
 
-type Body = ({ intent: 'save' } & Save) | { intent: 'duplicate' } | { intent: 'rename'; name: string };
+type Body = ({ intent: 'save' } & Save) | { intent: 'duplicate' } | { intent: 'rename'; name: string } | { intent: 'delete' } | { intent: 'restore' };
 
 export async function action({ request, params }: ActionFunctionArgs) {
   const id = params.takeId!;
@@ -19,6 +19,10 @@ export async function action({ request, params }: ActionFunctionArgs) {
     const name = String(body.name).trim().slice(0, 120);
     if (name) await renameTake(id, name);
     return Response.json({ name: name || record.name });
+  }
+  if (body.intent === 'delete' || body.intent === 'restore') {
+    await setTakeDeleted(id, body.intent === 'delete' ? Date.now() : null);
+    return Response.json({});
   }
   if (body.intent === 'duplicate') {
     const name = `${record.name}, version`;

@@ -6,9 +6,11 @@ import { setMoment } from '@glimbo/core/path/edit';
 import type { Ease } from '@glimbo/core/path/ease';
 import { newTake, type Take } from '@glimbo/core/take/take';
 import type { View } from '@glimbo/core/lens/view';
+import { twoLenses, type Source } from '@glimbo/core/stitch/source';
 import { makeCard } from '@glimbo/demo/card';
+import { inOnePicture, LENS_SIDE, NOMINAL } from '@glimbo/demo/lenses';
 import { fingerprint } from '@glimbo/media/copy';
-import { probe } from '@glimbo/media/probe';
+import { readRecording } from '@glimbo/media/recording';
 import { addFootage, findFootageByFile } from '~/db/footage';
 import { addJob } from '~/db/jobs';
 import { addTake, projectNamed } from '~/db/takes';
@@ -22,7 +24,7 @@ interface DemoTake {
   path: [time: number, view: Partial<View>, ease?: Ease][];
 }
 
-const DEMO: { clip: string; name: string; takes: DemoTake[] }[] = [
+const DEMO: { clip: string; second?: string; source?: Source; name: string; takes: DemoTake[] }[] = [
   {
     clip: 'turntable.mp4',
     name: 'Turntable',
@@ -69,6 +71,23 @@ const DEMO: { clip: string; name: string; takes: DemoTake[] }[] = [
       },
     ],
   },
+  {
+    clip: 'signal-corner-a.mp4',
+    second: 'signal-corner-b.mp4',
+    source: { ...twoLenses(2 * LENS_SIDE, LENS_SIDE, NOMINAL[0].fov, inOnePicture(NOMINAL)), join: 'files' },
+    name: 'Signal Corner',
+    takes: [
+      {
+        name: 'Past the seam',
+        aspect: '16:9',
+        range: [1, 7],
+        path: [
+          [1, { pan: -125, tilt: -4, fov: 60 }],
+          [5.5, { pan: -75, tilt: -4, fov: 56 }],
+        ],
+      },
+    ],
+  },
 ];
 
 export async function seedDemo() {
@@ -76,11 +95,12 @@ export async function seedDemo() {
     await mkdir(dirname(demoCard.out), { recursive: true });
     await makeCard(join(config.root, 'packages/demo/clips'), demoCard.out);
   }
-  for (const { clip, name, takes } of DEMO) {
+  for (const { clip, second, source, name, takes } of DEMO) {
     const file = join(config.root, 'packages/demo/clips', clip);
     if (!existsSync(file) || (await findFootageByFile(file))) continue;
-    const { facts } = await probe(file);
-    const footageId = await addFootage({ name, file, inPlace: true, variableRate: false, facts, fingerprint: await fingerprint(file) });
+    const secondFile = second ? join(config.root, 'packages/demo/clips', second) : null;
+    const { facts } = await readRecording({ files: secondFile ? [file, secondFile] : [file], source: source ?? { kind: 'sphere' } });
+    const footageId = await addFootage({ name, file, secondFile, source, inPlace: true, variableRate: false, facts, fingerprint: await fingerprint(file) }); // prettier-ignore
     await addJob({ kind: 'gather', params: {}, footageId, takeId: null });
     const projectId = await projectNamed('Open day at Brindle Halt');
     for (const take of takes)

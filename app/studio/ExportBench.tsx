@@ -4,14 +4,17 @@ import { useState } from 'react';
 import { Link, useFetcher } from 'react-router';
 import { ASPECTS, sizeOf } from '@glimbo/core/lens/format';
 import { CODECS, DEFAULT_QUALITY, estimateSize, type ClipSettings, type Codec } from '@glimbo/core/take/clip';
-import { frameCount } from '@glimbo/core/take/take';
+import { stretchOf } from '@glimbo/core/take/take';
 import { NumberField } from '~/ui/Dial';
+import { Select } from '~/ui/Select';
 import { bytes, clock, left } from '~/ui/format';
 import type { Job } from '~/db/jobs';
 import type { JobEvent } from '~/jobs/queue';
 import { useStudio, useStudioStore, useTake } from './store';
 
 interface Choice {
+  /** The whole sphere instead of the take's view. */
+  sphere: boolean;
   sizeClass: '1080' | '2160' | 'free';
   width: number;
   height: number;
@@ -22,17 +25,21 @@ interface Choice {
   megabits: number;
 }
 
+const SIZE_CLASSES = [['1080', '1080 class'], ['2160', '2160 class'], ['free', 'Own size']] as const; // prettier-ignore
+const CODEC_NAMES: Record<Codec, string> = { h264: 'H.264 in MP4', h265: 'H.265 in MP4', prores: 'ProRes 422 HQ in MOV' };
+
 export function ExportBench({ takeId, jobs, events }: { takeId: string; jobs: Job[]; events: Map<string, JobEvent> }) {
   const store = useStudioStore();
   const take = useTake();
   const saved = useStudio((s) => s.save === 'saved');
-  const { facts } = store.getState().footage;
+  const { facts, sphereWidth } = store.getState().footage;
   const fetcher = useFetcher<{ problem?: string }>();
   const [c, setChoice] = useState<Choice>({
+    sphere: false,
     sizeClass: '1080',
     width: 1920,
     height: 1080,
-    rate: facts.rate,
+    rate: take.reading ?? facts.rate,
     codec: 'h264',
     by: 'quality',
     quality: DEFAULT_QUALITY,
@@ -41,13 +48,15 @@ export function ExportBench({ takeId, jobs, events }: { takeId: string; jobs: Jo
   const set = (change: Partial<Choice>) => setChoice({ ...c, ...change });
   const size =
     c.sizeClass === 'free' ? { width: c.width, height: c.height } : sizeOf(take.frame.aspect, Number(c.sizeClass));
+  const sphere = { width: sphereWidth, height: sphereWidth / 2 };
   const settings: ClipSettings = {
-    ...size,
+    ...(c.sphere ? sphere : size),
+    ...(c.sphere ? { sphere: true } : {}),
     rate: c.rate,
     codec: c.codec,
     ...(c.by === 'quality' ? { quality: c.quality } : { bitRate: Math.round(c.megabits * 1e6) }),
   };
-  const seconds = take.range.out - take.range.in;
+  const seconds = (take.range.out - take.range.in) * stretchOf(take, facts.rate);
   const estimate = estimateSize(settings, seconds, c.rate, facts.sound !== null);
   const send = () =>
     fetcher.submit(
@@ -60,27 +69,26 @@ export function ExportBench({ takeId, jobs, events }: { takeId: string; jobs: Jo
     <div className="grid h-full grid-cols-[minmax(330px,1.2fr)_minmax(220px,1fr)] divide-x divide-rule">
       <section className="overflow-auto px-3 py-2" aria-label="Export settings">
         <div className={row}>
+          <span className={label}>Picture</span>
+          <Select
+            label="What is exported"
+            value={c.sphere ? 'sphere' : 'view'}
+            options={[
+              ['view', "This take's view"],
+              ['sphere', 'The whole sphere, stitched'],
+            ]}
+            onChange={(v) => set({ sphere: v === 'sphere' })}
+          />
+          {c.sphere && (
+            <span className="figure">
+              {sphere.width} × {sphere.height}
+            </span>
+          )}
+        </div>
+        <div className={row} hidden={c.sphere}>
           <span className={label}>Format</span>
-          <select
-            className="field"
-            aria-label="Export format"
-            value={take.frame.aspect}
-            onChange={(e) => store.getState().edit((t) => ({ ...t, frame: { ...t.frame, aspect: e.target.value } }))}
-          >
-            {[...new Set([...ASPECTS, take.frame.aspect])].map((a) => (
-              <option key={a}>{a}</option>
-            ))}
-          </select>
-          <select
-            className="field"
-            aria-label="Size class"
-            value={c.sizeClass}
-            onChange={(e) => set({ sizeClass: e.target.value as Choice['sizeClass'], ...size })}
-          >
-            <option value="1080">1080 class</option>
-            <option value="2160">2160 class</option>
-            <option value="free">Own size</option>
-          </select>
+          <Select label="Export format" value={take.frame.aspect} options={[...new Set([...ASPECTS, take.frame.aspect])].map((a) => [a, a] as const)} onChange={(aspect) => store.getState().edit((t) => ({ ...t, frame: { ...t.frame, aspect } }))} disabled={c.sphere} />
+          <Select label="Size class" value={c.sizeClass} options={SIZE_CLASSES} onChange={(sizeClass) => set({ sizeClass, ...size })} />
           {c.sizeClass === 'free' ? (
             <>
               <NumberField
@@ -125,30 +133,11 @@ export function ExportBench({ takeId, jobs, events }: { takeId: string; jobs: Jo
         </div>
         <div className={row}>
           <span className={label}>Codec</span>
-          <select
-            className="field"
-            aria-label="Codec"
-            value={c.codec}
-            onChange={(e) => set({ codec: e.target.value as Codec })}
-          >
-            {CODECS.map((k) => (
-              <option key={k} value={k}>
-                {k === 'h264' ? 'H.264 in MP4' : 'H.265 in MP4'}
-              </option>
-            ))}
-          </select>
+          <Select label="Codec" value={c.codec} options={CODECS.map((k) => [k, CODEC_NAMES[k]] as const)} onChange={(codec) => set({ codec })} />
         </div>
-        <div className={row}>
+        <div className={row} hidden={c.codec === 'prores'}>
           <span className={label}>Amount</span>
-          <select
-            className="field"
-            aria-label="Quality or bit rate"
-            value={c.by}
-            onChange={(e) => set({ by: e.target.value as Choice['by'] })}
-          >
-            <option value="quality">by quality</option>
-            <option value="bitRate">by bit rate</option>
-          </select>
+          <Select label="Quality or bit rate" value={c.by} options={[['quality', 'by quality'], ['bitRate', 'by bit rate']]} onChange={(by) => set({ by })} />
           {c.by === 'quality' ? (
             <>
               <NumberField
@@ -184,7 +173,7 @@ export function ExportBench({ takeId, jobs, events }: { takeId: string; jobs: Jo
             {bytes(estimate)}
           </span>
           <span className="figure whitespace-nowrap text-muted">
-            {clock(seconds)}, {frameCount(take.range, c.rate)} frames
+            {clock(seconds)}, {Math.max(1, Math.round(seconds * c.rate))} frames
           </span>
         </div>
         {fetcher.data?.problem && <p className="mt-2 text-camera">{fetcher.data.problem}</p>}
@@ -200,8 +189,9 @@ export function ExportBench({ takeId, jobs, events }: { takeId: string; jobs: Jo
           return (
             <div key={job.id} className="mb-2 border-b border-rule pb-2">
               <div className="flex items-center gap-2">
-                <span className="figure">
+                <span className="figure whitespace-nowrap">
                   {s.width} × {s.height}
+                  {s.sphere && <span className="font-sans"> sphere</span>}
                 </span>
                 <span className="flex-1 text-right text-muted">
                   {state === 'running'

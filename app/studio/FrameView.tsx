@@ -3,9 +3,10 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { aimAt, cameraOf, directionAt } from '@glimbo/core/lens/view';
 import { aspectRatio } from '@glimbo/core/lens/format';
 import { maxFov, FOV_MIN } from '@glimbo/core/lens/projection';
-import { viewAt } from '@glimbo/core/path/path';
 import type { Vec3 } from '@glimbo/core/geometry/rotation';
-import { PreviewRenderer } from '~/preview/renderer';
+import { PreviewRenderer, wholeFrame } from '~/preview/renderer';
+import { FrameOverlay } from './FrameOverlay';
+import { LookRoundLabels, lookRoundPanes } from './LookRound';
 import { usePicture } from './picture';
 import { useStudio, useStudioStore, useTake } from './store';
 import { useSize } from './useSize';
@@ -29,12 +30,17 @@ export function FrameView() {
   const [problem, setProblem] = useState<string | null>(null);
   const [atEdge, setAtEdge] = useState(false);
 
+  const lookRound = useStudio((s) => s.lookRound);
+  const compare = useStudio((s) => s.compare);
+  const share = useStudio((s) => s.share);
+
   const size = useMemo(() => {
-    const ratio = aspectRatio(take.frame.aspect);
+    // The look round takes all the room there is.
+    const ratio = lookRound && room.height ? room.width / room.height : aspectRatio(take.frame.aspect);
     const even = (n: number) => 2 * Math.floor(n / 2);
     const width = even(Math.min(room.width, room.height * ratio));
     return { width, height: even(width / ratio) };
-  }, [room, take.frame.aspect]);
+  }, [room, take.frame.aspect, lookRound]);
 
   useEffect(() => {
     try {
@@ -42,12 +48,17 @@ export function FrameView() {
       renderer.current = made;
       const forget = picture.listen((video) => made.setPicture(video));
       const look = () => {
-        const { time, take: current } = store.getState();
-        made.setView(viewAt(current().path, time), current());
+        const { take: current, view, lookRound: round } = store.getState();
+        made.setPanes(round ? lookRoundPanes(0) : [wholeFrame(view())], current());
       };
       look();
       const unsubscribe = store.subscribe(
-        (now, before) => (now.time !== before.time || now.history !== before.history) && look(),
+        (now, before) =>
+          (now.time !== before.time ||
+            now.history !== before.history ||
+            now.glance !== before.glance ||
+            now.lookRound !== before.lookRound) &&
+          look(),
       );
       return () => {
         forget();
@@ -58,6 +69,16 @@ export function FrameView() {
       setProblem((error as Error).message);
     }
   }, [store, picture]);
+
+  useEffect(() => renderer.current?.setShare(share), [share]);
+  const [left, right] = [compare?.left, compare?.right];
+  useEffect(() => {
+    if (!left || !right) return renderer.current?.setSplit(null);
+    renderer.current?.setPicture(left);
+    renderer.current?.setSplit(right, store.getState().compare?.at);
+  }, [left, right, store]);
+  const splitAt = compare?.at;
+  useEffect(() => void (splitAt !== undefined && renderer.current?.moveSplit(splitAt)), [splitAt]);
 
   useEffect(() => renderer.current?.resize(size.width * devicePixelRatio, size.height * devicePixelRatio), [size]);
 
@@ -133,6 +154,7 @@ export function FrameView() {
             style={{ width: size.width - 2 * RING, height: size.height - 2 * RING }}
           />
         )}
+        {lookRound ? <LookRoundLabels {...size} /> : <FrameOverlay {...size} />}
         {problem && <p className="absolute max-w-sm text-center text-white">{problem}</p>}
       </div>
     </div>

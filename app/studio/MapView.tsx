@@ -33,7 +33,9 @@ export function MapView({ width }: { width: number }) {
     [width, height],
   );
   const draw = useMemo(() => geoPath(projection), [projection]);
-  const view = viewAt(take.path, time);
+  const glance = useStudio((s) => s.glance);
+  const seam = useStudio((s) => s.seam);
+  const view = useMemo(() => ({ ...viewAt(take.path, time), ...glance }), [take.path, time, glance]);
   const moments = useMemo(() => momentsOf(take.path), [take.path]);
 
   const frameLine = useMemo(() => {
@@ -41,6 +43,10 @@ export function MapView({ width }: { width: number }) {
     const camera = cameraOf(view, ratio * 1000, 1000);
     return draw({ type: 'LineString', coordinates: outline(camera, 24).map(place) }) ?? '';
   }, [view, take.frame.aspect, draw]);
+  const seamPath = useMemo(
+    () => (seam ? (draw({ type: 'LineString', coordinates: seam.map(place) }) ?? '') : ''),
+    [seam, draw],
+  );
   const pathLine = useMemo(() => {
     const first = moments[0];
     const last = moments.at(-1);
@@ -117,6 +123,12 @@ export function MapView({ width }: { width: number }) {
           />
         ))}
         <line x1={0} x2={width} y1={height / 2} y2={height / 2} stroke="#fff" strokeOpacity={0.55} />
+        {seamPath && (
+          <>
+            <path d={seamPath} fill="none" stroke="#000" strokeOpacity={0.6} strokeWidth={3.5} />
+            <path d={seamPath} fill="none" stroke="#fff" strokeWidth={1.5} data-testid="seam-on-map" />
+          </>
+        )}
         <path d={pathLine} fill="none" stroke="#000" strokeOpacity={0.45} strokeWidth={4} />
         <path d={pathLine} fill="none" stroke="#ff7048" strokeWidth={1.6} strokeDasharray="5 3" />
         <path d={frameLine} fill="none" stroke="#000" strokeOpacity={0.5} strokeWidth={4.5} />

@@ -7,6 +7,7 @@ import { BEND_RANGE, FOV_MIN, maxFov } from '@glimbo/core/lens/projection';
 import { LENS_PRESETS } from '@glimbo/core/lens/presets';
 import { EASES, type Ease } from '@glimbo/core/path/ease';
 import { hasKeyframes, holdUntil, momentsOf, moveMoment, setEase, snap, type Moment } from '@glimbo/core/path/edit';
+import { stretchOf } from '@glimbo/core/take/take';
 import { viewAt } from '@glimbo/core/path/path';
 import { wrapHeading } from '@glimbo/core/geometry/rotation';
 import { Dial, NumberField } from '~/ui/Dial';
@@ -242,6 +243,7 @@ function Row({
     store.getState().setTime(to);
     store.getState().select(to);
   };
+  const stretch = stretchOf(store.getState().take(), rate);
   const name = typeof m.ease === 'string' ? m.ease : 'custom';
   return (
     <tr className={selected ? 'bg-rule' : passed ? 'bg-paper' : ''}>
@@ -252,12 +254,12 @@ function Row({
         <NumberField
           label={`Time of keyframe ${number}`}
           className="h-6! w-19"
-          value={m.time}
+          value={m.time * stretch}
           min={0}
-          max={duration}
+          max={duration * stretch}
           digits={3}
           unit=" s"
-          onCommit={retime}
+          onCommit={(t) => retime(t / stretch)}
         />
       </td>
       <td
@@ -293,8 +295,10 @@ function Hold() {
   const time = useStudio((s) => s.time);
   const [open, setOpen] = useState(false);
   const { rate, duration } = store.getState().footage.facts;
+  const stretch = stretchOf(useTake(), rate);
+  /** `until` as it is shown: seconds as the footage is read. */
   const hold = (until: number) => {
-    const to = snap(until, rate);
+    const to = snap(until / stretch, rate);
     if (to > time) store.getState().edit((t) => ({ ...t, path: holdUntil(t.path, time, to) }));
     setOpen(false);
   };
@@ -305,21 +309,21 @@ function Hold() {
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content className="menu p-2!" sideOffset={4}>
-          <p className="mb-1 text-muted">Stand still from {time.toFixed(2)} s until</p>
+          <p className="mb-1 text-muted">Stand still from {(time * stretch).toFixed(2)} s until</p>
           {[0.5, 1, 2, 3]
-            .filter((s) => time + s < duration)
+            .filter((s) => time + s / stretch < duration)
             .map((s) => (
-              <DropdownMenu.Item key={s} className="menu-item" onSelect={() => hold(time + s)}>
-                {(time + s).toFixed(2)} s <span className="text-muted">({s} s)</span>
+              <DropdownMenu.Item key={s} className="menu-item" onSelect={() => hold(time * stretch + s)}>
+                {(time * stretch + s).toFixed(2)} s <span className="text-muted">({s} s)</span>
               </DropdownMenu.Item>
             ))}
           <div className="mt-1 flex items-center gap-2 px-2" onKeyDown={(e) => e.stopPropagation()}>
             or{' '}
             <NumberField
               label="Hold until, in seconds"
-              value={Math.min(duration, time + 1)}
-              min={time}
-              max={duration}
+              value={Math.min(duration * stretch, time * stretch + 1)}
+              min={time * stretch}
+              max={duration * stretch}
               digits={3}
               unit=" s"
               onCommit={hold}

@@ -1,83 +1,46 @@
-/** The Source station: the footage's facts, and the in and out points. */
-import { NumberField } from '~/ui/Dial';
-import { bytes, clock, rateText } from '~/ui/format';
-import { snap } from '@glimbo/core/path/edit';
-import { useStudio, useStudioStore, useTake } from './store';
+/** The Source station: range and frame rate, what the picture shows and its stitch, marks and ranges, facts. */
+import { Tabs } from 'radix-ui';
+import { useState } from 'react';
+import { FactsPart } from './source/FactsPart';
+import { MomentsPart } from './source/MomentsPart';
+import { RangePart } from './source/RangePart';
+import { StitchPart } from './source/StitchPart';
+
+const PARTS = [
+  ['range', 'Range and rate', RangePart],
+  ['stitch', 'Stitch', StitchPart],
+  ['moments', 'Marks and ranges', MomentsPart],
+  ['facts', 'Facts', FactsPart],
+] as const;
+const KEPT = 'glimbo-source-part';
 
 export function SourceBench() {
-  const store = useStudioStore();
-  const take = useTake();
-  const footage = useStudio((s) => s.footage);
-  const { facts } = footage;
-  const set = (change: Partial<typeof take.range>) => {
-    const range = { ...take.range, ...change };
-    store
-      .getState()
-      .edit((t) => ({ ...t, range: { in: snap(range.in, facts.rate), out: snap(range.out, facts.rate) } }));
-  };
-  const rows: [string, string][] = [
-    ['File', footage.file],
-    ['Picture', `${facts.width} × ${facts.height}, ${facts.codec}, ${facts.pixelFormat}`],
-    ['Frame rate', `${rateText(facts.rate)}${footage.variableRate ? ', made constant' : ''}`],
-    ['Duration', `${clock(facts.duration)} (${facts.frames} frames)`],
-    [
-      'Sound',
-      facts.sound
-        ? `${facts.sound.codec}, ${facts.sound.channels} channels, ${facts.sound.sampleRate / 1000} kHz`
-        : 'none',
-    ],
-    ['Spherical metadata', facts.spherical ?? 'none; taken as a full sphere'],
-    ['Size', `${bytes(facts.size)}, ${(facts.bitRate / 1e6).toFixed(1)} Mbit/s, ${facts.container}`],
-    ['Proxy', footage.gathered ? `${footage.gathered.proxy.width} × ${footage.gathered.proxy.height}` : 'being made'],
-  ];
-  const one = 1 / facts.rate;
+  const [part, setPart] = useState(() => localStorage.getItem(KEPT) ?? 'range');
   return (
-    <div className="grid h-full grid-cols-[1fr_auto] divide-x divide-rule">
-      <dl className="grid auto-rows-min grid-cols-[auto_1fr] gap-x-4 gap-y-1 overflow-auto p-3">
-        {rows.map(([name, value]) => (
-          <div key={name} className="contents">
-            <dt className="text-muted">{name}</dt>
-            <dd className="figure truncate pt-px" title={value}>
-              {value}
-            </dd>
-          </div>
+    <Tabs.Root
+      className="flex h-full flex-col"
+      value={PARTS.some(([id]) => id === part) ? part : 'range'}
+      onValueChange={(id) => {
+        setPart(id);
+        localStorage.setItem(KEPT, id);
+      }}
+    >
+      <Tabs.List className="flex shrink-0 gap-4 border-b border-rule px-3" aria-label="Parts of the Source station">
+        {PARTS.map(([id, name]) => (
+          <Tabs.Trigger
+            key={id}
+            value={id}
+            className="-mb-px border-b-2 border-transparent py-1 text-muted data-[state=active]:border-ink data-[state=active]:font-semibold data-[state=active]:text-ink"
+          >
+            {name}
+          </Tabs.Trigger>
         ))}
-      </dl>
-      <section className="w-64 p-3" aria-label="Range">
-        <h2 className="label mb-2">Range of this take</h2>
-        <div className="grid grid-cols-[auto_1fr] items-center gap-2">
-          In{' '}
-          <NumberField
-            label="In point"
-            value={take.range.in}
-            min={0}
-            max={take.range.out - one}
-            digits={3}
-            unit=" s"
-            onCommit={(v) => set({ in: v })}
-          />
-          Out{' '}
-          <NumberField
-            label="Out point"
-            value={take.range.out}
-            min={take.range.in + one}
-            max={facts.duration}
-            digits={3}
-            unit=" s"
-            onCommit={(v) => set({ out: v })}
-          />
-        </div>
-        <p className="figure my-2 text-muted">
-          {clock(take.range.out - take.range.in)}, {Math.round((take.range.out - take.range.in) * facts.rate)} frames
-        </p>
-        <button
-          className="button"
-          onClick={() => set({ in: 0, out: facts.duration })}
-          disabled={take.range.in === 0 && take.range.out === facts.duration}
-        >
-          Take the whole footage
-        </button>
-      </section>
-    </div>
+      </Tabs.List>
+      {PARTS.map(([id, , Part]) => (
+        <Tabs.Content key={id} value={id} className="min-h-0 flex-1 overflow-auto">
+          <Part />
+        </Tabs.Content>
+      ))}
+    </Tabs.Root>
   );
 }

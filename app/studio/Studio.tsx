@@ -15,7 +15,9 @@ import { MapView } from './MapView';
 import { PathBench } from './PathBench';
 import { Picture, PictureContext } from './picture';
 import { PlayerProvider } from './player-context';
-import { GUTTER, LANE_WIDTH, LaneSwitch, Score } from './Score';
+import { Score } from './Score';
+import { GUTTER, LANE_RANGES, LANE_WIDTH } from './score/lanes';
+import { LaneSwitch } from './score/LaneSwitch';
 import { useSaving } from './saving';
 import { Shortcuts } from './shortcuts';
 import { SourceBench } from './SourceBench';
@@ -169,10 +171,8 @@ function Sheet() {
 
 function LaneScale() {
   const lane = useStudio((s) => s.lane);
-  const [low, high] = { tilt: ['−90°', '90°'], roll: ['−90°', '90°'], fov: ['0°', '350°'], bend: ['0', '4'] }[lane] as [
-    string,
-    string,
-  ];
+  const range = lane === 'sound' ? null : LANE_RANGES[lane];
+  const [low, high] = range ? [`${range.min}${range.unit}`.replace('-', '−'), `${range.max}${range.unit}`] : ['quiet', 'loud'];
   return (
     <span className="flex justify-between px-1.5" style={{ width: LANE_WIDTH }}>
       <span>{low}</span>

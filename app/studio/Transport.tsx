@@ -1,11 +1,13 @@
 /** Playing and going about in time; the picture format stands here too, since every framing depends on it. */
-import { ChevronFirst, ChevronLast, Pause, Play, Repeat, StepBack, StepForward } from 'lucide-react';
+import { ChevronFirst, ChevronLast, Grid2x2, Pause, Play, Repeat, StepBack, StepForward } from 'lucide-react';
 import { ASPECTS } from '@glimbo/core/lens/format';
 import { momentsOf } from '@glimbo/core/path/edit';
 import { readOut } from '@glimbo/core/lens/view';
 import { aspectRatio } from '@glimbo/core/lens/format';
 import { viewAt } from '@glimbo/core/path/path';
+import { stretchOf } from '@glimbo/core/take/take';
 import { NumberField } from '~/ui/Dial';
+import { Select } from '~/ui/Select';
 import { useStudio, useStudioStore, useTake } from './store';
 import { usePlayer } from './player-context';
 
@@ -18,6 +20,7 @@ export function Transport() {
   const player = usePlayer();
   const { rate, duration } = store.getState().footage.facts;
   const ratio = aspectRatio(take.frame.aspect);
+  const stretch = stretchOf(take, rate);
   const angles = readOut(viewAt(take.path, time), ratio * 1000, 1000);
   return (
     <div className="flex h-10 items-center gap-1 border-b border-rule px-3">
@@ -73,38 +76,73 @@ export function Transport() {
       <NumberField
         label="Time in seconds"
         className="ml-1 w-20"
-        value={time}
+        value={time * stretch}
         min={0}
-        max={duration}
+        max={duration * stretch}
         digits={3}
         unit=" s"
-        onCommit={(t) => store.getState().setTime(t)}
+        onCommit={(t) => store.getState().setTime(t / stretch)}
       />
       <span className="figure ml-1 text-muted" title="Frame number">
         f {Math.round(time * rate)}
       </span>
       {speed !== 0 && speed !== 1 && <span className="figure text-camera">{speed}×</span>}
+      <PreviewChoice />
       <span className="flex-1" />
       <span
-        className="figure hidden text-muted min-[1180px]:inline"
+        className="figure hidden text-muted min-[1500px]:inline"
         title="Horizontal and vertical angle, and 35 mm equivalent focal length"
       >
         {angles.horizontal.toFixed(0)}° × {angles.vertical.toFixed(0)}° · {angles.focalLength.toFixed(1)} mm
       </span>
       <label className="ml-3 flex items-center gap-2">
         <span className="label">Format</span>
-        <select
-          className="field"
-          aria-label="Format"
+        <Select
+          label="Format"
           value={take.frame.aspect}
-          onChange={(e) => store.getState().edit((t) => ({ ...t, frame: { ...t.frame, aspect: e.target.value } }))}
-        >
-          {[...new Set([...ASPECTS, take.frame.aspect])].map((a) => (
-            <option key={a}>{a}</option>
-          ))}
-        </select>
+          options={[...new Set([...ASPECTS, take.frame.aspect])].map((a) => [a, a] as const)}
+          onChange={(aspect) => store.getState().edit((t) => ({ ...t, frame: { ...t.frame, aspect } }))}
+        />
       </label>
     </div>
+  );
+}
+
+const SHARES = [['auto', 'Suited'], ['1', 'Full'], ['0.5', 'Half'], ['0.25', 'Quarter'], ['0.125', 'Eighth']] as const; // prettier-ignore
+
+/** What the Frame is drawn from while it stands, how finely while it plays, and the look all round. */
+function PreviewChoice() {
+  const store = useStudioStore();
+  const preview = useStudio((s) => s.preview);
+  const share = useStudio((s) => s.share);
+  const lookRound = useStudio((s) => s.lookRound);
+  return (
+    <span className="ml-2 flex items-center gap-1">
+      <button
+        className="icon-button"
+        aria-pressed={lookRound}
+        title="Look all round: front, right, back and left at once (G)"
+        aria-label="Look all round"
+        onClick={() => store.getState().set({ lookRound: !lookRound })}
+      >
+        <Grid2x2 size={15} />
+      </button>
+      <Select
+        label="Picture while it stands still"
+        value={preview}
+        options={[
+          ['proxy', 'Proxy'],
+          ['original', 'Original'],
+        ]}
+        onChange={(v) => store.getState().set({ preview: v })}
+      />
+      <Select
+        label="Resolution while it plays"
+        value={share === null ? 'auto' : String(share)}
+        options={SHARES}
+        onChange={(v) => store.getState().set({ share: v === 'auto' ? null : Number(v) })}
+      />
+    </span>
   );
 }
 

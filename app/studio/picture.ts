@@ -1,22 +1,24 @@
-/** Hands the video's present picture to everything that draws it: the Frame and the Map. */
+/** Hands the present picture, of the video or a still, to everything that draws it: the Frame and the Map. */
 import { createContext, useContext } from 'react';
 
-type Listener = (video: HTMLVideoElement) => void;
+/** Anything that shows the whole sphere laid flat. */
+export type SpherePicture = HTMLVideoElement | HTMLImageElement;
+type Listener = (picture: SpherePicture) => void;
 
 export class Picture {
   private readonly listeners = new Set<Listener>();
-  private video: HTMLVideoElement | null = null;
+  private shown: SpherePicture | null = null;
 
   /** Calls the listener with every new picture, and at once if there is one. Gives back what ends that. */
   listen(listener: Listener) {
     this.listeners.add(listener);
-    if (this.video) listener(this.video);
+    if (this.shown) listener(this.shown);
     return () => void this.listeners.delete(listener);
   }
 
-  show(video: HTMLVideoElement) {
-    this.video = video;
-    for (const listener of this.listeners) listener(video);
+  show(picture: SpherePicture) {
+    this.shown = picture;
+    for (const listener of this.listeners) listener(picture);
   }
 }
 

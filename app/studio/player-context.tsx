@@ -2,9 +2,11 @@
 import { createContext, useContext, useEffect, useMemo, useRef, type ReactNode } from 'react';
 import { toast } from 'sonner';
 import { present } from '@glimbo/core/take/history';
+import { stretchOf } from '@glimbo/core/take/take';
 import { Player } from '~/preview/player';
 import { usePicture } from './picture';
 import { useStudio, useStudioStore } from './store';
+import { useOriginal } from './useOriginal';
 
 interface Controls {
   toggle(): void;
@@ -21,13 +23,14 @@ export function PlayerProvider({ children }: { children: ReactNode }) {
   const picture = usePicture();
   const id = useStudio((s) => s.footage.id);
   const playable = useStudio((s) => s.footage.gathered !== null);
+  const version = useStudio((s) => s.footage.version);
   const player = useRef<Player | null>(null);
 
   useEffect(() => {
     if (!playable) return;
     const { footage, time, set } = store.getState();
     let following = false;
-    const made = new Player(`/media/footage/${footage.id}/proxy.mp4`, footage.facts.rate, footage.facts.duration, {
+    const made = new Player(`/media/footage/${footage.id}/proxy.mp4?v=${version}`, footage.facts.rate, footage.facts.duration, {
       picture(video, at, seeking) {
         picture.show(video);
         if (seeking && made.speed === 0) return;
@@ -40,8 +43,9 @@ export function PlayerProvider({ children }: { children: ReactNode }) {
     }, time); // prettier-ignore
     player.current = made;
     const match = () => {
-      const { range } = present(store.getState().history);
-      made.range = range;
+      const take = present(store.getState().history);
+      made.range = take.range;
+      made.setReading(1 / stretchOf(take, footage.facts.rate));
       made.loop = store.getState().loop;
     };
     match();
@@ -56,7 +60,8 @@ export function PlayerProvider({ children }: { children: ReactNode }) {
       made.dispose();
       player.current = null;
     };
-  }, [store, picture, id, playable]);
+  }, [store, picture, id, playable, version]);
+  useOriginal();
 
   const controls = useMemo<Controls>(
     () => ({

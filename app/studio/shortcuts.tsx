@@ -1,10 +1,12 @@
 /** The Studio's keys, and the sheet that shows them. */
-import { useEffect, useState } from 'react';
+import { useCallback, useEffect, useState } from 'react';
+import { useNavigate } from 'react-router';
 import { Dialog } from 'radix-ui';
 import { Command } from 'cmdk';
 import { tinykeys } from 'tinykeys';
 import { duplicateMoment, momentsOf, removeMoment, setMoment } from '@glimbo/core/path/edit';
 import { LENS_PRESETS } from '@glimbo/core/lens/presets';
+import { takeOfRange, toggleMark, toggleRange } from './moments';
 import { usePlayer } from './player-context';
 import { neighbours } from './Transport';
 import { useStudioStore, type StudioStore } from './store';
@@ -23,7 +25,9 @@ const typing = (e: Event) =>
 
 /** Sets a keyframe of the view at the playhead. */
 export const keyHere = (store: StudioStore) => {
-  const { time, edit, select } = store.getState();
+  const { time, edit, select, glance, dial } = store.getState();
+  // A glance is taken over by the keyframe.
+  if (glance) dial({});
   edit((t) => ({ ...t, path: setMoment(t.path, time) }));
   select(time);
 };
@@ -38,7 +42,7 @@ export const removeHere = (store: StudioStore) => {
   select(null);
 };
 
-function list(store: StudioStore, player: ReturnType<typeof usePlayer>): ShortCut[] {
+function list(store: StudioStore, player: ReturnType<typeof usePlayer>, open: (takeId: string) => void): ShortCut[] {
   const s = store.getState;
   const step = (seconds: number) => s().setTime(s().time + seconds);
   const { rate } = s().footage.facts;
@@ -69,6 +73,12 @@ function list(store: StudioStore, player: ReturnType<typeof usePlayer>): ShortCu
     { keys: 'ArrowDown', shown: '↓', about: 'Next keyframe', run: () => toKey('next') },
     { keys: 'i', shown: 'I', about: 'In point here', run: () => range('in') },
     { keys: 'o', shown: 'O', about: 'Out point after this frame', run: () => range('out') },
+    { keys: 'm', shown: 'M', about: 'Mark here, or take it away', run: () => toggleMark(store) },
+    { keys: 'r', shown: 'R', about: 'Begin a range, end it', run: () => toggleRange(store) },
+    { keys: 't', shown: 'T', about: 'Make a take of the range here', run: () => void takeOfRange(store, open) },
+    { keys: 'g', shown: 'G', about: 'Look all round', run: () => s().set({ lookRound: !s().lookRound }) },
+    { keys: 'v', shown: 'V', about: 'Sweep or activity', run: () => s().set({ sweepReading: s().sweepReading === 'sweep' ? 'activity' : 'sweep' }) },
+    { keys: 'Escape', shown: 'Esc', about: 'Back from a glance to the path', run: () => s().set({ glance: null, lookRound: false }) },
     { keys: 'Enter', shown: 'Enter', about: 'Set a keyframe', run: () => keyHere(store) },
     { keys: 'Delete', shown: 'Delete', about: 'Remove the keyframe', run: () => removeHere(store) },
     { keys: 'Backspace', shown: '⌫', about: 'Remove the keyframe', run: () => removeHere(store) },
@@ -106,7 +116,9 @@ export function Shortcuts() {
   const store = useStudioStore();
   const player = usePlayer();
   const [sheet, setSheet] = useState<'keys' | 'commands' | null>(null);
-  const keys = list(store, player);
+  const navigate = useNavigate();
+  const open = useCallback((id: string) => void navigate(`/studio/${id}`), [navigate]);
+  const keys = list(store, player, open);
   useEffect(() => {
     const handler = (run: () => void) => (e: KeyboardEvent) => {
       const plain = !(e.ctrlKey || e.metaKey);
@@ -117,11 +129,11 @@ export function Shortcuts() {
       run();
     };
     return tinykeys(window, {
-      ...Object.fromEntries(list(store, player).map((k) => [k.keys, handler(k.run)])),
+      ...Object.fromEntries(list(store, player, open).map((k) => [k.keys, handler(k.run)])),
       'Shift+?': handler(() => setSheet('keys')),
       '$mod+k': (e) => (e.preventDefault(), setSheet('commands')),
     });
-  }, [store, player]);
+  }, [store, player, open]);
 
   const commands = [
     ...keys.filter((k) => k.keys !== 'Backspace').map((k) => ({ name: k.about, hint: k.shown, run: k.run })),

@@ -7,7 +7,7 @@ export function clock(seconds: number, digits = 2): string {
 
 export function bytes(n: number): string {
   if (n >= 1e9) return `${(n / 1e9).toFixed(2)} GB`;
-  return n >= 1e6 ? `${(n / 1e6).toFixed(1)} MB` : `${Math.max(1, Math.round(n / 1e3))} kB`;
+  return n >= 1e6 ? `${(n / 1e6).toFixed(1)} MB` : `${n > 0 ? Math.max(1, Math.round(n / 1e3)) : 0} kB`;
 }
 
 export const left = (seconds: number | null) =>

@@ -26,3 +26,6 @@ export const SENSOR: [number[], number[]] = [
   [1, 1, 1],
   [0.83, 0.79, 0.74],
 ];
+
+/** Lenses of two square pictures as they lie once these are set side by side. */
+export const inOnePicture = ([a, b]: readonly [Lens, Lens]): [Lens, Lens] => [a, { ...b, centreX: b.centreX + LENS_SIDE }];

@@ -96,7 +96,7 @@ const facesOf = () =>
     camera.lookAt(direction[0]!, direction[1]!, direction[2]!);
     const target = new THREE.WebGLRenderTarget(FACE, FACE, {
       type: THREE.HalfFloatType,
-      samples: clip === 'ridge-loop' ? 0 : 4,
+      samples: 4,
     });
     return { camera, target };
   });

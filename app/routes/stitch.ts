@@ -1,0 +1,84 @@
+/** The source of a footage: what its picture shows, and trying out, calibrating and changing that. */
+import { randomBytes } from 'node:crypto';
+import { join } from 'node:path';
+import type { ActionFunctionArgs, LoaderFunctionArgs } from 'react-router';
+import type { Calibration } from '@glimbo/core/stitch/calibrate';
+import { sphereWidth, type Source } from '@glimbo/core/stitch/source';
+import { readSource, SourceError } from '@glimbo/core/stitch/validate';
+import { MediaError } from '@glimbo/media/ffmpeg';
+import { readRecording } from '@glimbo/media/recording';
+import { cameraOfFacts, findCalibration, keepCalibration, type CameraCalibration } from '~/db/cameras';
+import { filesOf, findFootage, setSource, sourceBefore, sourceOf, type Footage } from '~/db/footage';
+import { ask } from '~/jobs/ask';
+import { enqueue } from '~/jobs/queue';
+import { config } from '~/server/config';
+
+export interface StitchData {
+  source: Source;
+  /** What it was before the last change, to go back to. */
+  before: Source | null;
+  /** Lenses that were calibrated on other footage of the same camera. */
+  offer: CameraCalibration | null;
+}
+
+export async function loader({ params }: LoaderFunctionArgs) {
+  const footage = await findFootage(params.footageId!);
+  if (!footage) return Response.json({ problem: 'That footage is gone from the Library.' }, { status: 404 });
+  const [source, before, offer] = await Promise.all([sourceOf(footage.id), sourceBefore(footage.id), findCalibration(cameraOfFacts(footage.facts))]); // prettier-ignore
+  const others = offer && offer.footageName !== footage.name ? offer : null;
+  return Response.json({ source, before, offer: source.kind === 'two-lenses' ? others : null } satisfies StitchData);
+}
+
+type Body =
+  | { intent: 'still'; source: unknown; time: number }
+  | { intent: 'original'; time: number }
+  | { intent: 'calibrate'; source: unknown; time: number }
+  | { intent: 'apply'; source: unknown; calibrated?: boolean };
+
+export async function action({ request, params }: ActionFunctionArgs) {
+  const footage = await findFootage(params.footageId!);
+  if (!footage) return Response.json({ problem: 'That footage is gone from the Library.' }, { status: 404 });
+  try {
+    return Response.json(await answer(footage, (await request.json()) as Body, request.signal));
+  } catch (error) {
+    if (error instanceof MediaError || error instanceof SourceError) return Response.json({ problem: error.message }, { status: 422 });
+    throw error;
+  }
+}
+
+/** Stills are no wider than a texture may be everywhere. */
+const WIDEST = 4096;
+const STILL = 1920;
+
+async function answer(footage: Footage, body: Body, signal: AbortSignal) {
+  const files = filesOf(footage);
+  const time = Math.max(0, Math.min(footage.facts.duration, Number('time' in body ? body.time : 0) || 0));
+  const still = async (source: Source, width: number) => {
+    const name = `${randomBytes(16).toString('hex')}.png`;
+    const found = await ask<Source>({ kind: 'still', recording: { files, source }, time, width, out: join(config.stills, name) }, signal); // prettier-ignore
+    return { picture: `/media/stills/${name}`, source: found };
+  };
+  switch (body.intent) {
+    case 'still':
+      return still(readSource(body.source), STILL);
+    case 'original': {
+      const source = await sourceOf(footage.id);
+      const { picture } = await still(source, Math.min(WIDEST, sphereWidth(source, footage.facts.width)));
+      return { picture };
+    }
+    case 'calibrate': {
+      const source = readSource(body.source);
+      if (source.kind !== 'two-lenses') throw new MediaError('Only recordings of two lenses can be calibrated.');
+      return ask<Calibration>({ kind: 'calibrate', recording: { files, source }, time }, signal);
+    }
+    case 'apply': {
+      const source = readSource(body.source);
+      const { facts } = await readRecording({ files, source });
+      await setSource(footage.id, source, facts);
+      if (body.calibrated && source.kind === 'two-lenses')
+        await keepCalibration(cameraOfFacts(facts), { lenses: source.lenses, footageName: footage.name });
+      const job = await enqueue({ kind: 'gather', params: {}, footageId: footage.id, takeId: null });
+      return { job };
+    }
+  }
+}

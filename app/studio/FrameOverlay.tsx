@@ -1,0 +1,114 @@
+/** What lies over the Frame: the seam, the line between before and after, and a word when it shows a glance. */
+import { useMemo, useRef } from 'react';
+import { apply } from '@glimbo/core/geometry/rotation';
+import { cameraOf, pixelOf } from '@glimbo/core/lens/view';
+import { viewAt } from '@glimbo/core/path/path';
+import { correctionOf } from '@glimbo/core/take/take';
+import { useStudio, useStudioStore, useTake } from './store';
+
+interface Size {
+  width: number;
+  height: number;
+}
+
+export function FrameOverlay({ width, height }: Size) {
+  return (
+    <div className="pointer-events-none absolute overflow-hidden" style={{ width, height }}>
+      <Seam width={width} height={height} />
+      <Split width={width} height={height} />
+      <Glance />
+    </div>
+  );
+}
+
+function Seam({ width, height }: Size) {
+  const seam = useStudio((s) => s.seam);
+  const take = useTake();
+  const time = useStudio((s) => s.time);
+  const glance = useStudio((s) => s.glance);
+  const line = useMemo(() => {
+    if (!seam) return '';
+    const camera = cameraOf({ ...viewAt(take.path, time), ...glance }, width, height);
+    const correction = correctionOf(take);
+    let d = '';
+    let before: { x: number; y: number } | null = null;
+    for (const direction of seam) {
+      const p = pixelOf(camera, apply(correction, direction));
+      // A jump over more than the frame is the far side of the projection, not a piece of the line.
+      const joined = p && before && Math.hypot(p.x - before.x, p.y - before.y) < width;
+      if (p) d += `${joined ? 'L' : 'M'}${p.x.toFixed(1)} ${p.y.toFixed(1)}`;
+      before = p;
+    }
+    return d;
+  }, [seam, take, time, glance, width, height]);
+  if (!line) return null;
+  return (
+    <svg width={width} height={height} className="absolute inset-0">
+      <path d={line} fill="none" stroke="#000" strokeOpacity={0.6} strokeWidth={3.5} />
+      <path d={line} fill="none" stroke="#fff" strokeWidth={1.5} strokeDasharray="7 4" data-testid="seam-in-frame" />
+    </svg>
+  );
+}
+
+/** The line between before (left) and after (right); dragged, or moved with the arrow keys. */
+function Split({ width, height }: Size) {
+  const store = useStudioStore();
+  const compare = useStudio((s) => s.compare);
+  const root = useRef<HTMLDivElement>(null);
+  if (!compare) return null;
+  const move = (at: number) => {
+    const now = store.getState().compare;
+    if (now) store.getState().set({ compare: { ...now, at: Math.max(0.02, Math.min(0.98, at)) } });
+  };
+  return (
+    <div ref={root} className="absolute inset-0">
+      <span className="absolute top-2 bg-black/70 px-1.5 py-0.5 text-white" style={{ right: width * (1 - compare.at) + 8 }}>
+        Before
+      </span>
+      <span className="absolute top-2 bg-black/70 px-1.5 py-0.5 text-white" style={{ left: width * compare.at + 8 }}>
+        After
+      </span>
+      <div
+        role="slider"
+        tabIndex={0}
+        aria-label="Line between before and after"
+        aria-valuemin={0}
+        aria-valuemax={100}
+        aria-valuenow={Math.round(compare.at * 100)}
+        className="pointer-events-auto absolute top-0 w-4 -translate-x-1/2 cursor-ew-resize touch-none"
+        style={{ left: width * compare.at, height }}
+        onPointerDown={(e) => e.currentTarget.setPointerCapture(e.pointerId)}
+        onPointerMove={(e) => {
+          if (!e.currentTarget.hasPointerCapture(e.pointerId)) return;
+          const box = root.current!.getBoundingClientRect();
+          move((e.clientX - box.left) / box.width);
+        }}
+        onKeyDown={(e) => {
+          if (e.key === 'ArrowLeft') move(compare.at - 0.02);
+          else if (e.key === 'ArrowRight') move(compare.at + 0.02);
+          else return;
+          e.preventDefault();
+          e.stopPropagation();
+        }}
+      >
+        <span className="absolute inset-y-0 left-1/2 w-0.5 -translate-x-1/2 bg-white" />
+      </div>
+    </div>
+  );
+} // prettier-ignore
+
+function Glance() {
+  const store = useStudioStore();
+  const glance = useStudio((s) => s.glance);
+  if (!glance) return null;
+  return (
+    <div className="pointer-events-auto absolute bottom-2 left-2 flex items-center gap-2 bg-black/75 px-2 py-1 text-white" data-testid="glance">
+      <span>
+        Glancing at <span className="figure">{Math.round(glance.pan)}°</span>; the path is as it was. Enter sets a keyframe.
+      </span>
+      <button className="underline" onClick={() => store.getState().set({ glance: null })}>
+        Back to the path
+      </button>
+    </div>
+  );
+} // prettier-ignore

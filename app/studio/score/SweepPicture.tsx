@@ -1,0 +1,70 @@
+/** The Sweep's picture, or its activity, at any zoom: the overview, and close up tiles with one row a frame. */
+import { useEffect, useRef, useState } from 'react';
+import { SWEEP_TILE } from '@glimbo/core/sweep/sweep';
+import { useStudio } from '../store';
+
+/** Pictures that were asked for, by address; shared by all redraws. */
+const pictures = new Map<string, HTMLImageElement>();
+
+function picture(address: string, loaded: () => void): HTMLImageElement | null {
+  let image = pictures.get(address);
+  if (!image) {
+    image = new Image();
+    image.src = address;
+    pictures.set(address, image);
+  }
+  if (image.complete) return image.naturalWidth ? image : null;
+  image.addEventListener('load', loaded, { once: true });
+  return null;
+}
+
+/** Frames in sight below which rows are drawn one by one from the tiles. */
+const CLOSE = 3000;
+
+export function SweepPicture({ width, height }: { width: number; height: number }) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const { id, version, gathered, facts } = useStudio((s) => s.footage);
+  const span = useStudio((s) => s.span);
+  const reading = useStudio((s) => s.sweepReading);
+  const [, redraw] = useState(0);
+
+  useEffect(() => {
+    const element = canvas.current;
+    const context = element?.getContext('2d');
+    if (!element || !context || !gathered || !width || !height) return;
+    const scale = devicePixelRatio;
+    element.width = Math.round(width * scale);
+    element.height = Math.round(height * scale);
+    context.scale(scale, scale);
+    const loaded = () => redraw((n) => n + 1);
+    const address = (tile: number | null) =>
+      `/media/footage/${id}/${reading}${tile === null ? '' : `-${String(tile).padStart(4, '0')}`}.png?v=${version}`;
+    const y = (frame: number) => ((frame / facts.rate - span.from) / (span.to - span.from)) * height;
+    const first = Math.max(0, Math.floor(span.from * facts.rate));
+    const last = Math.min(facts.frames, Math.ceil(span.to * facts.rate));
+    context.imageSmoothingQuality = 'high';
+    if (reading === 'activity') context.filter = 'brightness(1.25) contrast(1.2)';
+    const { framesPerRow, rows, tiles } = gathered.sweep;
+    const overview = picture(address(null), loaded);
+    // Rows taller than two pixels keep their edges: a frame is a frame.
+    context.imageSmoothingEnabled = height / Math.max(1, last - first) < 2;
+    if (overview) context.drawImage(overview, 0, y(0), width, y(rows * framesPerRow) - y(0));
+    if (framesPerRow === 1 || last - first > CLOSE) return;
+    for (let tile = Math.floor(first / SWEEP_TILE); tile <= Math.floor((last - 1) / SWEEP_TILE) && tile < tiles; tile++) {
+      const close = picture(address(tile), loaded);
+      const from = tile * SWEEP_TILE;
+      if (close) context.drawImage(close, 0, y(from), width, y(from + close.naturalHeight) - y(from));
+    }
+  });
+
+  return (
+    <canvas
+      ref={canvas}
+      className="absolute inset-0"
+      style={{ width, height }}
+      data-testid="sweep-picture"
+      data-reading={reading}
+      aria-hidden
+    />
+  );
+}
