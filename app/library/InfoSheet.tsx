@@ -2,7 +2,7 @@
 import { X } from 'lucide-react';
 import { Dialog } from 'radix-ui';
 import { useEffect, useState } from 'react';
-import { Link } from 'react-router';
+import { Link, useFetcher } from 'react-router';
 import type { TakeRecord } from '~/db/takes';
 import type { FootageInfo } from '~/routes/footage-info';
 import type { LibraryFootage } from '~/server/library';
@@ -34,6 +34,7 @@ export function InfoSheet({ footage, takes, onClose }: SheetProps) {
 
 function Content({ footage, takes }: { footage: LibraryFootage; takes: TakeRecord[] }) {
   const act = useFootageAct();
+  const fetcher = useFetcher();
   const [info, setInfo] = useState<FootageInfo | null>(null);
   const [name, setName] = useState(footage.name);
   const [tags, setTags] = useState(footage.tags.join(', '));
@@ -99,6 +100,9 @@ function Content({ footage, takes }: { footage: LibraryFootage; takes: TakeRecor
           </div>
         ))}
       </dl>
+      <button className="button mt-3 self-start" onClick={() => void fetcher.submit({ intent: 'gather-again', footage: footage.id }, { method: 'post', action: '/?index' })}>
+        Make the proxy anew
+      </button>
       <h3 className="label mt-4 mb-1">Takes of it</h3>
       {takes.length === 0 && <p className="text-muted">None yet.</p>}
       {takes.map((t) => (

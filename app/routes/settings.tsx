@@ -1,8 +1,10 @@
 import { statfs } from 'node:fs/promises';
-import { useLoaderData } from 'react-router';
+import { useFetcher, useLoaderData, type ActionFunctionArgs } from 'react-router';
+import { changeSettings, readSettings } from '~/db/settings';
 import { config } from '~/server/config';
 import { bytes } from '~/ui/format';
 import { PageHeader } from '~/ui/Header';
+import { Select } from '~/ui/Select';
 
 export async function loader() {
   const disk = await statfs(config.data);
@@ -13,13 +15,23 @@ export async function loader() {
     total: disk.blocks * disk.bsize,
     host: config.host,
     port: config.port,
+    settings: await readSettings(),
   };
 }
+
+export async function action({ request }: ActionFunctionArgs) {
+  const form = await request.formData();
+  await changeSettings({ proxyWidth: Number(form.get('proxyWidth')) });
+  return {};
+}
+
+const PROXY_SIZES = [1280, 1920, 2560, 3840].map((w) => [String(w), `${w} × ${w / 2}`] as const);
 
 export const meta = () => [{ title: 'Settings - Glimbo' }];
 
 export default function Settings() {
   const s = useLoaderData<typeof loader>();
+  const fetcher = useFetcher();
   const rows: [string, string, string][] = [
     ['Data folder', s.data, 'Database, proxies and exports. Another one: ./glimbo start --data FOLDER'],
     ['Free on its disk', `${bytes(s.free)} of ${bytes(s.total)}`, 'Uploads leave at least 500 MB free.'],
@@ -39,8 +51,24 @@ export default function Settings() {
       <PageHeader />
       <main className="mx-auto max-w-3xl p-5">
         <h1 className="mb-4 text-lg font-semibold">Settings</h1>
+        <section className="mb-6" aria-label="Proxies">
+          <h2 className="label mb-2">Proxies</h2>
+          <div className="flex items-center gap-3">
+            <Select
+              label="Size of new proxies"
+              value={String(s.settings.proxyWidth)}
+              options={PROXY_SIZES}
+              onChange={(proxyWidth) => void fetcher.submit({ proxyWidth }, { method: 'post' })}
+            />
+            <p className="text-muted">
+              Smaller ones play smoothly on slow machines. It counts for footage gathered from now on; “Make the proxy
+              anew” in a footage's information sheet changes an older one. Exports always use the original.
+            </p>
+          </div>
+        </section>
+        <h2 className="label mb-2">Set when Glimbo starts</h2>
         <p className="mb-4 text-muted">
-          These are set when Glimbo starts. The switch for the day and night sheet is in the upper right corner; the
+          The switch for the day and night sheet is in the upper right corner; the
           Studio's keys show with ?.
         </p>
         <dl>

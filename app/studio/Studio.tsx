@@ -17,7 +17,7 @@ import { Picture, PictureContext } from './picture';
 import { PlayerProvider } from './player-context';
 import { Score } from './Score';
 import { GUTTER, LANE_RANGES, LANE_WIDTH } from './score/lanes';
-import { LaneSwitch } from './score/LaneSwitch';
+import { LaneSwitch, SweepSwitch } from './score/LaneSwitch';
 import { useSaving } from './saving';
 import { Shortcuts } from './shortcuts';
 import { SourceBench } from './SourceBench';
@@ -140,7 +140,9 @@ function Sheet() {
               ))}
             </div>
             <MapView width={width} />
-            <div className="border-l border-edge bg-sheet" style={{ width: LANE_WIDTH }}>
+            <div className="overflow-auto border-l border-edge bg-sheet" style={{ width: LANE_WIDTH }}>
+              <p className="label px-2 pt-1">Sweep</p>
+              <SweepSwitch />
               <p className="label px-2 pt-1">Lane</p>
               <LaneSwitch />
             </div>

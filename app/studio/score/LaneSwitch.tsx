@@ -12,7 +12,7 @@ export function LaneSwitch() {
           key={l}
           role="radio"
           aria-checked={lane === l}
-          className={`px-2 py-1 text-left ${lane === l ? 'border-l-2 border-camera font-semibold' : 'border-l-2 border-transparent text-muted hover:text-ink'}`}
+          className={`px-2 py-0.5 text-left ${lane === l ? 'border-l-2 border-camera font-semibold' : 'border-l-2 border-transparent text-muted hover:text-ink'}`}
           onClick={() => store.getState().set({ lane: l })}
         >
           {laneName(l)}
@@ -21,3 +21,25 @@ export function LaneSwitch() {
     </div>
   );
 }
+
+/** What the Sweep shows. */
+export function SweepSwitch() {
+  const reading = useStudio((s) => s.sweepReading);
+  const store = useStudioStore();
+  return (
+    <div className="flex flex-col" role="radiogroup" aria-label="The Sweep shows">
+      {([['sweep', 'Colours'], ['activity', 'Activity']] as const).map(([id, name]) => (
+        <button
+          key={id}
+          role="radio"
+          aria-checked={reading === id}
+          title={id === 'sweep' ? 'What was where (V)' : 'What moved by itself (V)'}
+          className={`px-2 py-0.5 text-left ${reading === id ? 'border-l-2 border-ink font-semibold' : 'border-l-2 border-transparent text-muted hover:text-ink'}`}
+          onClick={() => store.getState().set({ sweepReading: id })}
+        >
+          {name}
+        </button>
+      ))}
+    </div>
+  );
+} // prettier-ignore

@@ -1,4 +1,5 @@
 /** Looking at recordings before they are stitched: what their picture shows, how their lenses lie, what the seam meets. */
+import { basename } from 'node:path';
 import { calibrate, type Calibration } from '@glimbo/core/stitch/calibrate';
 import { pictureOf } from '@glimbo/core/stitch/overlap';
 import { recognise } from '@glimbo/core/stitch/recognise';
@@ -30,7 +31,11 @@ export async function recogniseRecording(files: string[], streams: number): Prom
     const lenses = source.lenses.map((lens, i) => ({ ...lens, ...seen.circles[i]! })) as TwoLenses['lenses'];
     return { ...source, ...join, lenses };
   }
-  if (join.join) return { ...twoLenses(width, height, USUAL_FOV), ...join };
+  if (files.length > 1)
+    throw new MediaError(
+      `${basename(files[0]!)} and ${basename(files[1]!)} are named like the two lenses of one recording, but do not show what two lenses draw. Rename one of them and add them again.`,
+    );
+  if (join.join) return { kind: 'sphere' };
   if (seen.kind === 'one-lens')
     return { kind: 'one-lens', lens: { ...seen.circle, fov: USUAL_FOV, k1: 0, k2: 0, pan: 0, tilt: 0, roll: 0 } };
   return { kind: 'sphere' };

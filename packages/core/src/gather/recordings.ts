@@ -3,10 +3,7 @@
 /** Names of the two files of one recording: alike but for a mark of the lens. The first is the first lens's. */
 const MARKS: [RegExp, string, string][] = [
   [/^(.*[-_ ])(a)(\.[^.]+)$/i, 'a', 'b'],
-  [/^(.*[-_ ])(1)(\.[^.]+)$/i, '1', '2'],
-  [/^(.*[-_ ])(00)((?:[-_ ]\w+)?\.[^.]+)$/i, '00', '10'],
   [/^(.*[-_ ])(front)((?:[-_ ]\w+)?\.[^.]+)$/i, 'front', 'back'],
-  [/^(.*[-_ ])(left)((?:[-_ ]\w+)?\.[^.]+)$/i, 'left', 'right'],
   [/^(.*[-_ ])(lens1)((?:[-_ ]\w+)?\.[^.]+)$/i, 'lens1', 'lens2'],
 ];
 

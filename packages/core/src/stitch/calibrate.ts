@@ -66,7 +66,7 @@ export function calibrate(picture: Picture, lenses: readonly [Lens, Lens]): Cali
   const fits = errorsOf(pairs, solved);
   return {
     lenses: solved,
-    matched: first.length,
+    matched: pairs.length,
     used: fits.filter((e) => e < 6 * NOISE).length,
     before: median(errorsOf(first, lenses)),
     after: median(fits),

@@ -14,9 +14,11 @@ const BLOCK = SWEEP_WIDTH / ACTIVITY_BLOCKS;
 const MARGIN = 6;
 const REACH = 20;
 const SHIFTS = 2 * REACH + 1;
+/** The band is looked at in so many layers, so that a small thing low or high in it is not averaged away. */
+const LAYERS = 3;
 /** Mean difference in grey levels that noise and compression make. */
-const NOISE = 3;
-const GAIN = 9;
+const NOISE = 2.5;
+const GAIN = 11;
 
 /** Luma of an RGB band of SWEEP_WIDTH × height bytes, every two rows joined so that a nod of the camera matters less. */
 export function bandLuma(band: Uint8Array, height: number): Uint8Array {
@@ -34,32 +36,41 @@ export function bandLuma(band: Uint8Array, height: number): Uint8Array {
 
 /** Activity of ACTIVITY_BLOCKS headings from left to right, 0 (nothing moves by itself) to 255, from two luma bands. */
 export function activityRow(before: Uint8Array, now: Uint8Array): Uint8Array {
-  const table = differences(before, now);
-  const { turn, east, north } = ownMotion(table);
+  const layers = Array.from({ length: LAYERS }, (_, layer) => differences(before, now, layer));
+  const whole = layers[0]!.map((_, i) => layers.reduce((sum, l) => sum + l[i]! / LAYERS, 0));
+  const { turn, east, north } = ownMotion(whole);
   const out = new Uint8Array(ACTIVITY_BLOCKS);
   for (let b = 0; b < ACTIVITY_BLOCKS; b++) {
     const heading = ((b + 0.5) / ACTIVITY_BLOCKS - 0.5) * 2 * Math.PI;
     const travel = east * Math.cos(heading) + north * Math.sin(heading);
-    let least = Infinity;
-    for (let near = 0; near <= 4; near += 0.5) {
-      const at = Math.round(turn + near * travel);
-      for (let s = at - 1; s <= at + 1; s++) if (Math.abs(s) <= REACH) least = Math.min(least, table[b * SHIFTS + s + REACH]!);
-    }
-    if (least < Infinity) out[b] = Math.max(0, Math.min(255, Math.round((least - NOISE) * GAIN)));
+    const most = Math.max(...layers.map((table) => leftOver(table, b, turn, travel)));
+    out[b] = Math.max(0, Math.min(255, Math.round((most - NOISE) * GAIN)));
   }
   return out;
 }
 
-/** Mean absolute difference of each block for each shift, in grey levels; every second column is looked at. */
-function differences(before: Uint8Array, now: Uint8Array): Float32Array {
-  const rows = now.length / SWEEP_WIDTH;
+/** The least difference of a block over all distances at which a still thing could be, and a pixel to each side. */
+function leftOver(table: Float32Array, block: number, turn: number, travel: number): number {
+  let least = Infinity;
+  for (let near = 0; near <= 4; near += 0.5) {
+    const at = Math.round(turn + near * travel);
+    for (let s = at - 1; s <= at + 1; s++)
+      if (Math.abs(s) <= REACH) least = Math.min(least, table[block * SHIFTS + s + REACH]!);
+  }
+  return least === Infinity ? 0 : least;
+}
+
+/** Mean absolute difference of each block of a layer for each shift, in grey levels; every second column is looked at. */
+function differences(before: Uint8Array, now: Uint8Array, layer: number): Float32Array {
+  const rows = now.length / SWEEP_WIDTH / LAYERS;
+  const top = layer * rows * SWEEP_WIDTH;
   const table = new Float32Array(ACTIVITY_BLOCKS * SHIFTS);
-  // One shift at a time over the whole band, then summed by blocks.
+  // One shift at a time over the whole layer, then summed by blocks.
   const columns = new Float32Array(SWEEP_WIDTH / 2);
   for (let s = -REACH; s <= REACH; s++) {
     columns.fill(0);
     for (let r = 0; r < rows; r++) {
-      const base = r * SWEEP_WIDTH;
+      const base = top + r * SWEEP_WIDTH;
       for (let i = 0; i < columns.length; i++) {
         let x = 2 * i - s;
         if (x < 0) x += SWEEP_WIDTH;
