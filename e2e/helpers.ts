@@ -1,7 +1,8 @@
 import { execFileSync } from 'node:child_process';
-import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { createHash, randomBytes } from 'node:crypto';
+import { closeSync, mkdirSync, openSync, readFileSync, writeFileSync, writeSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
 import { expect, type Page } from '@playwright/test';
 
 export const scratch = join(tmpdir(), 'glimbo-e2e', 'footage');
@@ -36,15 +37,39 @@ export function psnr(a: string, b: string, border = 8): number {
 /** Adds a file through the real interface and waits until its proxy is there. */
 export async function gather(page: Page, file: string) {
   await page.goto('/');
-  const before = await page.getByTestId('footage').count();
   await page.getByTestId('file-input').setInputFiles(file);
-  await expect(page.getByTestId('footage')).toHaveCount(before + 1);
-  await expect(page.getByTestId('footage').last().locator('img').first()).toBeVisible({ timeout: 120_000 });
+  await gathered(page, basename(file).replace(/\.[^.]+$/, ''));
 }
 
-export async function openTake(page: Page, card: string) {
+/** The card of a footage in the Library, by its whole name. */
+export const card = (page: Page, name: string) => page.getByRole('article', { name, exact: true });
+
+/** How much footage the Library has. */
+export async function footageCount(page: Page): Promise<number> {
+  const told = page.getByTestId('footage-count');
+  return (await told.count()) ? Number(await told.innerText()) : 0;
+}
+
+/** Waits until a footage is in the Library with its proxy. */
+export const gathered = (page: Page, name: string) =>
+  expect(card(page, name).locator('img').first()).toBeVisible({ timeout: 120_000 });
+
+export const sha256 = (file: string) => createHash('sha256').update(readFileSync(file)).digest('hex');
+
+/** Makes an MP4 file larger by bytes that mean nothing (a box of type free), so that copying it takes a while. */
+export function inflate(file: string, bytes: number) {
+  const handle = openSync(file, 'a');
+  const head = Buffer.alloc(8);
+  head.writeUInt32BE(bytes + 8);
+  head.write('free', 4);
+  writeSync(handle, head);
+  for (let left = bytes; left > 0; left -= 1 << 20) writeSync(handle, randomBytes(Math.min(left, 1 << 20)));
+  closeSync(handle);
+}
+
+export async function openTake(page: Page, name: string) {
   await page.goto('/');
-  await page.getByTestId('footage').filter({ hasText: card }).getByRole('button', { name: 'New take' }).click();
+  await page.getByTestId('footage').filter({ hasText: name }).getByRole('button', { name: 'New take' }).click();
   await still(page);
 }
 

@@ -3,7 +3,7 @@ import { copyFileSync, existsSync, readdirSync, readFileSync, truncateSync, writ
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { expect, test } from '@playwright/test';
-import { ffmpeg, footage, gather, scratch } from './helpers';
+import { ffmpeg, footage, footageCount, gather, scratch } from './helpers';
 
 const data = join(tmpdir(), 'glimbo-e2e', 'data');
 const at = (name: string) => join(scratch, name);
@@ -19,7 +19,7 @@ test('wrong files get a sentence each and leave nothing behind', async ({ page }
   truncateSync(at('half.mp4'), Math.round(readFileSync(at('half.mp4')).length * 0.5));
   ffmpeg('-i', good, '-vf', 'scale=960:481', '-pix_fmt', 'yuv444p', at('odd.mp4'));
   await page.goto('/');
-  const before = await page.getByTestId('footage').count();
+  const before = await footageCount(page);
   for (const [name, words] of [
     ['letter.mp4', /not a video that Glimbo can read/],
     ['empty.mp4', /0 bytes/],
@@ -34,7 +34,7 @@ test('wrong files get a sentence each and leave nothing behind', async ({ page }
     await expect(row).toContainText('Nothing was added');
     await row.getByRole('button', { name: 'Close' }).click();
   }
-  await expect(page.getByTestId('footage')).toHaveCount(before);
+  await expect.poll(() => footageCount(page)).toBe(before);
   expect(readdirSync(join(data, 'uploads'))).toEqual([]);
 });
 
@@ -52,13 +52,13 @@ test("footage that is not 2:1, or of variable rate, is taken on the user's word"
     at('uneven.mp4'),
   );
   await page.goto('/');
-  const before = await page.getByTestId('footage').count();
+  const before = await footageCount(page);
   await page.getByTestId('file-input').setInputFiles(at('squeezed.mp4'));
   let row = page.getByTestId('adding').filter({ hasText: 'squeezed.mp4' });
   await expect(row).toContainText('1280 × 720, not twice as wide as high');
   await row.getByRole('button', { name: 'Leave it out' }).click();
   await expect.poll(() => readdirSync(join(data, 'uploads'))).toEqual([]);
-  await expect(page.getByTestId('footage')).toHaveCount(before);
+  await expect.poll(() => footageCount(page)).toBe(before);
 
   await page.getByTestId('file-input').setInputFiles(at('uneven.mp4'));
   row = page.getByTestId('adding').filter({ hasText: 'uneven.mp4' });

@@ -1,9 +1,9 @@
 import { spawn, type ChildProcess } from 'node:child_process';
-import { mkdirSync, readdirSync, rmSync } from 'node:fs';
+import { mkdirSync, readdirSync, renameSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, test } from '@playwright/test';
-import { footage, gather } from './helpers';
+import { card, footage, gather, gathered, inflate, scratch, sha256 } from './helpers';
 
 const PORT = 4373;
 const data = join(tmpdir(), 'glimbo-recovery');
@@ -18,6 +18,7 @@ async function start() {
       GLIMBO_ROOT: process.cwd(),
       GLIMBO_DATA: data,
       GLIMBO_PORT: String(PORT),
+      GLIMBO_FOLDERS: scratch,
     },
     stdio: ['ignore', 'pipe', 'inherit'],
   });
@@ -62,6 +63,30 @@ test('after a kill in the middle of a proxy and of an export both are finished, 
   await page.goto('/exports');
   await expect(page.getByTestId('export').locator('video')).toBeVisible({ timeout: 180_000 });
   expect(readdirSync(join(data, 'exports'))).toHaveLength(1);
+});
+
+test('after a kill in the middle of a copy from a card it is finished, once, and every byte is there', async ({
+  page,
+}) => {
+  const folder = join(scratch, 'disk');
+  mkdirSync(folder, { recursive: true });
+  for (const [name, from] of [['first', 9], ['second', 10]] as const) renameSync(footage(`${name}.mp4`, from, 0.5), join(folder, `${name}.mp4`)); // prettier-ignore
+  inflate(join(folder, 'second.mp4'), 700e6);
+  await page.goto(`/card?path=${encodeURIComponent(folder)}`);
+  for (const name of ['first', 'second']) await page.getByRole('checkbox', { name: `Choose ${name}` }).click();
+  await page.getByRole('button', { name: 'Copy to the Library' }).click();
+  await expect(page.getByTestId('job').getByText(/[1-9]\d* %/)).toBeVisible({ timeout: 60_000 });
+  await kill();
+  await start();
+  await page.goto('/');
+  await gathered(page, 'first');
+  await gathered(page, 'second');
+  await expect(card(page, 'first')).toHaveCount(1);
+  const originals = readdirSync(join(data, 'originals'));
+  expect(originals.filter((f) => f.endsWith('.part'))).toEqual([]);
+  const sums = originals.map((f) => sha256(join(data, 'originals', f)));
+  expect(sums).toContain(sha256(join(folder, 'second.mp4')));
+  rmSync(join(folder, 'second.mp4'));
 });
 
 test('a change made while the server is away is kept and saved when it is back', async ({ page }) => {

@@ -19,7 +19,7 @@ import {
   typeDial,
 } from './helpers';
 
-const clip = () => join(scratch, 'halt.mp4');
+const clip = () => join(scratch, 'midday.mp4');
 /** The proxy that the application made of this file's footage. */
 async function proxyOf(page: Page, card: string) {
   await page.goto('/');
@@ -30,13 +30,13 @@ async function proxyOf(page: Page, card: string) {
 
 test.beforeEach(async ({ page }) => {
   await page.goto('/');
-  if ((await page.getByTestId('footage').filter({ hasText: 'halt' }).count()) > 0) return;
-  footage('halt.mp4', 5, 3);
+  if ((await page.getByTestId('footage').filter({ hasText: 'midday' }).count()) > 0) return;
+  footage('midday.mp4', 5, 3);
   await gather(page, clip());
 });
 
 test('a file goes from the Library to a wide and a tall clip that match what was seen', async ({ page }) => {
-  await openTake(page, 'halt');
+  await openTake(page, 'midday');
 
   // Three keyframes, aimed by dragging the picture in the Frame.
   const frame = (await page.getByTestId('frame').boundingBox())!;
@@ -93,7 +93,7 @@ test('a file goes from the Library to a wide and a tall clip that match what was
     page.waitForEvent('download'),
     newest.getByRole('link', { name: 'Download' }).click(),
   ]);
-  expect(download.suggestedFilename()).toMatch(/halt.*\.mp4$/);
+  expect(download.suggestedFilename()).toMatch(/midday.*\.mp4$/);
   const tall = join(scratch, 'tall.mp4');
   await download.saveAs(tall);
   const facts = JSON.parse(glimbo('probe', tall)) as {
@@ -126,8 +126,8 @@ test('a file goes from the Library to a wide and a tall clip that match what was
 });
 
 test("the Frame standing still is the engine's still, in every projection", async ({ page }) => {
-  const proxy = await proxyOf(page, 'halt');
-  await openTake(page, 'halt');
+  const proxy = await proxyOf(page, 'midday');
+  await openTake(page, 'midday');
   const views: [pan: number, tilt: number, roll: number, fov: number, bend: number][] = [
     [20, -10, 0, 60, 0],
     [178, 5, 12, 90, 0],
@@ -164,7 +164,7 @@ test("the Frame standing still is the engine's still, in every projection", asyn
 });
 
 test('undo reaches back across a reload, and the address brings back station and time', async ({ page }) => {
-  await openTake(page, 'halt');
+  await openTake(page, 'midday');
   await typeDial(page, 'Pan', 30);
   await typeDial(page, 'Pan', 60);
   await goTo(page, 1.5);
@@ -188,7 +188,7 @@ test('undo reaches back across a reload, and the address brings back station and
 });
 
 test('a second tab never overwrites the first silently', async ({ page, context }) => {
-  await openTake(page, 'halt');
+  await openTake(page, 'midday');
   const other = await context.newPage();
   await other.goto(page.url());
   await still(other);
@@ -205,7 +205,7 @@ test('a second tab never overwrites the first silently', async ({ page, context 
 });
 
 test('keyframes are set, moved, held, eased, copied and removed', async ({ page }) => {
-  await openTake(page, 'halt');
+  await openTake(page, 'midday');
   await page.keyboard.press('Enter');
   await goTo(page, 1);
   await typeDial(page, 'Pan', 40);
@@ -246,7 +246,7 @@ test('keyframes are set, moved, held, eased, copied and removed', async ({ page 
 });
 
 test('changing the format keeps the field of view over the shorter side', async ({ page }) => {
-  await openTake(page, 'halt');
+  await openTake(page, 'midday');
   for (const [aspect, ratio] of [
     ['9:16', 9 / 16],
     ['1:1', 1],
@@ -264,7 +264,7 @@ test('changing the format keeps the field of view over the shorter side', async 
 });
 
 test('plays with a clock that runs, loops, steps by frame and shuttles', async ({ page }) => {
-  await openTake(page, 'halt');
+  await openTake(page, 'midday');
   const time = async () => parseFloat(await page.getByRole('textbox', { name: 'Time in seconds' }).inputValue());
   await page.keyboard.press('ArrowRight');
   expect(await time()).toBeCloseTo(1 / 30, 2);
@@ -284,7 +284,7 @@ test('plays with a clock that runs, loops, steps by frame and shuttles', async (
 });
 
 test('lens presets, double-click reset and typed numbers', async ({ page }) => {
-  await openTake(page, 'halt');
+  await openTake(page, 'midday');
   await page.getByRole('button', { name: 'Tiny planet' }).click();
   expect([
     await dialValue(page, 'Tilt'),

@@ -12,7 +12,9 @@ export interface CameraCalibration {
 export const cameraOfFacts = (f: Pick<MediaFacts, 'width' | 'height' | 'codec'>) => `${f.width}x${f.height} ${f.codec}`;
 
 export async function findCalibration(camera: string): Promise<CameraCalibration | null> {
-  const row = await db<{ camera: string; lenses: string; footage_name: string }>('calibrations').where({ camera }).first();
+  const row = await db<{ camera: string; lenses: string; footage_name: string }>('calibrations')
+    .where({ camera })
+    .first();
   return row ? { lenses: JSON.parse(row.lenses) as [Lens, Lens], footageName: row.footage_name } : null;
 }
 

@@ -79,7 +79,11 @@ const COLUMNS = [
 ]; // prettier-ignore
 const brief = () => db<Row>('footage').select(...COLUMNS, db.raw("json_remove(source, '$.track') as source")); // prettier-ignore
 
-const fromRow = (r: Row, source = parsed<Source>(r.source, WHOLE), facts = JSON.parse(r.facts) as MediaFacts): Footage => ({
+const fromRow = (
+  r: Row,
+  source = parsed<Source>(r.source, WHOLE),
+  facts = JSON.parse(r.facts) as MediaFacts,
+): Footage => ({
   id: r.id,
   name: r.name,
   file: r.file,
@@ -135,7 +139,10 @@ export async function sourceBefore(id: string): Promise<Source | null> {
 export const filesOf = (f: Pick<Footage, 'file' | 'secondFile'>) => (f.secondFile ? [f.file, f.secondFile] : [f.file]);
 
 /** The recording behind a footage, as the engine reads it. */
-export const recordingOf = async (f: Footage): Promise<Recording> => ({ files: filesOf(f), source: await sourceOf(f.id) });
+export const recordingOf = async (f: Footage): Promise<Recording> => ({
+  files: filesOf(f),
+  source: await sourceOf(f.id),
+});
 
 export type NewFootage = Pick<Footage, 'name' | 'file' | 'inPlace' | 'variableRate' | 'facts'> &
   Partial<Pick<Footage, 'secondFile' | 'fingerprint' | 'tags'>> & { source?: Source };

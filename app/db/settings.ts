@@ -17,5 +17,8 @@ export async function readSettings(): Promise<Settings> {
 export async function changeSettings(change: Partial<Settings>) {
   if (change.proxyWidth !== undefined && !(PROXY_WIDTHS as readonly number[]).includes(change.proxyWidth)) return;
   for (const [name, value] of Object.entries(change))
-    await db('settings').insert({ name, value: JSON.stringify(value) }).onConflict('name').merge();
+    await db('settings')
+      .insert({ name, value: JSON.stringify(value) })
+      .onConflict('name')
+      .merge();
 }

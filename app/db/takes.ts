@@ -42,7 +42,8 @@ const withProject = () =>
   }; // prettier-ignore
 
 /** All takes that were not deleted, the last changed first. */
-export const listTakes = async () => (await withProject().where({ 'takes.deleted': null })).map(fromRow).sort((a, b) => b.changed - a.changed);
+export const listTakes = async () =>
+  (await withProject().where({ 'takes.deleted': null })).map(fromRow).sort((a, b) => b.changed - a.changed);
 
 /** Takes one out of sight, or brings it back. */
 export const setTakeDeleted = (id: string, deleted: number | null) => db('takes').where({ id }).update({ deleted });

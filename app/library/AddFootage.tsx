@@ -5,7 +5,7 @@ import { Link, useRevalidator } from 'react-router';
 import type { Unfinished } from '~/server/gathering';
 import { bytes, left } from '~/ui/format';
 import {
-  addFiles, addPath, cancel, dismiss, gather, loadPrefix, onAdded, pause, pauseAll, resume, resumeAll, setPrefix,
+  addArrived, addFiles, addPath, cancel, dismiss, gather, loadPrefix, onAdded, pause, pauseAll, resume, resumeAll, setPrefix,
   useAdding, type Adding,
 } from './adding'; // prettier-ignore
 import { droppedFiles } from './dropped';
@@ -183,21 +183,28 @@ function Row({ item }: { item: Adding }) {
 /** Copies from before that never came to an end: the browser needs the file again to go on with one. */
 function BrokenOff({ uploads, items }: { uploads: Unfinished[]; items: Adding[] }) {
   const { revalidate } = useRevalidator();
-  const busy = new Set(items.flatMap((i) => i.files.map((f) => f.name)));
+  const busy = new Set(items.flatMap((i) => i.arrived ?? i.files.map((f) => f.name)));
   const shown = uploads.filter((u) => !busy.has(u.name));
   if (!shown.length) return null;
   const discard = async (id: string) => {
     await fetch('/gather', { method: 'POST', body: new URLSearchParams({ intent: 'discard', upload: id }) });
     void revalidate();
   };
+  const whole = shown.filter((u) => u.sent === u.size);
   return (
     <div className="mt-3 border-t border-edge">
+      {whole.length > 0 && (
+        <button className="button mt-2" onClick={() => addArrived(whole)}>
+          Take in what was copied whole
+        </button>
+      )}
       {shown.map((u) => (
         <div key={u.id} className="flex items-center gap-3 border-b border-rule py-2" data-testid="broken-off">
           <span className="w-52 truncate font-medium">{u.name}</span>
           <span className="flex-1 text-muted">
-            {bytes(u.sent)} of {bytes(u.size)} were copied before it was broken off. Choose the file again to go on from
-            there.
+            {u.sent === u.size
+              ? 'It was copied whole, and never taken into the Library.'
+              : `${bytes(u.sent)} of ${bytes(u.size)} were copied before it was broken off. Choose the file again to go on from there.`}
           </span>
           <button className="button" onClick={() => void discard(u.id)}>
             Throw away

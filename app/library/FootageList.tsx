@@ -22,7 +22,9 @@ interface ListProps {
 }
 
 const LOOK = 'glimbo-library';
-const DEFAULT = { search: '', sort: 'newest', favourites: false, tag: '', layout: 'grid' } as Selection & { layout: 'grid' | 'list' };
+const DEFAULT = { search: '', sort: 'newest', favourites: false, tag: '', layout: 'grid' } as Selection & {
+  layout: 'grid' | 'list';
+};
 const CARD = { least: 400, height: 266 };
 const ROW = 52;
 const GAP = 12;

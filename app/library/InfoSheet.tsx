@@ -100,7 +100,12 @@ function Content({ footage, takes }: { footage: LibraryFootage; takes: TakeRecor
           </div>
         ))}
       </dl>
-      <button className="button mt-3 self-start" onClick={() => void fetcher.submit({ intent: 'gather-again', footage: footage.id }, { method: 'post', action: '/?index' })}>
+      <button
+        className="button mt-3 self-start"
+        onClick={() =>
+          void fetcher.submit({ intent: 'gather-again', footage: footage.id }, { method: 'post', action: '/?index' })
+        }
+      >
         Make the proxy anew
       </button>
       <h3 className="label mt-4 mb-1">Takes of it</h3>

@@ -22,6 +22,8 @@ export interface Adding {
   state: AddingState;
   text: string;
   uploads: string[];
+  /** Names of files that had arrived before, when there are no files here. */
+  arrived?: string[];
 }
 
 interface AddingStore {
@@ -51,12 +53,22 @@ let changed: () => void = () => {};
 /** Called whenever the Library has changed on the server. */
 export const onAdded = (listener: () => void) => void (changed = listener);
 
-const blank = { path: null, size: 0, sent: 0, state: 'waiting' as const, text: '', uploads: [] as string[], files: [] as File[] };
+const blank = {
+  path: null,
+  size: 0,
+  sent: 0,
+  state: 'waiting' as const,
+  text: '',
+  uploads: [] as string[],
+  files: [] as File[],
+};
 
 /** Queues files, those of one recording together. */
 export function addFiles(files: File[]) {
   const byName = new Map(files.map((f) => [f.webkitRelativePath || f.name, f]));
-  const videos = [...byName.keys()].filter((n) => /\.(mp4|mov|mkv|webm|avi|mxf|m4v|mts)$/i.test(n) || byName.size === 1);
+  const videos = [...byName.keys()].filter(
+    (n) => /\.(mp4|mov|mkv|webm|avi|mxf|m4v|mts)$/i.test(n) || byName.size === 1,
+  );
   const items = groupRecordings(videos).map(({ name, files: names }): Adding => {
     const parts = names.map((n) => byName.get(n)!);
     const empty = parts.find((f) => f.size === 0);
@@ -71,6 +83,19 @@ export function addFiles(files: File[]) {
   }); // prettier-ignore
   adding.setState((s) => ({ items: [...s.items, ...items] }));
   void work();
+}
+
+/** Takes in what had arrived whole before the page went away, the files of one recording together. */
+export function addArrived(arrived: { id: string; name: string; size: number }[]) {
+  const byName = new Map(arrived.map((u) => [u.name, u]));
+  for (const { name, files } of groupRecordings([...byName.keys()])) {
+    const parts = files.map((f) => byName.get(f)!);
+    const key = crypto.randomUUID();
+    const size = parts.reduce((sum, u) => sum + u.size, 0);
+    const item: Adding = { ...blank, key, name, size, sent: size, uploads: parts.map((u) => u.id), arrived: files };
+    adding.setState((s) => ({ items: [...s.items, item] }));
+    void gather(key, false);
+  }
 }
 
 /** Adds what lies at a path on the machine that runs Glimbo: a file, or all recordings of a folder. */
@@ -173,7 +198,8 @@ function sendFile(key: string, file: File, before: number): Promise<string | nul
         const told = 'originalResponse' in error ? error.originalResponse?.getBody() : '';
         change(key, {
           state: 'problem',
-          text: told || `${file.name} could not be copied: the connection was lost. Try again to go on where it stopped.`,
+          text:
+            told || `${file.name} could not be copied: the connection was lost. Try again to go on where it stopped.`,
         });
         resolve(null);
       },
@@ -199,7 +225,7 @@ export async function gather(key: string, accepted: boolean) {
   try {
     const { prefix } = adding.getState();
     settle(key, (await post({
-      intent: 'upload', uploads: item.uploads.join(','), names: JSON.stringify(item.files.map((f) => f.name)),
+      intent: 'upload', uploads: item.uploads.join(','), names: JSON.stringify(item.arrived ?? item.files.map((f) => f.name)),
       name: prefix + item.name, accepted: accepted ? 'yes' : 'no',
     })) as GatherResult); // prettier-ignore
   } catch {

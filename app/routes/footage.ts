@@ -31,7 +31,9 @@ export async function action({ request, params }: ActionFunctionArgs) {
     }
     case 'take': {
       const range = body.range && cleanRange(body.range, footage.facts.duration);
-      return Response.json({ id: await startTake(footage.id, { name: body.name?.slice(0, 120), range: range ?? undefined }) });
+      return Response.json({
+        id: await startTake(footage.id, { name: body.name?.slice(0, 120), range: range ?? undefined }),
+      });
     }
   }
   return Response.json({ problem: 'That is not known here.' }, { status: 400 });

@@ -68,8 +68,7 @@ export default function Settings() {
         </section>
         <h2 className="label mb-2">Set when Glimbo starts</h2>
         <p className="mb-4 text-muted">
-          The switch for the day and night sheet is in the upper right corner; the
-          Studio's keys show with ?.
+          The switch for the day and night sheet is in the upper right corner; the Studio's keys show with ?.
         </p>
         <dl>
           {rows.map(([name, value, about]) => (

@@ -41,7 +41,8 @@ export async function action({ request, params }: ActionFunctionArgs) {
   try {
     return Response.json(await answer(footage, (await request.json()) as Body, request.signal));
   } catch (error) {
-    if (error instanceof MediaError || error instanceof SourceError) return Response.json({ problem: error.message }, { status: 422 });
+    if (error instanceof MediaError || error instanceof SourceError)
+      return Response.json({ problem: error.message }, { status: 422 });
     throw error;
   }
 }

@@ -4,7 +4,12 @@ import type { Take } from '@glimbo/core/take/take';
 import { readTake, TakeError } from '@glimbo/core/take/validate';
 import { addTake, findTake, renameTake, saveTake, setTakeDeleted, type Save } from '~/db/takes';
 
-type Body = ({ intent: 'save' } & Save) | { intent: 'duplicate' } | { intent: 'rename'; name: string } | { intent: 'delete' } | { intent: 'restore' };
+type Body =
+  | ({ intent: 'save' } & Save)
+  | { intent: 'duplicate' }
+  | { intent: 'rename'; name: string }
+  | { intent: 'delete' }
+  | { intent: 'restore' };
 
 export async function action({ request, params }: ActionFunctionArgs) {
   const id = params.takeId!;

@@ -73,7 +73,15 @@ export interface CardLook {
 
 /** Looks at one recording on a card without copying it: its facts, what is wrong with it, and a picture from it. */
 export async function lookAt(folder: string, name: string): Promise<CardLook> {
-  const nothing: CardLook = { duration: null, width: 0, height: 0, lenses: 1, known: null, problem: null, picture: null };
+  const nothing: CardLook = {
+    duration: null,
+    width: 0,
+    height: 0,
+    lenses: 1,
+    known: null,
+    problem: null,
+    picture: null,
+  };
   if (!(await isCard(folder))) return { ...nothing, problem: 'The card is not inserted.' };
   const recording = (await readCard(folder).catch(() => [])).find((r) => r.name === name);
   if (!recording) return { ...nothing, problem: 'The card is not inserted.' };
@@ -108,7 +116,12 @@ async function pictureOf(folder: string, recording: CardRecording): Promise<stri
 }
 
 /** Starts copying recordings of a card into the Library, named with a prefix. Gives a sentence if that cannot be. */
-export async function copyFromCard(folder: string, names: string[], prefix: string, tags: string[]): Promise<string | null> {
+export async function copyFromCard(
+  folder: string,
+  names: string[],
+  prefix: string,
+  tags: string[],
+): Promise<string | null> {
   if (!(await isCard(folder))) return 'The card is not inserted. Insert it and copy again.';
   const chosen = (await readCard(folder).catch(() => [])).filter((r) => names.includes(r.name));
   if (!chosen.length) return 'Nothing was chosen that is on the card.';

@@ -99,7 +99,10 @@ export async function seedDemo() {
     const file = join(config.root, 'packages/demo/clips', clip);
     if (!existsSync(file) || (await findFootageByFile(file))) continue;
     const secondFile = second ? join(config.root, 'packages/demo/clips', second) : null;
-    const { facts } = await readRecording({ files: secondFile ? [file, secondFile] : [file], source: source ?? { kind: 'sphere' } });
+    const { facts } = await readRecording({
+      files: secondFile ? [file, secondFile] : [file],
+      source: source ?? { kind: 'sphere' },
+    });
     const footageId = await addFootage({ name, file, secondFile, source, inPlace: true, variableRate: false, facts, fingerprint: await fingerprint(file) }); // prettier-ignore
     await addJob({ kind: 'gather', params: {}, footageId, takeId: null });
     const projectId = await projectNamed('Open day at Brindle Halt');

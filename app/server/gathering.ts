@@ -17,10 +17,7 @@ import { enqueue, onCopied } from '~/jobs/queue';
 import { config } from './config';
 
 export type GatherResult =
-  | { footageId: string; name: string }
-  | { problem: string }
-  | { known: string }
-  | { doubts: Doubt[]; name: string };
+  { footageId: string; name: string } | { problem: string } | { known: string } | { doubts: Doubt[]; name: string };
 
 interface Wish {
   name: string;
@@ -33,7 +30,8 @@ const UPLOAD = /^[\w-]{8,80}$/;
 
 /** Gathers uploads by their ids: one file, or the two of a two-lens recording. */
 export async function gatherUploads(ids: string[], names: string[], wish: Wish): Promise<GatherResult> {
-  if (!ids.length || ids.length > 2 || !ids.every((id) => UPLOAD.test(id))) return { problem: 'That upload is not known.' };
+  if (!ids.length || ids.length > 2 || !ids.every((id) => UPLOAD.test(id)))
+    return { problem: 'That upload is not known.' };
   const files = ids.map((id) => join(config.uploads, id));
   const result = await examine(files, names, wish);
   if ('problem' in result || 'known' in result) await Promise.all(ids.map(discardUpload));
@@ -93,7 +91,11 @@ export async function allowedPath(path: string): Promise<{ path: string } | { pr
 }
 
 /** Gathers a file where it lies, with its second lens's file if that is beside it; or all recordings of a folder. */
-export async function gatherPath(path: string, accepted: boolean, prefix: string): Promise<(GatherResult & { path: string })[]> {
+export async function gatherPath(
+  path: string,
+  accepted: boolean,
+  prefix: string,
+): Promise<(GatherResult & { path: string })[]> {
   const allowed = await allowedPath(path);
   if ('problem' in allowed) return [{ ...allowed, path }];
   const file = allowed.path;
@@ -185,7 +187,10 @@ onCopied(async ({ item, files }, tags) => {
 });
 
 /** Starts a new take of a footage; gives its id, or null when the footage is gone. */
-export async function startTake(footageId: string, change: { name?: string; range?: { in: number; out: number } } = {}): Promise<string | null> {
+export async function startTake(
+  footageId: string,
+  change: { name?: string; range?: { in: number; out: number } } = {},
+): Promise<string | null> {
   const footage = await findFootage(footageId);
   if (!footage) return null;
   const projectId = await projectNamed('First project');

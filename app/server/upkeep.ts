@@ -15,7 +15,9 @@ const isThere = (file: string) => stat(file).then((s) => s.isFile(), () => false
 
 /** Ids of the footage whose original is not where it was. */
 export async function missingOriginals(footage: Footage[]): Promise<string[]> {
-  const there = await Promise.all(footage.map(async (f) => (await Promise.all(filesOf(f).map(isThere))).every(Boolean)));
+  const there = await Promise.all(
+    footage.map(async (f) => (await Promise.all(filesOf(f).map(isThere))).every(Boolean)),
+  );
   return footage.filter((_, i) => !there[i]).map((f) => f.id);
 }
 

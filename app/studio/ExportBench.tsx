@@ -26,7 +26,11 @@ interface Choice {
 }
 
 const SIZE_CLASSES = [['1080', '1080 class'], ['2160', '2160 class'], ['free', 'Own size']] as const; // prettier-ignore
-const CODEC_NAMES: Record<Codec, string> = { h264: 'H.264 in MP4', h265: 'H.265 in MP4', prores: 'ProRes 422 HQ in MOV' };
+const CODEC_NAMES: Record<Codec, string> = {
+  h264: 'H.264 in MP4',
+  h265: 'H.265 in MP4',
+  prores: 'ProRes 422 HQ in MOV',
+};
 
 export function ExportBench({ takeId, jobs, events }: { takeId: string; jobs: Job[]; events: Map<string, JobEvent> }) {
   const store = useStudioStore();
@@ -87,8 +91,19 @@ export function ExportBench({ takeId, jobs, events }: { takeId: string; jobs: Jo
         </div>
         <div className={row} hidden={c.sphere}>
           <span className={label}>Format</span>
-          <Select label="Export format" value={take.frame.aspect} options={[...new Set([...ASPECTS, take.frame.aspect])].map((a) => [a, a] as const)} onChange={(aspect) => store.getState().edit((t) => ({ ...t, frame: { ...t.frame, aspect } }))} disabled={c.sphere} />
-          <Select label="Size class" value={c.sizeClass} options={SIZE_CLASSES} onChange={(sizeClass) => set({ sizeClass, ...size })} />
+          <Select
+            label="Export format"
+            value={take.frame.aspect}
+            options={[...new Set([...ASPECTS, take.frame.aspect])].map((a) => [a, a] as const)}
+            onChange={(aspect) => store.getState().edit((t) => ({ ...t, frame: { ...t.frame, aspect } }))}
+            disabled={c.sphere}
+          />
+          <Select
+            label="Size class"
+            value={c.sizeClass}
+            options={SIZE_CLASSES}
+            onChange={(sizeClass) => set({ sizeClass, ...size })}
+          />
           {c.sizeClass === 'free' ? (
             <>
               <NumberField
@@ -133,11 +148,24 @@ export function ExportBench({ takeId, jobs, events }: { takeId: string; jobs: Jo
         </div>
         <div className={row}>
           <span className={label}>Codec</span>
-          <Select label="Codec" value={c.codec} options={CODECS.map((k) => [k, CODEC_NAMES[k]] as const)} onChange={(codec) => set({ codec })} />
+          <Select
+            label="Codec"
+            value={c.codec}
+            options={CODECS.map((k) => [k, CODEC_NAMES[k]] as const)}
+            onChange={(codec) => set({ codec })}
+          />
         </div>
         <div className={row} hidden={c.codec === 'prores'}>
           <span className={label}>Amount</span>
-          <Select label="Quality or bit rate" value={c.by} options={[['quality', 'by quality'], ['bitRate', 'by bit rate']]} onChange={(by) => set({ by })} />
+          <Select
+            label="Quality or bit rate"
+            value={c.by}
+            options={[
+              ['quality', 'by quality'],
+              ['bitRate', 'by bit rate'],
+            ]}
+            onChange={(by) => set({ by })}
+          />
           {c.by === 'quality' ? (
             <>
               <NumberField

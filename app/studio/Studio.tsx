@@ -174,7 +174,9 @@ function Sheet() {
 function LaneScale() {
   const lane = useStudio((s) => s.lane);
   const range = lane === 'sound' ? null : LANE_RANGES[lane];
-  const [low, high] = range ? [`${range.min}${range.unit}`.replace('-', '−'), `${range.max}${range.unit}`] : ['quiet', 'loud'];
+  const [low, high] = range
+    ? [`${range.min}${range.unit}`.replace('-', '−'), `${range.max}${range.unit}`]
+    : ['quiet', 'loud'];
   return (
     <span className="flex justify-between px-1.5" style={{ width: LANE_WIDTH }}>
       <span>{low}</span>

@@ -39,7 +39,11 @@ export function toggleRange(store: StudioStore) {
   const [from, to] = rangeStart < time ? [rangeStart, time] : [time, rangeStart];
   set({ rangeStart: null });
   const one = 1 / footage.facts.rate;
-  keep(store, { ranges: [...footage.ranges, { in: from, out: Math.min(footage.facts.duration, to + one) }].sort((a, b) => a.in - b.in) });
+  keep(store, {
+    ranges: [...footage.ranges, { in: from, out: Math.min(footage.facts.duration, to + one) }].sort(
+      (a, b) => a.in - b.in,
+    ),
+  });
 }
 
 /** Makes a take of a range; without one, of the range at the playhead. */

@@ -7,5 +7,7 @@ import { seamAt, SEAM_POINTS, type Source } from '@glimbo/core/stitch/source';
 export function seamLine(source: Source, time: number): Vec3[] | null {
   if (source.kind !== 'two-lenses') return null;
   const offsets = seamAt(source, time);
-  return Array.from({ length: SEAM_POINTS + 1 }, (_, i) => bandDirection((360 * i) / SEAM_POINTS, offsets[i % SEAM_POINTS]!));
+  return Array.from({ length: SEAM_POINTS + 1 }, (_, i) =>
+    bandDirection((360 * i) / SEAM_POINTS, offsets[i % SEAM_POINTS]!),
+  );
 }

@@ -8,7 +8,14 @@ interface SelectProps<T extends string> {
   disabled?: boolean;
 }
 
-export function Select<T extends string>({ label, value, options, onChange, className = '', disabled }: SelectProps<T>) {
+export function Select<T extends string>({
+  label,
+  value,
+  options,
+  onChange,
+  className = '',
+  disabled,
+}: SelectProps<T>) {
   return (
     <select
       className={`field ${className}`}

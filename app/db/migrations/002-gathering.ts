@@ -35,7 +35,20 @@ export async function down(knex: Knex) {
   await knex.schema.dropTableIfExists('calibrations');
   await knex.schema.alterTable('takes', (t) => t.dropColumn('deleted'));
   await knex.schema.alterTable('footage', (t) => {
-    for (const column of ['second_file', 'source', 'source_before', 'fingerprint', 'favourite', 'tags', 'notes', 'marks', 'ranges', 'version', 'deleted']) // prettier-ignore
+    for (const column of [
+      'second_file',
+      'source',
+      'source_before',
+      'fingerprint',
+      'favourite',
+      'tags',
+      'notes',
+      'marks',
+      'ranges',
+      'version',
+      'deleted',
+    ])
+      // prettier-ignore
       t.dropColumn(column);
   });
 }

@@ -50,7 +50,11 @@ export function SweepPicture({ width, height }: { width: number; height: number 
     context.imageSmoothingEnabled = height / Math.max(1, last - first) < 2;
     if (overview) context.drawImage(overview, 0, y(0), width, y(rows * framesPerRow) - y(0));
     if (framesPerRow === 1 || last - first > CLOSE) return;
-    for (let tile = Math.floor(first / SWEEP_TILE); tile <= Math.floor((last - 1) / SWEEP_TILE) && tile < tiles; tile++) {
+    for (
+      let tile = Math.floor(first / SWEEP_TILE);
+      tile <= Math.floor((last - 1) / SWEEP_TILE) && tile < tiles;
+      tile++
+    ) {
       const close = picture(address(tile), loaded);
       const from = tile * SWEEP_TILE;
       if (close) context.drawImage(close, 0, y(from), width, y(from + close.naturalHeight) - y(from));

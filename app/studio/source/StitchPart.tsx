@@ -1,7 +1,15 @@
 /** What the picture shows, and for lenses how they are put together: tried on the frame at the playhead, then applied. */
 import { Crosshair } from 'lucide-react';
 import { ToggleGroup } from 'radix-ui';
-import { HOUSINGS, MOST_FEATHER, twoLenses, type Housing, type Match, type Source, type TwoLenses } from '@glimbo/core/stitch/source';
+import {
+  HOUSINGS,
+  MOST_FEATHER,
+  twoLenses,
+  type Housing,
+  type Match,
+  type Source,
+  type TwoLenses,
+} from '@glimbo/core/stitch/source';
 import { Dial } from '~/ui/Dial';
 import { Select } from '~/ui/Select';
 import { useStudio } from '../store';

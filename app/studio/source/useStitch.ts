@@ -78,7 +78,8 @@ export function useStitch() {
         if (!store.getState().compare) picture.show(image);
         if (showSeam) store.getState().set({ seam: seamLine(source, 0) });
       } catch {
-        if (!stop.signal.aborted) toast.error('The still could not be drawn: no answer from the server. Nothing was changed.');
+        if (!stop.signal.aborted)
+          toast.error('The still could not be drawn: no answer from the server. Nothing was changed.');
       } finally {
         setBusy((now) => (now === 'still' ? null : now));
       }

@@ -35,7 +35,14 @@ export interface CopyItem {
 }
 
 export type Task =
-  | { kind: 'gather'; recording: Recording; facts: MediaFacts; folder: string; variableRate: boolean; proxyWidth: number }
+  | {
+      kind: 'gather';
+      recording: Recording;
+      facts: MediaFacts;
+      folder: string;
+      variableRate: boolean;
+      proxyWidth: number;
+    }
   | { kind: 'export'; take: Take; recording: Recording; out: string; settings: ClipSettings }
   /** `targets`: for each recording where its files go, in `folder`. */
   | ({ kind: 'copy'; targets: string[][]; folder: string } & CopyRequest)
@@ -95,7 +102,10 @@ function run(task: Task): Promise<Extract<Report, { done: unknown }>['done']> {
   }
 }
 
-async function copyRecordings({ card, recordings, targets: places, folder }: Task & { kind: 'copy' }, signal: AbortSignal) {
+async function copyRecordings(
+  { card, recordings, targets: places, folder }: Task & { kind: 'copy' },
+  signal: AbortSignal,
+) {
   const plan = recordings.map((item, n) => ({ item, targets: places[n]! }));
   const sizes = await Promise.all(recordings.flatMap((r) => r.files).map((f) => stat(join(card, f)).then((s) => s.size, () => 0))); // prettier-ignore
   const missing = plan.flatMap(({ item, targets }) => item.files.filter((_, i) => !existsSync(targets[i]!)));

@@ -99,7 +99,8 @@ const commands: Record<string, (argument: string | undefined) => Promise<void>> 
     const out = needOut();
     const { take, recording } = await loadTake(argument);
     const codec = (values.codec ?? 'h264') as Codec;
-    if (!CODECS.includes(codec)) fail(`--codec ${codec} is not available yet; choose one of ${CODECS.join(', ')}.`, false);
+    if (!CODECS.includes(codec))
+      fail(`--codec ${codec} is not available yet; choose one of ${CODECS.join(', ')}.`, false);
     if (values.quality !== undefined && values.bitrate !== undefined) fail('Give --quality or --bitrate, not both.');
     const settings = {
       ...(values.sphere ? await sphereSize(recording) : sizeFor(take)),

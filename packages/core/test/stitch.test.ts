@@ -9,7 +9,17 @@ import { housed, ratiosAt, SEAM_POINTS, seamAt, SECTORS, sphereWidth, twoLenses 
 import { cheapestSeam, overlapLooker, trackOf } from '../src/stitch/track.js';
 import { readSource, SourceError } from '../src/stitch/validate.js';
 
-const LENS: Lens = { centreX: 360, centreY: 360, radius: 350, fov: 204, k1: -0.008, k2: 0.001, pan: 3, tilt: -2, roll: 1 };
+const LENS: Lens = {
+  centreX: 360,
+  centreY: 360,
+  radius: 350,
+  fov: 204,
+  k1: -0.008,
+  k2: 0.001,
+  pan: 3,
+  tilt: -2,
+  roll: 1,
+};
 const unit = (v: Vec3): Vec3 => {
   const n = Math.hypot(...v);
   return [v[0] / n, v[1] / n, v[2] / n];
@@ -50,11 +60,15 @@ describe('the lens model', () => {
 
   test('places round the seam come back as they went', () => {
     fc.assert(
-      fc.property(fc.double({ min: -179, max: 180, noNaN: true }), fc.double({ min: -80, max: 80, noNaN: true }), (azimuth, offset) => {
-        const place = bandPlace(bandDirection(azimuth, offset));
-        expect(Math.abs(place.azimuth - azimuth)).toBeLessThan(1e-9);
-        expect(Math.abs(place.offset - offset)).toBeLessThan(1e-9);
-      }),
+      fc.property(
+        fc.double({ min: -179, max: 180, noNaN: true }),
+        fc.double({ min: -80, max: 80, noNaN: true }),
+        (azimuth, offset) => {
+          const place = bandPlace(bandDirection(azimuth, offset));
+          expect(Math.abs(place.azimuth - azimuth)).toBeLessThan(1e-9);
+          expect(Math.abs(place.offset - offset)).toBeLessThan(1e-9);
+        },
+      ),
     );
     expect(bandDirection(90, 0).map((v) => Math.round(v * 1e9) / 1e9)).toEqual([1, 0, -0]);
     expect(bandDirection(0, 90)[2]).toBeCloseTo(-1);
@@ -131,7 +145,12 @@ describe('calibration', () => {
   });
 
   test('says so when there is nothing to compare', () => {
-    expect(() => calibrate(film(nominal, () => 120), nominal)).toThrow(CalibrationError);
+    expect(() =>
+      calibrate(
+        film(nominal, () => 120),
+        nominal,
+      ),
+    ).toThrow(CalibrationError);
     const narrow = nominal.map((l) => ({ ...l, fov: 178 })) as [Lens, Lens];
     expect(() => calibrate(film(narrow, scene(10)), narrow)).toThrow(/overlap too little/);
   });

@@ -28,4 +28,7 @@ export const SENSOR: [number[], number[]] = [
 ];
 
 /** Lenses of two square pictures as they lie once these are set side by side. */
-export const inOnePicture = ([a, b]: readonly [Lens, Lens]): [Lens, Lens] => [a, { ...b, centreX: b.centreX + LENS_SIDE }];
+export const inOnePicture = ([a, b]: readonly [Lens, Lens]): [Lens, Lens] => [
+  a,
+  { ...b, centreX: b.centreX + LENS_SIDE },
+];

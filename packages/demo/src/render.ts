@@ -115,9 +115,7 @@ function writeTruth(name: ClipName, count: number) {
       position: pose.position.map(round),
     };
   });
-  const lenses = TWO_LENSES.has(name)
-    ? ` "lenses": ${JSON.stringify({ nominal: NOMINAL, true: TRUE })},\n  `
-    : '';
+  const lenses = TWO_LENSES.has(name) ? ` "lenses": ${JSON.stringify({ nominal: NOMINAL, true: TRUE })},\n  ` : '';
   const lines = frames.map((f) => `  ${JSON.stringify(f)}`).join(',\n');
   writeFileSync(
     join(clips, `${name}.truth.json`),

@@ -43,14 +43,7 @@ async function render(view: Partial<View>, size = { width: 320, height: 180 }) {
   kernel.ready(shot, slot, needsMips(camera, W), 0, 1, 0);
   const rows = Math.ceil(size.height / 8);
   for (let row = 0; row < rows; row += STRIPE_ROWS)
-    kernel.draw(
-      shot,
-      slot,
-      plan.targets[0]!,
-      row,
-      Math.min(STRIPE_ROWS, rows - row),
-      0,
-    );
+    kernel.draw(shot, slot, plan.targets[0]!, row, Math.min(STRIPE_ROWS, rows - row), 0);
   const { pointer, bytes: length } = plan.targets[0]!;
   return { camera, frame: bytes.slice(pointer, pointer + length), ...size };
 }

@@ -84,7 +84,7 @@ async function copyTo(from: string, to: string, progress?: (bytes: number) => vo
     const target = await open(to, 'w');
     try {
       const buffer = Buffer.allocUnsafe(CHUNK);
-      for (let done = 0; ; ) {
+      for (let done = 0; ;) {
         signal?.throwIfAborted();
         // A file that was opened can outlive its card: that it still has its name is asked each time.
         await stat(from);
@@ -92,7 +92,7 @@ async function copyTo(from: string, to: string, progress?: (bytes: number) => vo
         if (bytesRead === 0) break;
         const bytes = buffer.subarray(0, bytesRead);
         hash.update(bytes);
-        for (let sent = 0; sent < bytesRead; ) sent += (await target.write(bytes, sent)).bytesWritten;
+        for (let sent = 0; sent < bytesRead;) sent += (await target.write(bytes, sent)).bytesWritten;
         done += bytesRead;
         progress?.(done);
       }

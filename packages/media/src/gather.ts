@@ -80,7 +80,8 @@ function makings(facts: MediaFacts, folder: string, chain: string, sound: number
     `[t]framestep=${stepsOf(facts).thumbStep},scale=512:256:flags=area[thumb]`,
   ];
   const audio = sound === null ? [] : ['-map', `${sound}:a:0`, '-c:a', 'aac', '-b:a', '128k', '-ac', '2'];
-  const lane = sound === null ? [] : ['-map', `${sound}:a:0`, '-ac', '1', '-ar', String(SOUND_RATE), '-f', 's16le', 'pipe:4'];
+  const lane =
+    sound === null ? [] : ['-map', `${sound}:a:0`, '-ac', '1', '-ar', String(SOUND_RATE), '-f', 's16le', 'pipe:4'];
   return [
     '-filter_complex', filter.join(';'),
     '-map', '[p]', ...audio,

@@ -77,7 +77,7 @@ export async function followStitch(
   ended.catch(() => {});
   try {
     for await (const chunk of child.stdout! as AsyncIterable<Buffer>) {
-      for (let used = 0; used < chunk.length; ) {
+      for (let used = 0; used < chunk.length;) {
         const n = Math.min(chunk.length - used, bytes.length - filled);
         bytes.set(chunk.subarray(used, used + n), filled);
         used += n;
@@ -99,7 +99,11 @@ export async function followStitch(
 }
 
 /** The source with what one moment's picture says of brightness and seam, for a still of it. Throws MediaError. */
-export async function followMoment(recording: Recording & { source: TwoLenses }, facts: MediaFacts, time: number): Promise<TwoLenses> {
+export async function followMoment(
+  recording: Recording & { source: TwoLenses },
+  facts: MediaFacts,
+  time: number,
+): Promise<TwoLenses> {
   const look = overlapLooker(recording.source);
   if (!look) return recording.source;
   const picture = pictureOf(await decodeFrame(recording, facts, time), facts.width, facts.height);

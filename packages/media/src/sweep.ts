@@ -31,7 +31,7 @@ export class SweepWriter {
   }
 
   take(chunk: Uint8Array) {
-    for (let used = 0; used < chunk.length; ) {
+    for (let used = 0; used < chunk.length;) {
       const n = Math.min(chunk.length - used, BAND_BYTES - this.filled);
       this.pending.set(chunk.subarray(used, used + n), this.filled);
       used += n;

@@ -41,7 +41,9 @@ describe('an export', () => {
   test('has (out − in) × rate frames, begins with the in frame, and its sound is in sync', async () => {
     const out = join(folder, 'a.mp4');
     const seen: number[] = [];
-    const report = await exportClip(takeOf(1, 3), wholeSphere(footage), out, size, { progress: (done) => seen.push(done) });
+    const report = await exportClip(takeOf(1, 3), wholeSphere(footage), out, size, {
+      progress: (done) => seen.push(done),
+    });
     expect(report.frames).toBe(60);
     const values = lumas(out);
     expect(values).toHaveLength(60);
@@ -78,10 +80,12 @@ describe('an export', () => {
       progress: (done) => done > 2 && stop.abort(),
     }); // prettier-ignore
     await expect(cancelled).rejects.toThrow();
-    await expect(exportClip(takeOf(9, 10), wholeSphere(footage), join(folder, 'd.mp4'), size)).rejects.toThrow(/after the end/);
-    await expect(exportClip(takeOf(0, 1), wholeSphere(join(folder, 'none.mp4')), join(folder, 'e.mp4'), size)).rejects.toThrow(
-      /not found/,
+    await expect(exportClip(takeOf(9, 10), wholeSphere(footage), join(folder, 'd.mp4'), size)).rejects.toThrow(
+      /after the end/,
     );
+    await expect(
+      exportClip(takeOf(0, 1), wholeSphere(join(folder, 'none.mp4')), join(folder, 'e.mp4'), size),
+    ).rejects.toThrow(/not found/);
     await expect(exportClip(takeOf(0, 1), wholeSphere(footage), '/nowhere/f.mp4', size)).rejects.toThrow();
     expect(readdirSync(folder).filter((f) => f.endsWith('.part'))).toEqual([]);
     expect(['c', 'd', 'e'].some((n) => existsSync(join(folder, `${n}.mp4`)))).toBe(false);

@@ -129,7 +129,17 @@ describe('the kernel', () => {
 
   test('a part of a sphere lies where its edges say, and the rest is black', async () => {
     const half = join(folder, 'half.mp4');
-    ffmpeg('-i', join(clips, 'turntable.mp4'), '-t', '0.2', '-vf', 'crop=iw/2:ih:iw/4:0,scale=720:720', '-qp', '8', half);
+    ffmpeg(
+      '-i',
+      join(clips, 'turntable.mp4'),
+      '-t',
+      '0.2',
+      '-vf',
+      'crop=iw/2:ih:iw/4:0,scale=720:720',
+      '-qp',
+      '8',
+      half,
+    );
     const source = { kind: 'part' as const, left: -90, right: 90, top: 90, bottom: -90 };
     const { facts: own } = await readRecording({ files: [half], source });
     const raw = await decodeFrame({ files: [half], source }, own, 0);
@@ -168,7 +178,11 @@ describe('recordings of lenses', () => {
     const { facts: own } = await readRecording(opened);
     expect(own).toMatchObject({ width: 960, height: 480, frames: 30 });
     const made = await gather(opened, own, join(folder, 'made'), { progress: (s) => seen.push(s), proxyWidth: 640 });
-    expect(made).toMatchObject({ proxy: { width: 640, height: 320, frames: 30 }, sound: true, sweep: { rows: 30, tiles: 1 } });
+    expect(made).toMatchObject({
+      proxy: { width: 640, height: 320, frames: 30 },
+      sound: true,
+      sweep: { rows: 30, tiles: 1 },
+    });
     expect(made.source).toMatchObject({ kind: 'two-lenses', track: { every: 0.2 } });
     expect(Math.max(...seen)).toBeGreaterThan(0.5);
     const proxy = await probe(join(folder, 'made', 'proxy.mp4'));
@@ -194,7 +208,8 @@ describe('recordings of lenses', () => {
     for (let n = 0; n < 60; n++) expect(Math.abs(raw[n * 4]! - (40 + n))).toBeLessThanOrEqual(1);
     const sound = ffmpeg('-i', out, '-ac', '1', '-ar', '48000', '-f', 's16le', '-');
     let crossings = 0;
-    for (let i = 2; i < sound.length; i += 2) if (sound.readInt16LE(i - 2) < 0 !== sound.readInt16LE(i) < 0) crossings++;
+    for (let i = 2; i < sound.length; i += 2)
+      if (sound.readInt16LE(i - 2) < 0 !== sound.readInt16LE(i) < 0) crossings++;
     // 800 Hz read slower is 640 Hz.
     expect(Math.abs(crossings / 2 / (sound.length / 2 / 48000) - 640)).toBeLessThan(15);
     expect(Math.abs(sound.length / 2 / 48000 - 2.5)).toBeLessThan(0.06);

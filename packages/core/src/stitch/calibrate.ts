@@ -175,7 +175,10 @@ export function median(values: number[]): number {
  * Angle in degrees by which the lenses as assumed tear apart what the true lenses draw, along the seam's middle:
  * the mean over azimuths. For far things; known only where the true lenses are.
  */
-export function seamError(assumed: readonly [Lens, Lens], truth: readonly [Lens, Lens]): { mean: number; worst: number } {
+export function seamError(
+  assumed: readonly [Lens, Lens],
+  truth: readonly [Lens, Lens],
+): { mean: number; worst: number } {
   const maps = truth.map(lensMapper);
   const errors = Array.from({ length: 144 }, (_, i) => {
     const d = bandDirection(i * 2.5, 0);

@@ -23,7 +23,12 @@ const STRETCHES = 120;
  * Pairs of places at which the two lenses see the same detail. `half`: how far from the middle, degrees, the overlap
  * reaches; `reach`: how far apart the lenses may put the same thing, degrees.
  */
-export function matchFeatures(picture: Picture, lenses: readonly [Lens, Lens], half: number, reach: number): FeaturePair[] {
+export function matchFeatures(
+  picture: Picture,
+  lenses: readonly [Lens, Lens],
+  half: number,
+  reach: number,
+): FeaturePair[] {
   const columns = Math.round(360 / STEP);
   const rows = 2 * Math.round(half / STEP) + 1;
   const [a, b] = lenses.map((lens) => unrollLuma(picture, lens, columns, rows, half)) as [Float32Array, Float32Array];
@@ -54,7 +59,11 @@ function corners(band: Float32Array, columns: number, rows: number): { column: n
       const from = PATCH + 1 + Math.floor((usable * level) / levels);
       const to = PATCH + 1 + Math.floor((usable * (level + 1)) / levels);
       for (let row = from; row < to; row += 2)
-        for (let column = Math.floor((columns * stretch) / STRETCHES); column < Math.floor((columns * (stretch + 1)) / STRETCHES); column += 2) {
+        for (
+          let column = Math.floor((columns * stretch) / STRETCHES);
+          column < Math.floor((columns * (stretch + 1)) / STRETCHES);
+          column += 2
+        ) {
           const strength = cornerStrength(band, columns, column, row);
           if (strength > best.strength) best = { column, row, strength };
         }
@@ -103,7 +112,15 @@ function patchAt(band: Float32Array, columns: number, rows: number, column: numb
 }
 
 /** Shift in places at which the second band correlates best with the first round a place, to a fraction; null if none does clearly. */
-function bestMatch(a: Float32Array, b: Float32Array, columns: number, rows: number, column: number, row: number, search: number) {
+function bestMatch(
+  a: Float32Array,
+  b: Float32Array,
+  columns: number,
+  rows: number,
+  column: number,
+  row: number,
+  search: number,
+) {
   const wanted = patchAt(a, columns, rows, column, row);
   if (!wanted) return null;
   const seen = new Map<number, number>();

@@ -54,7 +54,11 @@ export function lensAngle(lens: Pick<Lens, 'radius' | 'fov' | 'k1' | 'k2'>, dist
 export const rigToLens = (lens: Pick<Lens, 'pan' | 'tilt' | 'roll'>): Matrix3 => transpose(rotationOf(lens));
 
 /** Pixel at which a lens draws a direction of the rig, and the angle from its axis in radians. */
-export function lensPixel(lens: Lens, direction: Vec3, toLens = rigToLens(lens)): { x: number; y: number; theta: number } {
+export function lensPixel(
+  lens: Lens,
+  direction: Vec3,
+  toLens = rigToLens(lens),
+): { x: number; y: number; theta: number } {
   const [x, y, z] = apply(toLens, direction);
   const across = Math.hypot(x, y);
   const theta = Math.atan2(across, z);

@@ -30,7 +30,8 @@ export function findCircle(luma: Uint8Array, width: number, height: number, left
     let r = reach;
     while (r > 0 && at(Math.floor(width / 2 + dx * r), Math.floor(height / 2 + dy * r)) <= DARK) r--;
     // A ray that is bright up to the border leaves a circle that is cut off there: it says nothing.
-    if (r < reach - 1 && r > Math.min(width, height) / 8) points.push([width / 2 + dx * (r + 1), height / 2 + dy * (r + 1)]);
+    if (r < reach - 1 && r > Math.min(width, height) / 8)
+      points.push([width / 2 + dx * (r + 1), height / 2 + dy * (r + 1)]);
   }
   if (points.length < rays * 0.3) return null;
   let circle = fitCircle(points);
@@ -62,7 +63,8 @@ function fitCircle(points: [number, number][]): Circle {
   return { centreX: mx + a, centreY: my + b, radius: Math.sqrt(a * a + b * b + (uu + vv) / n) };
 }
 
-export type Recognised = { kind: 'sphere' } | { kind: 'one-lens'; circle: Circle } | { kind: 'two-lenses'; circles: [Circle, Circle] };
+export type Recognised =
+  { kind: 'sphere' } | { kind: 'one-lens'; circle: Circle } | { kind: 'two-lenses'; circles: [Circle, Circle] };
 
 /** What a luma picture shows. Coordinates are in its pixels. */
 export function recognise(luma: Uint8Array, width: number, height: number): Recognised {

@@ -44,7 +44,12 @@ class OneLensShape extends JoiningShape {
   @IsOptional() @IsIn(Object.keys(HOUSINGS)) housing?: string;
 }
 class TwoLensesShape extends JoiningShape {
-  @IsArray() @ArrayMinSize(2) @ArrayMaxSize(2) @ValidateNested({ each: true }) @Type(() => LensShape) lenses!: LensShape[];
+  @IsArray()
+  @ArrayMinSize(2)
+  @ArrayMaxSize(2)
+  @ValidateNested({ each: true })
+  @Type(() => LensShape)
+  lenses!: LensShape[];
   @IsNumber() @Min(0) @Max(MOST_FEATHER) feather!: number;
   @IsIn(['off', 'gentle', 'full']) match!: string;
   @IsIn(['straight', 'moving']) seam!: string;
@@ -66,9 +71,16 @@ export function readSource(plain: unknown): Source {
   const kind = (plain as { kind?: unknown } | null)?.kind;
   const shape = typeof kind === 'string' && Object.hasOwn(SHAPES, kind) ? SHAPES[kind as keyof typeof SHAPES] : null;
   if (!shape) throw new SourceError([`kind must be one of ${Object.keys(SHAPES).join(', ')}`]);
-  const problems = flatten(validateSync(plainToInstance(shape as new () => object, plain), { forbidUnknownValues: false }), '');
+  const problems = flatten(
+    validateSync(plainToInstance(shape as new () => object, plain), { forbidUnknownValues: false }),
+    '',
+  );
   const source = plain as Source;
-  if (!problems.length && source.kind === 'part' && !(source.right > source.left && source.right - source.left <= 360 && source.top > source.bottom))
+  if (
+    !problems.length &&
+    source.kind === 'part' &&
+    !(source.right > source.left && source.right - source.left <= 360 && source.top > source.bottom)
+  )
     problems.push('the edges must enclose a part of the sphere: right beyond left by at most 360, top above bottom');
   if (!problems.length && source.kind === 'two-lenses' && source.track && !trackFits(source.track))
     problems.push(`track: each moment needs ${SECTORS * 3} ratios and ${SEAM_POINTS} places of the seam, all numbers`);

@@ -98,7 +98,8 @@ function ownMotion(table: Float32Array): { turn: number; east: number; north: nu
       const v = table[b * SHIFTS + k]!;
       sum += v;
       // Of equals the smallest shift.
-      if (v < least - 0.02 || (v < least + 0.02 && Math.abs(k - REACH) < Math.abs(best))) [best, least] = [k - REACH, Math.min(least, v)];
+      if (v < least - 0.02 || (v < least + 0.02 && Math.abs(k - REACH) < Math.abs(best)))
+        [best, least] = [k - REACH, Math.min(least, v)];
     }
     const heading = ((b + 0.5) / ACTIVITY_BLOCKS - 0.5) * 2 * Math.PI;
     points.push({ c: Math.cos(heading), s: Math.sin(heading), shift: best, sure: Math.max(0, sum / SHIFTS - least) });
@@ -126,7 +127,13 @@ function ownMotion(table: Float32Array): { turn: number; east: number; north: nu
 /** Cramer's rule. */
 function solve3(m: number[], r: number[]): [number, number, number] {
   const det = (a: number[]) =>
-    a[0]! * (a[4]! * a[8]! - a[5]! * a[7]!) - a[1]! * (a[3]! * a[8]! - a[5]! * a[6]!) + a[2]! * (a[3]! * a[7]! - a[4]! * a[6]!);
+    a[0]! * (a[4]! * a[8]! - a[5]! * a[7]!) -
+    a[1]! * (a[3]! * a[8]! - a[5]! * a[6]!) +
+    a[2]! * (a[3]! * a[7]! - a[4]! * a[6]!);
   const whole = det(m);
-  return [0, 1, 2].map((c) => det(m.map((v, i) => (i % 3 === c ? r[Math.floor(i / 3)]! : v))) / whole) as [number, number, number];
+  return [0, 1, 2].map((c) => det(m.map((v, i) => (i % 3 === c ? r[Math.floor(i / 3)]! : v))) / whole) as [
+    number,
+    number,
+    number,
+  ];
 }

@@ -38,7 +38,9 @@ export async function exportClip(
   const frames = Math.max(1, Math.round((range.out - range.in) * stretch * rate));
   const step = 1 / (rate * stretch);
   // Frame n shows the footage's frame that is on screen at that moment.
-  const sourceFrames = Array.from({ length: frames }, (_, n) => Math.min(last - first - 1, Math.floor(n * step * own + 1e-6)));
+  const sourceFrames = Array.from({ length: frames }, (_, n) =>
+    Math.min(last - first - 1, Math.floor(n * step * own + 1e-6)),
+  );
   const decoded = sourceFrames.at(-1)! + 1;
   const part = `${out}.part`;
   const { width, height } = settings;
@@ -55,7 +57,9 @@ export async function exportClip(
     facts.sound && stretch !== 1
       ? ['-af', `asetrate=${Math.round(facts.sound.sampleRate / stretch)},aresample=${facts.sound.sampleRate}`]
       : [];
-  const soundOut = facts.sound ? ['-map', '0:v', '-map', '1:a:0', ...slowed, ...codec, '-t', (frames / rate).toFixed(6)] : ['-an'];
+  const soundOut = facts.sound
+    ? ['-map', '0:v', '-map', '1:a:0', ...slowed, ...codec, '-t', (frames / rate).toFixed(6)]
+    : ['-an'];
   try {
     await render({
       take: settings.sphere ? null : take,

@@ -56,7 +56,20 @@ export async function render(request: RenderRequest): Promise<void> {
   const encoder = start('ffmpeg', request.encoder(pipes.write), request.encoderStreams ?? ['ignore', 'ignore', 'pipe']);
   request.onEncoder?.(encoder);
   const { take, picture, start: begin, step, frames, sourceFrames, skip, target } = request;
-  const shared = { module, memory, plan, counters, take, picture, start: begin, step, frames, sourceFrames, skip, ...target };
+  const shared = {
+    module,
+    memory,
+    plan,
+    counters,
+    take,
+    picture,
+    start: begin,
+    step,
+    frames,
+    sourceFrames,
+    skip,
+    ...target,
+  };
   const worker = (role: WorkerSetup['role'], index: number, fifo = '') =>
     new Worker(join(engineFolder(), 'render-worker.mjs'), {
       workerData: { ...shared, role, index, fifo } satisfies WorkerSetup,

@@ -1,0 +1,174 @@
+/** Copies that are broken off and go on, duplicates, folders; and the Library with a great deal in it. */
+import { mkdirSync, readdirSync, renameSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import Database from 'better-sqlite3';
+import { expect, test } from '@playwright/test';
+import { card, footage, gather, gathered, inflate, scratch, sha256 } from './helpers';
+
+const data = join(tmpdir(), 'glimbo-e2e', 'data');
+
+test('a copy that is broken off goes on where it stopped, and arrives byte for byte', async ({ page, context }) => {
+  const file = footage('interrupted.mp4', 1, 1);
+  inflate(file, 120e6);
+  await page.goto('/');
+  // Slow enough to be caught in the middle.
+  const slow = await context.newCDPSession(page);
+  await slow.send('Network.emulateNetworkConditions', { offline: false, latency: 0, downloadThroughput: -1, uploadThroughput: 25e6 }); // prettier-ignore
+  await page.getByTestId('file-input').setInputFiles(file);
+  const row = page.getByTestId('adding').filter({ hasText: 'interrupted' });
+  await expect(row.getByText(/(4\d|5\d|6\d|7\d)\.\d MB of/)).toBeVisible({ timeout: 60_000 });
+  await row.getByRole('button', { name: 'Pause' }).click();
+  await expect(row).toContainText('paused');
+  await page.close();
+
+  const again = await context.newPage();
+  await again.goto('/');
+  await expect(again.getByTestId('broken-off').filter({ hasText: 'interrupted.mp4' })).toContainText(
+    'Choose the file again',
+  );
+  const offsets: number[] = [];
+  again.on('request', (r) => r.method() === 'PATCH' && offsets.push(Number(r.headers()['upload-offset'])));
+  await again.getByTestId('file-input').setInputFiles(file);
+  await gathered(again, 'interrupted');
+  expect(offsets[0]).toBeGreaterThan(30e6);
+  const sums = readdirSync(join(data, 'originals')).map((f) => sha256(join(data, 'originals', f)));
+  expect(sums).toContain(sha256(file));
+  expect(readdirSync(join(data, 'uploads'))).toEqual([]);
+
+  // The same content under another name is not sent at all.
+  const renamed = join(scratch, 'another-name.mp4');
+  renameSync(file, renamed);
+  offsets.length = 0;
+  await again.getByTestId('file-input').setInputFiles(renamed);
+  await expect(again.getByTestId('adding').filter({ hasText: 'another-name' })).toContainText(
+    'in the Library already, as interrupted',
+  );
+  expect(offsets).toEqual([]);
+});
+
+test('a folder is gathered whole by its path, with a prefix; what it has twice is said', async ({ page }) => {
+  const folder = join(scratch, 'afternoon');
+  mkdirSync(folder, { recursive: true });
+  for (const [name, from] of [['one', 2], ['two', 3]] as const) renameSync(footage(`${name}.mp4`, from, 0.5), join(folder, `${name}.mp4`)); // prettier-ignore
+  await page.goto('/');
+  await page.getByRole('textbox', { name: 'Name prefix' }).fill('Sunday ');
+  await page.getByRole('textbox', { name: 'Path on this machine' }).fill(folder);
+  await page.getByRole('button', { name: 'Add by path' }).click();
+  await gathered(page, 'Sunday one');
+  await gathered(page, 'Sunday two');
+  await page.getByRole('textbox', { name: 'Path on this machine' }).fill(join(folder, 'one.mp4'));
+  await page.getByRole('button', { name: 'Add by path' }).click();
+  await expect(page.getByTestId('adding').last()).toContainText('in the Library already');
+  await page.getByRole('textbox', { name: 'Name prefix' }).fill('');
+});
+
+test('footage is a favourite, tagged, noted, found, deleted and brought back; a take too', async ({ page }) => {
+  await gather(page, footage('pond.mp4', 4, 0.5));
+  const pond = card(page, 'pond');
+  await pond.getByRole('button', { name: 'Make pond a favourite' }).click();
+  await pond.getByRole('button', { name: 'About pond' }).click();
+  const sheet = page.getByRole('dialog');
+  await expect(sheet).toContainText('1920 × 960, h264');
+  await sheet.getByLabel('Tags, with commas between').fill('water, quiet');
+  await sheet.getByLabel('Notes').fill('The heron stands behind the signal box.');
+  await sheet.getByRole('textbox', { name: 'Name of the footage' }).fill('Lily pond');
+  await sheet.getByRole('button', { name: 'Close' }).focus();
+  await page.keyboard.press('Escape');
+  const lily = card(page, 'Lily pond');
+  await expect(lily).toContainText('quiet');
+
+  const search = page.getByRole('searchbox', { name: 'Search the Library' });
+  await search.fill('heron');
+  await expect(page.getByTestId('footage')).toHaveCount(1);
+  await search.fill('');
+  await page.getByRole('button', { name: 'Favourites' }).click();
+  await expect(page.getByTestId('footage')).toHaveCount(1);
+  await page.getByRole('button', { name: 'Favourites' }).click();
+
+  await lily.getByRole('button', { name: 'New take' }).click();
+  await expect(page.getByTestId('save-state')).toBeVisible();
+  await page.goto('/');
+  const take = page.getByTestId('take').filter({ hasText: 'Lily pond, new take' });
+  await take.getByRole('button', { name: /^Duplicate/ }).click();
+  await expect(take).toHaveCount(2);
+  await take
+    .first()
+    .getByRole('button', { name: /^Rename/ })
+    .click();
+  await page.getByRole('textbox', { name: 'Name of the take' }).fill('Heron');
+  await page.keyboard.press('Enter');
+  const heron = page.getByTestId('take').filter({ hasText: 'Heron' });
+  await heron.getByRole('button', { name: 'Delete Heron' }).click();
+  await expect(heron).toHaveCount(0);
+  await page.getByRole('button', { name: 'Undo' }).last().click();
+  await expect(heron).toHaveCount(1);
+
+  await lily.getByRole('button', { name: 'Delete Lily pond' }).click();
+  await expect(lily).toHaveCount(0);
+  await expect(page.getByText('Lily pond was deleted. With it went 2 takes.')).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).last().click();
+  await expect(lily).toBeVisible();
+  await lily.getByRole('button', { name: 'Delete Lily pond' }).click();
+  await page.getByRole('button', { name: 'Deleted footage' }).click();
+  await card(page, 'Lily pond').getByRole('button', { name: 'Bring back' }).click();
+  await page.getByRole('button', { name: 'Back to the Library' }).click();
+  await expect(lily).toBeVisible();
+});
+
+test('a missing original is noticed and found again by its content alone', async ({ page }) => {
+  const folder = join(scratch, 'moved');
+  mkdirSync(folder, { recursive: true });
+  const file = footage('wanderer.mp4', 6, 0.5);
+  await page.goto('/');
+  await page.getByRole('textbox', { name: 'Path on this machine' }).fill(file);
+  await page.getByRole('button', { name: 'Add by path' }).click();
+  await gathered(page, 'wanderer');
+  renameSync(file, join(folder, 'elsewhere.mp4'));
+  await page.reload();
+  const wanderer = card(page, 'wanderer');
+  await expect(wanderer).toContainText('original missing');
+  await wanderer.getByRole('button', { name: 'About wanderer' }).click();
+  const field = page.getByRole('textbox', { name: 'Where the original is now' });
+  await field.fill(footage('stranger.mp4', 7, 0.5));
+  await page.getByRole('button', { name: 'Find it there' }).click();
+  await expect(page.getByText('has other content than wanderer')).toBeVisible();
+  await field.fill(join(folder, 'elsewhere.mp4'));
+  await page.getByRole('button', { name: 'Find it there' }).click();
+  await expect(field).toHaveCount(0);
+  await page.keyboard.press('Escape');
+  await expect(wanderer).not.toContainText('original missing');
+});
+
+test('two thousand recordings are listed and searched, and only what is in sight is drawn', async ({ page }) => {
+  await gather(page, footage('many.mp4', 8, 0.5));
+  const db = new Database(join(data, 'glimbo.sqlite'));
+  db.pragma('busy_timeout = 5000');
+  const row = db.prepare("select * from footage where name = 'many'").get() as Record<string, unknown>;
+  const columns = Object.keys(row);
+  const insert = db.prepare(`insert into footage (${columns.join()}) values (${columns.map((c) => `@${c}`).join()})`);
+  db.transaction(() => {
+    for (let i = 0; i < 2000; i++) insert.run({ ...row, id: `copy-${i}`, name: `Recording ${i}`, notes: i === 1234 ? 'kingfisher' : '', created: (row.created as number) - i - 1 }); // prettier-ignore
+  })();
+  try {
+    await page.goto('/');
+    await expect(page.getByTestId('footage-count')).toHaveText(/^20\d\d$/);
+    expect(await page.getByTestId('footage').count()).toBeLessThan(40);
+    const search = page.getByRole('searchbox', { name: 'Search the Library' });
+    await search.fill('kingfisher');
+    await expect(page.getByTestId('footage')).toHaveCount(1);
+    await expect(card(page, 'Recording 1234')).toBeVisible();
+    await search.fill('Recording 199');
+    await expect(page.getByTestId('footage-count')).toHaveText(/^12 of/);
+    await search.fill('');
+    await page.getByRole('radio', { name: 'List' }).click();
+    await page.getByTestId('footage').first().hover();
+    await page.mouse.wheel(0, 60_000);
+    await expect(page.getByRole('article', { name: /^Recording 1\d\d\d$/ }).first()).toBeVisible();
+    expect(await page.getByTestId('footage').count()).toBeLessThan(60);
+    await page.getByRole('radio', { name: 'Grid' }).click();
+  } finally {
+    db.prepare("delete from footage where id like 'copy-%'").run();
+    db.close();
+  }
+});
