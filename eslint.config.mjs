@@ -28,6 +28,8 @@ export default tseslint.config(
   },
   {
     rules: {
+      // Leaving a member out of a copy names it.
+      '@typescript-eslint/no-unused-vars': ['error', { ignoreRestSiblings: true }],
       '@typescript-eslint/no-non-null-assertion': 'off',
       '@typescript-eslint/no-unused-expressions': ['error', { allowTernary: true, allowShortCircuit: true }],
     },

@@ -156,7 +156,7 @@ test('a pair of files is stitched, calibrated on a frame, and the seam meets as 
   const { source } = (await (await page.request.get(`/footage/${id}/stitch`)).json()) as { source: TwoLenses };
   const { mean, worst } = seamError(source.lenses, inOnePicture(TRUE));
   expect(mean).toBeLessThan(0.1);
-  expect(worst).toBeLessThan(0.15);
+  expect(worst).toBeLessThan(0.2);
   expect(source.track!.seam.length).toBeGreaterThan(3);
 
   // It survives a reload, and the change can be taken back.

@@ -2,7 +2,7 @@
 import { mkdirSync, readdirSync, renameSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import Database from 'better-sqlite3';
+import knex from 'knex';
 import { expect, test } from '@playwright/test';
 import { card, footage, gather, gathered, inflate, scratch, sha256 } from './helpers';
 
@@ -142,14 +142,14 @@ test('a missing original is noticed and found again by its content alone', async
 
 test('two thousand recordings are listed and searched, and only what is in sight is drawn', async ({ page }) => {
   await gather(page, footage('many.mp4', 8, 0.5));
-  const db = new Database(join(data, 'glimbo.sqlite'));
-  db.pragma('busy_timeout = 5000');
-  const row = db.prepare("select * from footage where name = 'many'").get() as Record<string, unknown>;
-  const columns = Object.keys(row);
-  const insert = db.prepare(`insert into footage (${columns.join()}) values (${columns.map((c) => `@${c}`).join()})`);
-  db.transaction(() => {
-    for (let i = 0; i < 2000; i++) insert.run({ ...row, id: `copy-${i}`, name: `Recording ${i}`, notes: i === 1234 ? 'kingfisher' : '', created: (row.created as number) - i - 1 }); // prettier-ignore
-  })();
+  const db = knex({
+    client: 'better-sqlite3',
+    connection: { filename: join(data, 'glimbo.sqlite') },
+    useNullAsDefault: true,
+  });
+  const row = (await db('footage').where({ name: 'many' }).first()) as Record<string, unknown>;
+  const rows = Array.from({ length: 2000 }, (_, i) => ({ ...row, id: `copy-${i}`, name: `Recording ${i}`, notes: i === 1234 ? 'kingfisher' : '', created: (row.created as number) - i - 1 })); // prettier-ignore
+  await db.batchInsert('footage', rows, 30);
   try {
     await page.goto('/');
     await expect(page.getByTestId('footage-count')).toHaveText(/^20\d\d$/);
@@ -168,7 +168,7 @@ test('two thousand recordings are listed and searched, and only what is in sight
     expect(await page.getByTestId('footage').count()).toBeLessThan(60);
     await page.getByRole('radio', { name: 'Grid' }).click();
   } finally {
-    db.prepare("delete from footage where id like 'copy-%'").run();
-    db.close();
+    await db('footage').where('id', 'like', 'copy-%').delete();
+    await db.destroy();
   }
 });

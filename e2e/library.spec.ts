@@ -121,12 +121,18 @@ test('pages are usable on the night sheet and have names for their controls', as
   await page.getByRole('button', { name: 'Night sheet' }).click();
   await page.reload();
   await expect(page.locator('html')).toHaveAttribute('data-sheet', 'night');
-  for (const path of ['/', '/exports', '/settings']) {
+  for (const path of ['/', '/card', '/exports', '/settings']) {
     await page.goto(path);
     const unnamed = await page.evaluate(
       () =>
         [...document.querySelectorAll('button, a, input:not([type=hidden]):not([hidden])')].filter(
-          (e) => !(e.textContent?.trim() || e.getAttribute('aria-label') || e.getAttribute('title')),
+          (e) =>
+            !(
+              e.textContent?.trim() ||
+              e.getAttribute('aria-label') ||
+              e.getAttribute('title') ||
+              (e as HTMLInputElement).labels?.length
+            ),
         ).length,
     );
     expect(unnamed, path).toBe(0);

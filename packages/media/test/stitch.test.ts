@@ -51,7 +51,7 @@ describe('calibration on the demo', () => {
     const found = calibrate(picture, nominal);
     const { mean, worst } = seamError(found.lenses, truth);
     expect(mean).toBeLessThan(0.1);
-    expect(worst).toBeLessThan(0.15);
+    expect(worst).toBeLessThan(0.2);
     expect(found.after).toBeLessThan(0.15);
   });
 });

@@ -21,6 +21,16 @@ export interface Calibration {
   after: number;
 }
 
+/**
+ * The rounds of a calibration: how far apart in degrees the lenses may put the same detail, and how far off in degrees
+ * a detail may be before it is thought to be a wrong match. Coarse first, so that lenses far off are caught too.
+ */
+const ROUNDS = [
+  { reach: 6, noise: 0.8 },
+  { reach: 2, noise: 0.2 },
+  { reach: 0.8, noise: 0.04 },
+];
+
 /** Fewer features than this cannot hold the solution. */
 const FEWEST = 24;
 
@@ -40,8 +50,8 @@ const PARAMETERS: { of: 0 | 1; key: keyof Lens; spread: number; perRadius?: bool
   ]),
 ];
 
-/** Expected error of a matched feature in degrees. */
-const NOISE = 0.04;
+/** Angle in degrees within which a detail counts as agreeing. */
+const AGREES = 0.25;
 
 /** Solves the lenses of a two-lens recording from one picture. Throws CalibrationError when too little was found. */
 export function calibrate(picture: Picture, lenses: readonly [Lens, Lens]): Calibration {
@@ -51,23 +61,25 @@ export function calibrate(picture: Picture, lenses: readonly [Lens, Lens]): Cali
       'The lenses overlap too little to compare them: their fields of view must add up to at least 366°. Check the field of view.',
     );
   let solved: [Lens, Lens] = [lenses[0], lenses[1]];
+  let x = new Float64Array(PARAMETERS.length + 1);
   let pairs: FeaturePair[] = [];
   let first: FeaturePair[] = [];
-  // With better lenses more of the overlap lines up, and patches are compared less askew: done twice.
-  for (let round = 0; round < 2; round++) {
-    pairs = matchFeatures(picture, solved, half, round === 0 ? 3 : 0.8);
+  // With better lenses more of the overlap lines up, and patches are compared less askew: done again and again, nearer by.
+  for (const { reach, noise } of ROUNDS) {
+    pairs = matchFeatures(picture, solved, half, reach);
     if (pairs.length < FEWEST)
       throw new CalibrationError(
         `Only ${pairs.length} matching details were found where the lenses overlap; ${FEWEST} are needed. Choose a frame with more detail at the seam.`,
       );
-    if (round === 0) first = pairs;
-    solved = solve(pairs, lenses);
+    if (!first.length) first = pairs;
+    x = solve(pairs, lenses, x, noise);
+    solved = lensesAt(lenses, x);
   }
   const fits = errorsOf(pairs, solved);
   return {
     lenses: solved,
     matched: pairs.length,
-    used: fits.filter((e) => e < 6 * NOISE).length,
+    used: fits.filter((e) => e < AGREES).length,
     before: median(errorsOf(first, lenses)),
     after: median(fits),
   };
@@ -77,10 +89,10 @@ const errorsOf = (pairs: FeaturePair[], [a, b]: readonly [Lens, Lens]) =>
   pairs.map(({ first, second }) => angleBetween(lensDirection(a, ...first), lensDirection(b, ...second)));
 
 /** Levenberg–Marquardt over the parameters in units of their spread, with Cauchy's loss on the features. */
-function solve(pairs: FeaturePair[], start: readonly [Lens, Lens]): [Lens, Lens] {
+function solve(pairs: FeaturePair[], start: readonly [Lens, Lens], from: Float64Array, noise: number): Float64Array {
   const count = PARAMETERS.length + 1;
-  let x = new Float64Array(count);
-  const residuals = (p: Float64Array) => residualsOf(pairs, lensesAt(start, p), p[count - 1]!);
+  let x = from;
+  const residuals = (p: Float64Array) => residualsOf(pairs, lensesAt(start, p), p[count - 1]!, noise);
   let r = residuals(x);
   let cost = costOf(r, x);
   let damping = 1e-3;
@@ -113,7 +125,7 @@ function solve(pairs: FeaturePair[], start: readonly [Lens, Lens]): [Lens, Lens]
       if (gained < 1e-6 * cost) break;
     } else damping *= 5;
   }
-  return lensesAt(start, x);
+  return x;
 }
 
 const costOf = (r: number[], x: Float64Array) =>
@@ -130,8 +142,11 @@ function lensesAt(start: readonly [Lens, Lens], x: Float64Array): [Lens, Lens] {
 /** Expected parallax of the ground straight below in degrees, as the spread of its parameter. */
 const GROUND = 0.5;
 
+/** How much more a detail may be off to the side to which nearness shifts it. */
+const NEARNESS = 2;
+
 /** Two residuals a feature, in units of the expected error: along the seam and across it, less the ground's parallax. */
-function residualsOf(pairs: FeaturePair[], [a, b]: [Lens, Lens], ground: number): number[] {
+function residualsOf(pairs: FeaturePair[], [a, b]: [Lens, Lens], ground: number, noise: number): number[] {
   return pairs.flatMap(({ first, second }) => {
     const p = lensDirection(a, ...first);
     const q = lensDirection(b, ...second);
@@ -140,7 +155,9 @@ function residualsOf(pairs: FeaturePair[], [a, b]: [Lens, Lens], ground: number)
     const along = ((p[0] - q[0]) * p[1] - (p[1] - q[1]) * p[0]) / n;
     const across = -(p[2] - q[2]) * n + ((p[0] - q[0]) * p[0] + (p[1] - q[1]) * p[1]) * (p[2] / n);
     const parallax = ground * GROUND * Math.max(0, -p[1]) * RADIANS;
-    return [along, across - parallax].map((v) => (v * DEGREES) / NOISE);
+    // What is nearer than thought is off to one side alone, and weighs less there.
+    const off = across - parallax;
+    return [along, off > 0 ? off / NEARNESS : off].map((v) => (v * DEGREES) / noise);
   });
 }
 

@@ -88,27 +88,54 @@ function cornerStrength(band: Float32Array, columns: number, column: number, row
   return (mean - Math.sqrt(((xx - yy) / 2) ** 2 + xy * xy)) / 25;
 }
 
-/** Copies a patch round a place, less its mean and over its length; null when it is all of one tone or outside. */
-function patchAt(band: Float32Array, columns: number, rows: number, column: number, row: number): Float32Array | null {
+/** A patch round a place, every `step`-th row and column of it, less its mean and over its length; null when it is all of one tone or outside. */
+function patchAt(
+  band: Float32Array,
+  columns: number,
+  rows: number,
+  column: number,
+  row: number,
+  step: number,
+): Float32Array | null {
   if (row < PATCH || row >= rows - PATCH) return null;
-  const patch = new Float32Array(SIDE * SIDE);
-  let sum = 0;
-  for (let j = 0; j < SIDE; j++)
-    for (let i = 0; i < SIDE; i++) {
-      const v = band[(row + j - PATCH) * columns + ((column + i - PATCH + columns) % columns)]!;
-      patch[j * SIDE + i] = v;
+  const values: number[] = [];
+  for (let j = -PATCH; j <= PATCH; j += step)
+    for (let i = -PATCH; i <= PATCH; i += step)
+      values.push(band[(row + j) * columns + ((column + i + columns) % columns)]!);
+  const mean = values.reduce((sum, v) => sum + v, 0) / values.length;
+  const length = Math.sqrt(values.reduce((sum, v) => sum + (v - mean) ** 2, 0));
+  return length * length < values.length * FLAT ? null : Float32Array.from(values, (v) => (v - mean) / length);
+}
+
+/** Variance in grey levels squared below which a patch says nothing. */
+const FLAT = 9;
+
+/** Correlation of a patch from `patchAt` with the same patch round another place of another band; −1 outside it. */
+function correlate(
+  patch: Float32Array,
+  band: Float32Array,
+  columns: number,
+  rows: number,
+  column: number,
+  row: number,
+  step: number,
+): number {
+  if (row < PATCH || row >= rows - PATCH) return -1;
+  let [sum, squares, product, k] = [0, 0, 0, 0];
+  for (let j = -PATCH; j <= PATCH; j += step) {
+    const base = (row + j) * columns;
+    for (let i = -PATCH; i <= PATCH; i += step) {
+      let c = column + i;
+      if (c < 0) c += columns;
+      else if (c >= columns) c -= columns;
+      const v = band[base + c]!;
       sum += v;
+      squares += v * v;
+      product += v * patch[k++]!;
     }
-  const mean = sum / patch.length;
-  let length = 0;
-  for (let k = 0; k < patch.length; k++) {
-    patch[k]! -= mean;
-    length += patch[k]! * patch[k]!;
   }
-  if (length < patch.length * 9) return null;
-  const scale = 1 / Math.sqrt(length);
-  for (let k = 0; k < patch.length; k++) patch[k]! *= scale;
-  return patch;
+  const variance = squares - (sum * sum) / k;
+  return variance < k * FLAT ? 0 : product / Math.sqrt(variance);
 }
 
 /** Shift in places at which the second band correlates best with the first round a place, to a fraction; null if none does clearly. */
@@ -121,32 +148,20 @@ function bestMatch(
   row: number,
   search: number,
 ) {
-  const wanted = patchAt(a, columns, rows, column, row);
-  if (!wanted) return null;
-  const seen = new Map<number, number>();
-  const at = (dx: number, dy: number) => {
-    const key = dy * 4096 + dx;
-    let value = seen.get(key);
-    if (value === undefined) {
-      const patch = patchAt(b, columns, rows, column + dx + columns, row + dy);
-      value = -1;
-      if (patch) {
-        value = 0;
-        for (let k = 0; k < patch.length; k++) value += patch[k]! * wanted[k]!;
-      }
-      seen.set(key, value);
-    }
-    return value;
-  };
+  const wanted = patchAt(a, columns, rows, column, row, 1);
+  const rough = patchAt(a, columns, rows, column, row, 2);
+  if (!wanted || !rough) return null;
+  const at = (dx: number, dy: number) => correlate(wanted, b, columns, rows, column + dx, row + dy, 1);
   let best = { dx: 0, dy: 0, value: -1 };
   const tried: { dx: number; dy: number; value: number }[] = [];
   for (let dy = -search; dy <= search; dy += 2)
     for (let dx = -search; dx <= search; dx += 2) {
-      const value = at(dx, dy);
+      const value = correlate(rough, b, columns, rows, column + dx, row + dy, 2);
       tried.push({ dx, dy, value });
       if (value > best.value) best = { dx, dy, value };
     }
   const elsewhere = tried.reduce((most, t) => (Math.hypot(t.dx - best.dx, t.dy - best.dy) > 6 ? Math.max(most, t.value) : most), -1); // prettier-ignore
+  best.value = at(best.dx, best.dy);
   for (let moved = true; moved; ) {
     moved = false;
     for (const [i, j] of [[1, 0], [-1, 0], [0, 1], [0, -1]] as const) {

@@ -5,6 +5,9 @@
 import { apply, DEGREES, RADIANS, type Vec3 } from '../geometry/rotation.js';
 import { focalOf, rigToLens, type Lens } from './lens.js';
 
+// Looked up once: these run millions of times a picture.
+const { acos, atan2, cos, floor, hypot, max, min, sin } = Math;
+
 /** One decoded 4:2:0 picture: planes of bytes, BT.709 in video range; chroma is half as wide and high. */
 export interface Picture {
   width: number;
@@ -29,21 +32,21 @@ export function pictureOf(bytes: Uint8Array, width: number, height: number): Pic
 
 /** Direction of the rig at an azimuth and an offset in degrees. */
 export function bandDirection(azimuth: number, offset: number): Vec3 {
-  const c = Math.cos(offset * RADIANS);
-  return [c * Math.sin(azimuth * RADIANS), c * Math.cos(azimuth * RADIANS), -Math.sin(offset * RADIANS)];
+  const c = cos(offset * RADIANS);
+  return [c * sin(azimuth * RADIANS), c * cos(azimuth * RADIANS), -sin(offset * RADIANS)];
 }
 
 /** Azimuth and offset in degrees of a direction of the rig. */
 export const bandPlace = ([x, y, z]: Vec3) => ({
-  azimuth: Math.atan2(x, y) * DEGREES,
-  offset: Math.atan2(-z, Math.hypot(x, y)) * DEGREES,
+  azimuth: atan2(x, y) * DEGREES,
+  offset: atan2(-z, hypot(x, y)) * DEGREES,
 });
 
 /** How far in degrees both lenses see past the middle plane, less `margin` for the soft border of their circles. */
 export function overlapHalf(lenses: readonly [Lens, Lens], margin = 1.5): number {
   const axes = lenses.map((l) => apply(transposeOf(l), [0, 0, 1]));
-  const apart = Math.acos(Math.max(-1, Math.min(1, axes[0]![0] * axes[1]![0] + axes[0]![1] * axes[1]![1] + axes[0]![2] * axes[1]![2]))) * DEGREES; // prettier-ignore
-  return Math.max(0, (lenses[0].fov + lenses[1].fov) / 4 - 90 - (180 - apart) / 2 - margin);
+  const apart = acos(max(-1, min(1, axes[0]![0] * axes[1]![0] + axes[0]![1] * axes[1]![1] + axes[0]![2] * axes[1]![2]))) * DEGREES; // prettier-ignore
+  return max(0, (lenses[0].fov + lenses[1].fov) / 4 - 90 - (180 - apart) / 2 - margin);
 }
 
 const transposeOf = (lens: Lens) => {
@@ -59,8 +62,8 @@ export function lensMapper(lens: Lens) {
     const x = m[0] * dx + m[1] * dy + m[2] * dz;
     const y = m[3] * dx + m[4] * dy + m[5] * dz;
     const z = m[6] * dx + m[7] * dy + m[8] * dz;
-    const across = Math.hypot(x, y);
-    const theta = Math.atan2(across, z);
+    const across = hypot(x, y);
+    const theta = atan2(across, z);
     const t2 = theta * theta;
     const k = across > 1e-12 ? (f * theta * (1 + t2 * (lens.k1 + t2 * lens.k2))) / across : 0;
     return [lens.centreX + x * k, lens.centreY - y * k];
@@ -69,9 +72,9 @@ export function lensMapper(lens: Lens) {
 
 /** Bilinear sample of a plane at continuous coordinates; clamped at the borders. */
 export function samplePlane(plane: Uint8Array, width: number, height: number, x: number, y: number): number {
-  const px = Math.max(0, Math.min(width - 1.001, x - 0.5));
-  const py = Math.max(0, Math.min(height - 1.001, y - 0.5));
-  const [i, j] = [Math.floor(px), Math.floor(py)];
+  const px = max(0, min(width - 1.001, x - 0.5));
+  const py = max(0, min(height - 1.001, y - 0.5));
+  const [i, j] = [floor(px), floor(py)];
   const [fx, fy] = [px - i, py - j];
   const at = j * width + i;
   const top = plane[at]! + (plane[at + 1]! - plane[at]!) * fx;
