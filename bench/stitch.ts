@@ -31,7 +31,7 @@ export async function benchStitch(rounds: number) {
   process.stderr.write('writing the stitched master\n');
   const pair = take(a, 'pair');
   const master = join(folder, 'master.mp4');
-  execFileSync('node', [cli, 'export', pair, '--source', source, '--sphere', '--codec', 'h265', '--bitrate', '3500k', '--out', master]); // prettier-ignore
+  execFileSync('node', [cli, 'export', pair, '--source', source, '--sphere', '--codec', 'h265', '--bitrate', '3500k', '--out', master], { stdio: 'ignore' }); // prettier-ignore
   const out = ['--out', join(folder, 'out.mp4'), '--size', '1920x1080'];
   console.log(
     `${SECONDS * 30} frames, two lenses of ${LENS_SIDE} × ${LENS_SIDE} H.265 to 1920 × 1080 H.264, medians of ${rounds}`,

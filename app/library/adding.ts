@@ -130,7 +130,8 @@ async function post(fields: Record<string, string>): Promise<unknown> {
 
 function settle(key: string, result: GatherResult) {
   if ('footageId' in result) dismiss(key);
-  else if ('problem' in result) change(key, { state: 'problem', text: result.problem });
+  // The server has thrown away what it could not use: trying again sends it again.
+  else if ('problem' in result) change(key, { state: 'problem', text: result.problem, uploads: [], sent: 0 });
   else if ('known' in result) change(key, { state: 'known', text: `It is in the Library already, as ${result.known}. Nothing was copied twice.` });
   else change(key, { state: 'asking', text: result.doubts.map((d) => d.sentence).join(' ') });
 } // prettier-ignore

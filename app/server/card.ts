@@ -8,8 +8,8 @@ import { mkdir, realpath, rename, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { readCard, type CardRecording } from '@glimbo/media/card';
 import { fingerprint } from '@glimbo/media/copy';
-import { MediaError, output, SAFE_INPUT } from '@glimbo/media/ffmpeg';
-import { readRecording } from '@glimbo/media/recording';
+import { MediaError, output } from '@glimbo/media/ffmpeg';
+import { pictureInput, readRecording } from '@glimbo/media/recording';
 import { findFootageByContent } from '~/db/footage';
 import { enqueue } from '~/jobs/queue';
 import { config } from './config';
@@ -101,14 +101,16 @@ export async function lookAt(folder: string, name: string): Promise<CardLook> {
 
 /** A small picture from a recording's companion, or from the recording itself; null if none can be read. */
 async function pictureOf(folder: string, recording: CardRecording): Promise<string | null> {
-  const file = join(folder, recording.companion ?? recording.files[0]!);
+  const files = (recording.companion ? [recording.companion] : recording.files).map((f) => join(folder, f));
+  const [file] = files as [string];
   try {
     const { size, mtimeMs } = await stat(file);
     const name = `${createHash('sha256').update(`${file} ${size} ${mtimeMs}`).digest('hex').slice(0, 32)}.jpg`;
     const out = join(looks, name);
     await mkdir(looks, { recursive: true });
+    const { inputs, chain } = pictureInput({ files, source: { kind: 'sphere', ...(files.length > 1 ? { join: 'files' } : {}) } }, ['-ss', '1']); // prettier-ignore
     if (!existsSync(out))
-      await output('ffmpeg', ['-v', 'error', '-nostdin', '-y', '-ss', '1', ...SAFE_INPUT, '-i', file, '-frames:v', '1', '-vf', 'scale=512:-2', '-q:v', '4', out]); // prettier-ignore
+      await output('ffmpeg', ['-v', 'error', '-nostdin', '-y', ...inputs, '-filter_complex', `${chain},scale=512:-2[v]`, '-map', '[v]', '-frames:v', '1', '-q:v', '4', out]); // prettier-ignore
     return existsSync(out) ? name : null;
   } catch {
     return null;

@@ -61,7 +61,7 @@ export function calibrate(picture: Picture, lenses: readonly [Lens, Lens]): Cali
       'The lenses overlap too little to compare them: their fields of view must add up to at least 366°. Check the field of view.',
     );
   let solved: [Lens, Lens] = [lenses[0], lenses[1]];
-  let x = new Float64Array(PARAMETERS.length + 1);
+  let x: Float64Array = new Float64Array(PARAMETERS.length + 1);
   let pairs: FeaturePair[] = [];
   let first: FeaturePair[] = [];
   // With better lenses more of the overlap lines up, and patches are compared less askew: done again and again, nearer by.

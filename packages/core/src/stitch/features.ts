@@ -12,7 +12,6 @@ export interface FeaturePair {
 const STEP = 0.125;
 /** Half the side of a patch, in places. */
 const PATCH = 9;
-const SIDE = 2 * PATCH + 1;
 /** Correlation that a match must reach, and by how much it must beat the best one elsewhere. */
 const LEAST_CORRELATION = 0.82;
 const MARGIN = 0.03;
