@@ -125,7 +125,7 @@ test('pages are usable on the night sheet and have names for their controls', as
     await page.goto(path);
     const unnamed = await page.evaluate(
       () =>
-        [...document.querySelectorAll('button, a, input:not([type=hidden]):not([hidden])')].filter(
+        [...document.querySelectorAll('button, a, input:not([type=hidden]):not([hidden]):not([aria-hidden])')].filter(
           (e) =>
             !(
               e.textContent?.trim() ||

@@ -6,7 +6,7 @@ import { Form, Link, useFetcher, useNavigate, useRevalidator } from 'react-route
 import type { CardRecording } from '@glimbo/media/card';
 import type { Job } from '~/db/jobs';
 import type { CardLook, CardState } from '~/server/card';
-import { JobProgress } from '~/ui/JobProgress';
+import { copyName, JobProgress } from '~/ui/JobProgress';
 import { bytes, clock } from '~/ui/format';
 import { useJobs } from '~/ui/useJobs';
 
@@ -115,11 +115,6 @@ export function CardView({ card, path, copies }: { card: CardState; path: string
     </main>
   );
 } // prettier-ignore
-
-const copyName = (job: Job) => {
-  const n = (job.params.recordings as unknown[]).length;
-  return `Copying ${n} ${n === 1 ? 'recording' : 'recordings'} from the card`;
-};
 
 /** Whether nothing is known that speaks against copying a recording. */
 const usable = (r: CardRecording, look: CardLook | undefined) => !r.problem && !look?.problem && !look?.known;

@@ -1,5 +1,6 @@
 import { redirect, useLoaderData, type ActionFunctionArgs, type LoaderFunctionArgs } from 'react-router';
 import { findFootage } from '~/db/footage';
+import { listJobs } from '~/db/jobs';
 import { listTakes, listProjects } from '~/db/takes';
 import { enqueue } from '~/jobs/queue';
 import { AddFootage } from '~/library/AddFootage';
@@ -9,13 +10,21 @@ import { startTake, unfinishedUploads } from '~/server/gathering';
 import { libraryFootage } from '~/server/library';
 import { missingOriginals, purge } from '~/server/upkeep';
 import { PageHeader } from '~/ui/Header';
+import { copyName, JobProgress } from '~/ui/JobProgress';
 import { useJobs } from '~/ui/useJobs';
 
 export async function loader({ request }: LoaderFunctionArgs) {
   const deleted = new URL(request.url).searchParams.has('deleted');
-  const [{ footage, all }, takes, projects, unfinished] = await Promise.all([libraryFootage(deleted), listTakes(), listProjects(), unfinishedUploads()]); // prettier-ignore
+  const [{ footage, all }, takes, projects, unfinished, jobs] = await Promise.all([libraryFootage(deleted), listTakes(), listProjects(), unfinishedUploads(), listJobs()]); // prettier-ignore
   const missing = new Set(deleted ? [] : await missingOriginals(all));
-  return { footage: footage.map((f) => ({ ...f, missing: missing.has(f.id) })), takes, projects, unfinished, deleted };
+  return {
+    footage: footage.map((f) => ({ ...f, missing: missing.has(f.id) })),
+    takes,
+    projects,
+    unfinished,
+    deleted,
+    copies: jobs.filter((j) => j.kind === 'copy' && j.state !== 'done' && j.state !== 'cancelled'),
+  };
 }
 
 export const meta = () => [{ title: 'Library - Glimbo' }];
@@ -40,7 +49,7 @@ export async function action({ request }: ActionFunctionArgs) {
 }
 
 export default function Library() {
-  const { footage, takes, projects, unfinished, deleted } = useLoaderData<typeof loader>();
+  const { footage, takes, projects, unfinished, deleted, copies } = useLoaderData<typeof loader>();
   const events = useJobs();
   const empty = footage.length === 0 && !deleted;
   return (
@@ -48,6 +57,9 @@ export default function Library() {
       <PageHeader />
       <main className="flex min-h-0 flex-1 flex-col px-5 pt-4">
         {!deleted && <AddFootage empty={empty} unfinished={unfinished} />}
+        {copies.map((job) => (
+          <JobProgress key={job.id} job={job} event={events.get(job.id)} name={copyName(job)} />
+        ))}
         {!empty && (
           <div className="mt-3 flex min-h-0 flex-1 gap-5">
             <FootageList footage={footage} takes={takes} events={events} deleted={deleted} />

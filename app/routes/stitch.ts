@@ -6,7 +6,7 @@ import type { Calibration } from '@glimbo/core/stitch/calibrate';
 import { sphereWidth, type Source } from '@glimbo/core/stitch/source';
 import { readSource, SourceError } from '@glimbo/core/stitch/validate';
 import { MediaError } from '@glimbo/media/ffmpeg';
-import { readRecording } from '@glimbo/media/recording';
+import { readRecording, saveRaw } from '@glimbo/media/recording';
 import { cameraOfFacts, findCalibration, keepCalibration, type CameraCalibration } from '~/db/cameras';
 import { filesOf, findFootage, setSource, sourceBefore, sourceOf, type Footage } from '~/db/footage';
 import { ask } from '~/jobs/ask';
@@ -32,6 +32,7 @@ export async function loader({ params }: LoaderFunctionArgs) {
 type Body =
   | { intent: 'still'; source: unknown; time: number }
   | { intent: 'original'; time: number }
+  | { intent: 'raw'; source: unknown; time: number }
   | { intent: 'calibrate'; source: unknown; time: number }
   | { intent: 'apply'; source: unknown; calibrated?: boolean };
 
@@ -66,6 +67,11 @@ async function answer(footage: Footage, body: Body, signal: AbortSignal) {
       const source = await sourceOf(footage.id);
       const { picture } = await still(source, Math.min(WIDEST, sphereWidth(source, footage.facts.width)));
       return { picture };
+    }
+    case 'raw': {
+      const name = `${randomBytes(16).toString('hex')}.png`;
+      await saveRaw({ files, source: readSource(body.source) }, time, join(config.stills, name));
+      return { picture: `/media/stills/${name}` };
     }
     case 'calibrate': {
       const source = readSource(body.source);

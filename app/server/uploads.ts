@@ -24,6 +24,15 @@ export function uploads(): express.Router {
       }
       return {};
     },
+    // The store tells a full disk like any other failure to write: the disk itself is asked.
+    async onResponseError() {
+      const disk = await statfs(config.uploads);
+      if (disk.bavail * disk.bsize > 64e6) return undefined;
+      return {
+        status_code: 507,
+        body: 'The disk became full. What has arrived is kept; make room and try again to go on from there.',
+      };
+    },
   });
   const router = Router();
   router.all('/{*rest}', (request, response) => {

@@ -47,3 +47,9 @@ export function JobProgress({ job, event, name }: { job: Job; event: JobEvent | 
     </div>
   );
 }
+
+/** What a copy from a card is called. */
+export const copyName = (job: Job) => {
+  const n = (job.params.recordings as unknown[]).length;
+  return `Copying ${n} ${n === 1 ? 'recording' : 'recordings'} from the card`;
+};

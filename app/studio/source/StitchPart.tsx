@@ -1,6 +1,7 @@
 /** What the picture shows, and for lenses how they are put together: tried on the frame at the playhead, then applied. */
-import { Crosshair } from 'lucide-react';
+import { CircleDashed, Crosshair } from 'lucide-react';
 import { ToggleGroup } from 'radix-ui';
+import { useState } from 'react';
 import {
   HOUSINGS,
   MOST_FEATHER,
@@ -13,6 +14,7 @@ import {
 import { Dial } from '~/ui/Dial';
 import { Select } from '~/ui/Select';
 import { useStudio } from '../store';
+import { CircleDialog } from './CircleDialog';
 import { LensFields } from './LensFields';
 import { useStitch } from './useStitch';
 
@@ -34,6 +36,7 @@ const HOUSING_NAMES = Object.entries(HOUSINGS).map(([id, h]) => [id, h.name] as 
 export function StitchPart() {
   const stitch = useStitch();
   const { width, height } = useStudio((s) => s.footage.facts);
+  const [circles, setCircles] = useState(false);
   const comparing = useStudio((s) => s.compare !== null);
   const { kept, draft, changed, busy, change } = stitch;
   if (!kept || !draft) return <p className="p-3 text-muted">Reading what the picture shows.</p>;
@@ -81,7 +84,15 @@ export function StitchPart() {
               )}
             </>
           )}
-          {(draft.kind === 'two-lenses' || draft.kind === 'one-lens') && <LensFields draft={draft} onChange={change} />}
+          {(draft.kind === 'two-lenses' || draft.kind === 'one-lens') && (
+            <>
+              <button className="button self-start" onClick={() => setCircles(true)}>
+                <CircleDashed size={14} /> Set {draft.kind === 'one-lens' ? 'the circle' : 'the circles'} on the picture
+              </button>
+              <LensFields draft={draft} onChange={change} />
+              {circles && <CircleDialog draft={draft} onChange={change} onClose={() => setCircles(false)} />}
+            </>
+          )}
         </div>
       </div>
       <div className="flex shrink-0 items-center gap-2 border-t border-rule px-3 py-1.5">

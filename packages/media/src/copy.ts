@@ -42,6 +42,7 @@ export async function needRoom(folder: string, bytes: number) {
 const gigabytes = (n: number) => `${(n / 1e9).toFixed(n < 1e9 ? 2 : 1)} GB`;
 
 export interface CopyOptions {
+  /** Gets the bytes that are done: half of each counts when it is written, half when it was read back. */
   progress?: (bytes: number) => void;
   signal?: AbortSignal;
 }
@@ -53,8 +54,9 @@ export interface CopyOptions {
 export async function copyChecked(from: string, to: string, { progress, signal }: CopyOptions = {}): Promise<string> {
   const part = `${to}.part`;
   try {
-    const sum = await copyTo(from, part, progress, signal);
-    if ((await checksum(part, signal)) !== sum)
+    const { size } = await stat(from);
+    const sum = await copyTo(from, part, (bytes) => progress?.(bytes / 2), signal);
+    if ((await checksum(part, signal, (bytes) => progress?.((size + bytes) / 2))) !== sum)
       throw new MediaError(`${basename(from)} did not arrive as it was sent. Nothing of it was kept; copy it again.`);
     await rename(part, to);
     return sum;
@@ -107,16 +109,21 @@ async function copyTo(from: string, to: string, progress?: (bytes: number) => vo
 }
 
 /** SHA-256 of a file in hexadecimal. */
-export async function checksum(file: string, signal?: AbortSignal): Promise<string> {
+export async function checksum(
+  file: string,
+  signal?: AbortSignal,
+  progress?: (bytes: number) => void,
+): Promise<string> {
   const hash = createHash('sha256');
   const handle = await open(file);
   try {
     const buffer = Buffer.allocUnsafe(CHUNK);
-    for (;;) {
+    for (let done = 0; ;) {
       signal?.throwIfAborted();
       const { bytesRead } = await handle.read(buffer, 0, CHUNK);
       if (bytesRead === 0) break;
       hash.update(buffer.subarray(0, bytesRead));
+      progress?.((done += bytesRead));
     }
   } finally {
     await handle.close();

@@ -3,7 +3,7 @@ import { readFile } from 'node:fs/promises';
 import { basename, dirname, resolve } from 'node:path';
 import type { Source } from '@glimbo/core/stitch/source';
 import { readSource } from '@glimbo/core/stitch/validate';
-import { MediaError, SAFE_INPUT } from './ffmpeg.js';
+import { MediaError, output, SAFE_INPUT } from './ffmpeg.js';
 import { probe, type Doubt, type MediaFacts } from './probe.js';
 
 export interface Recording {
@@ -94,4 +94,10 @@ export async function readRecording(recording: Recording): Promise<{ facts: Medi
     facts: { ...facts, ...size, frames, duration: frames / facts.rate, size: facts.size + other.size, bitRate: facts.bitRate + other.bitRate, sound: facts.sound ?? null }, // prettier-ignore
     doubts: kept,
   };
+}
+
+/** Writes a recording's one picture at a time in seconds as it was filmed, before anything is stitched, as a PNG file. Throws MediaError. */
+export async function saveRaw(recording: Recording, time: number, out: string): Promise<void> {
+  const { inputs, chain } = pictureInput(recording, time > 0 ? ['-ss', time.toFixed(6)] : []);
+  await output('ffmpeg', ['-v', 'error', '-nostdin', '-y', ...inputs, '-filter_complex', `${chain}[v]`, '-map', '[v]', '-frames:v', '1', out]); // prettier-ignore
 }
