@@ -36,7 +36,13 @@ export function Layout({ children }: { children: React.ReactNode }) {
       </head>
       <body>
         {children}
-        <Toaster position="bottom-center" toastOptions={{ className: 'glimbo-toast' }} />
+        <Toaster
+          position="bottom-center"
+          toastOptions={{
+            unstyled: true,
+            classNames: { toast: 'slip', actionButton: 'button', cancelButton: 'button' },
+          }}
+        />
         <ScrollRestoration nonce={data?.nonce} />
         <Scripts nonce={data?.nonce} />
       </body>
