@@ -1,5 +1,5 @@
 /** A camera card: looked at, copied with check sums, ejected in the middle; a pair, and a calibration of it. */
-import { readdirSync, readFileSync } from 'node:fs';
+import { readdirSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
@@ -177,5 +177,22 @@ test('a lens by itself is taken as half a sphere on the user’s word', async ({
   await row.getByRole('button', { name: 'Take it all the same' }).click();
   await gathered(page, 'alone_a');
   await expect(card(page, 'alone_a')).toContainText('one lens');
-  expect(readFileSync(one).length).toBeGreaterThan(1000);
+  // Its circle was found, and can be set on the picture.
+  await card(page, 'alone_a').getByRole('button', { name: 'New take' }).click();
+  await page.getByRole('button', { name: 'Source' }).click();
+  await page.getByRole('tab', { name: 'Stitch' }).click();
+  const radius = page.getByRole('textbox', { name: 'Radius' });
+  const found = parseFloat(await radius.inputValue());
+  expect(Math.abs(found - 235)).toBeLessThan(2);
+  await page.getByRole('button', { name: 'Set the circle on the picture' }).click();
+  await expect(page.getByAltText('The picture as it was filmed')).toBeVisible();
+  const handle = (await page.getByTestId('radius-handle').boundingBox())!;
+  await page.mouse.move(handle.x + handle.width / 2, handle.y + handle.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(handle.x - 20, handle.y + 35, { steps: 4 });
+  await page.mouse.up();
+  await page.getByRole('group', { name: 'Circle of the lens' }).press('-');
+  await page.keyboard.press('Escape');
+  expect(parseFloat(await radius.inputValue())).toBeLessThan(found - 5);
+  await expect(page.getByText('Shown on this frame alone so far')).toBeVisible();
 });

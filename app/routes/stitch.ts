@@ -1,6 +1,4 @@
 /** The source of a footage: what its picture shows, and trying out, calibrating and changing that. */
-import { randomBytes } from 'node:crypto';
-import { join } from 'node:path';
 import type { ActionFunctionArgs, LoaderFunctionArgs } from 'react-router';
 import type { Calibration } from '@glimbo/core/stitch/calibrate';
 import { sphereWidth, type Source } from '@glimbo/core/stitch/source';
@@ -11,7 +9,7 @@ import { cameraOfFacts, findCalibration, keepCalibration, type CameraCalibration
 import { filesOf, findFootage, setSource, sourceBefore, sourceOf, type Footage } from '~/db/footage';
 import { ask } from '~/jobs/ask';
 import { enqueue } from '~/jobs/queue';
-import { config } from '~/server/config';
+import { newStill } from '~/server/stills';
 
 export interface StitchData {
   source: Source;
@@ -56,9 +54,9 @@ async function answer(footage: Footage, body: Body, signal: AbortSignal) {
   const files = filesOf(footage);
   const time = Math.max(0, Math.min(footage.facts.duration, Number('time' in body ? body.time : 0) || 0));
   const still = async (source: Source, width: number) => {
-    const name = `${randomBytes(16).toString('hex')}.png`;
-    const found = await ask<Source>({ kind: 'still', recording: { files, source }, time, width, out: join(config.stills, name) }, signal); // prettier-ignore
-    return { picture: `/media/stills/${name}`, source: found };
+    const { file, address } = await newStill();
+    const found = await ask<Source>({ kind: 'still', recording: { files, source }, time, width, out: file }, signal); // prettier-ignore
+    return { picture: address, source: found };
   };
   switch (body.intent) {
     case 'still':
@@ -69,9 +67,9 @@ async function answer(footage: Footage, body: Body, signal: AbortSignal) {
       return { picture };
     }
     case 'raw': {
-      const name = `${randomBytes(16).toString('hex')}.png`;
-      await saveRaw({ files, source: readSource(body.source) }, time, join(config.stills, name));
-      return { picture: `/media/stills/${name}` };
+      const { file, address } = await newStill();
+      await saveRaw({ files, source: readSource(body.source) }, time, file);
+      return { picture: address };
     }
     case 'calibrate': {
       const source = readSource(body.source);

@@ -26,18 +26,18 @@ export interface Lens {
 
 export const LENS_FOV = { min: 90, max: 270 } as const;
 
-const curve = (theta: number, { k1, k2 }: Pick<Lens, 'k1' | 'k2'>) => {
+const bentAngle = (theta: number, { k1, k2 }: Pick<Lens, 'k1' | 'k2'>) => {
   const t2 = theta * theta;
   return theta * (1 + t2 * (k1 + t2 * k2));
 };
 
 /** Pixels per radian at the lens's axis. */
 export const focalOf = (lens: Pick<Lens, 'radius' | 'fov' | 'k1' | 'k2'>) =>
-  lens.radius / curve((lens.fov / 2) * RADIANS, lens);
+  lens.radius / bentAngle((lens.fov / 2) * RADIANS, lens);
 
 /** Distance from the circle's centre in pixels at which the angle θ (radians) from the axis is drawn. */
 export const lensRadius = (lens: Pick<Lens, 'radius' | 'fov' | 'k1' | 'k2'>, theta: number) =>
-  focalOf(lens) * curve(theta, lens);
+  focalOf(lens) * bentAngle(theta, lens);
 
 /** Angle from the axis in radians that is drawn at a distance in pixels from the centre (Newton's method). */
 export function lensAngle(lens: Pick<Lens, 'radius' | 'fov' | 'k1' | 'k2'>, distance: number): number {
@@ -45,7 +45,7 @@ export function lensAngle(lens: Pick<Lens, 'radius' | 'fov' | 'k1' | 'k2'>, dist
   let theta = wanted;
   for (let i = 0; i < 8; i++) {
     const t2 = theta * theta;
-    theta -= (curve(theta, lens) - wanted) / (1 + t2 * (3 * lens.k1 + 5 * t2 * lens.k2));
+    theta -= (bentAngle(theta, lens) - wanted) / (1 + t2 * (3 * lens.k1 + 5 * t2 * lens.k2));
   }
   return theta;
 }
