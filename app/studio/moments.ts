@@ -21,16 +21,27 @@ export function toggleMark(store: StudioStore) {
   const { footage, time } = store.getState();
   const { marks } = footage;
   const here = marks.findIndex((m) => Math.abs(m.time - time) < 0.5 / footage.facts.rate);
-  if (here >= 0) return keep(store, { marks: marks.filter((_, i) => i !== here) });
+  if (here >= 0) return removeMark(store, here);
   keep(store, { marks: [...marks, { time, name: `Mark ${marks.length + 1}` }].sort((a, b) => a.time - b.time) });
 }
 
 export const renameMark = (store: StudioStore, index: number, name: string) =>
   keep(store, { marks: store.getState().footage.marks.map((m, i) => (i === index ? { ...m, name } : m)) });
-export const removeMark = (store: StudioStore, index: number) =>
-  keep(store, { marks: store.getState().footage.marks.filter((_, i) => i !== index) });
+
+/** Takes something away that can be brought back for a while. */
+function remove(store: StudioStore, name: string, change: { marks?: Mark[]; ranges?: Range[] }) {
+  const { marks, ranges } = store.getState().footage;
+  keep(store, change);
+  toast(`${name} was removed.`, { action: { label: 'Undo', onClick: () => keep(store, { marks, ranges }) } });
+}
+
+export function removeMark(store: StudioStore, index: number) {
+  const { marks } = store.getState().footage;
+  remove(store, `The mark “${marks[index]?.name}”`, { marks: marks.filter((_, i) => i !== index) });
+}
+
 export const removeRange = (store: StudioStore, index: number) =>
-  keep(store, { ranges: store.getState().footage.ranges.filter((_, i) => i !== index) });
+  remove(store, `Range ${index + 1}`, { ranges: store.getState().footage.ranges.filter((_, i) => i !== index) });
 
 /** Begins a range at the playhead; the second time ends it there. */
 export function toggleRange(store: StudioStore) {
