@@ -172,10 +172,12 @@ async function run(job: Job) {
   const problems: string[] = [];
   child.on('message', (report: Report) => {
     if ('copied' in report) {
-      entering = entering.then(async () => {
-        const problem = await enterCopy(report.copied, (task as Task & { kind: 'copy' }).tags);
-        if (problem) problems.push(problem);
-      });
+      entering = entering
+        .then(() => enterCopy(report.copied, (task as Task & { kind: 'copy' }).tags))
+        .then((problem) => void (problem && problems.push(problem)))
+        .catch(
+          (error: Error) => void problems.push(`${report.copied.item.name} could not be taken in: ${error.message}.`),
+        );
       return;
     }
     if (!('progress' in report)) return void (outcome = report);

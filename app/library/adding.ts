@@ -107,7 +107,6 @@ export async function addPath(path: string, accepted = false, key: string = cryp
     const results = (await post({ intent: 'path', path, prefix: adding.getState().prefix, accepted: accepted ? 'yes' : 'no' })) as (GatherResult & { path: string })[]; // prettier-ignore
     if (results.length === 1) settle(key, results[0]!);
     else {
-      dismiss(key);
       for (const result of results.filter((r) => !('footageId' in r))) {
         const one = crypto.randomUUID();
         adding.setState((s) => ({ items: [...s.items, { ...blank, key: one, name: result.path.split('/').at(-1)!, path: result.path }] })); // prettier-ignore
