@@ -5,6 +5,7 @@ import { Link, useFetcher } from 'react-router';
 import { ASPECTS, sizeOf } from '@glimbo/core/lens/format';
 import { CODECS, DEFAULT_QUALITY, estimateSize, type ClipSettings, type Codec } from '@glimbo/core/take/clip';
 import { stretchOf } from '@glimbo/core/take/take';
+import { framesIn } from '@glimbo/core/take/timing';
 import { NumberField } from '~/ui/Dial';
 import { Select } from '~/ui/Select';
 import { bytes, clock, left } from '~/ui/format';
@@ -201,7 +202,7 @@ export function ExportBench({ takeId, jobs, events }: { takeId: string; jobs: Jo
             {bytes(estimate)}
           </span>
           <span className="figure whitespace-nowrap text-muted">
-            {clock(seconds)}, {Math.max(1, Math.round(seconds * c.rate))} frames
+            {clock(seconds)}, {framesIn(seconds, c.rate)} frames
           </span>
         </div>
         {fetcher.data?.problem && <p className="mt-2 text-camera">{fetcher.data.problem}</p>}

@@ -13,7 +13,8 @@ import {
   startHistory,
   undo,
 } from '../src/take/history.js';
-import { correctionOf, frameCount, newTake } from '../src/take/take.js';
+import { correctionOf, newTake } from '../src/take/take.js';
+import { clipTiming, framesIn } from '../src/take/timing.js';
 import { readTake, TakeError } from '../src/take/validate.js';
 import { squeezeBand } from '../src/sweep/sweep.js';
 
@@ -40,7 +41,7 @@ describe('take documents', () => {
       path: { turn: 'dials', pan: [{ time: 1, value: -40, ease: 'smooth' }, { time: 4.5, value: 75, ease: 'hold' }], fov: [{ time: 1, value: 75 }] },
     }); // prettier-ignore
     expect(take.path.tilt).toEqual([]);
-    expect(frameCount(take.range, 30)).toBe(240);
+    expect(framesIn(take.range.out - take.range.in, 30)).toBe(240);
   });
 
   test('keep what this version does not know', () => {
@@ -117,4 +118,27 @@ test('a row of the Sweep keeps a small thing that passes by', () => {
   squeezeBand(band, width, height, row, 0);
   expect(row[0]).toBe(100);
   expect(row[6]).toBeGreaterThan(170);
+});
+
+describe('the timing of a clip', () => {
+  const range = { in: 1, out: 3 };
+  test('shows every frame once at the footage’s own rate, and the one on screen at others', () => {
+    expect(clipTiming({ range }, 30, 300)).toMatchObject({
+      first: 30,
+      frames: 60,
+      rate: 30,
+      sourceFrames: [...Array(60).keys()],
+    });
+    expect(clipTiming({ range }, 30, 300, 15)!.sourceFrames.slice(0, 3)).toEqual([0, 2, 4]);
+    expect(clipTiming({ range }, 30, 300, 60)!.sourceFrames.slice(0, 4)).toEqual([0, 0, 1, 1]);
+  });
+  test('30 read as 24 lasts a quarter longer with the same frames', () => {
+    const slow = clipTiming({ range, reading: 24 }, 30, 300)!;
+    expect(slow).toMatchObject({ rate: 24, frames: 60, sourceFrames: [...Array(60).keys()] });
+    expect(slow.step).toBeCloseTo(1 / 30);
+  });
+  test('ends with the footage, and is none where the footage has ended', () => {
+    expect(clipTiming({ range }, 30, 75)).toMatchObject({ last: 75, frames: 45 });
+    expect(clipTiming({ range }, 30, 30)).toBeNull();
+  });
 });

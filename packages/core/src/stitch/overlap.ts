@@ -2,7 +2,7 @@
  * Where two lenses see the same: the band round the seam, unrolled. A place in it is an azimuth α about the rig's z
  * axis (from up over right) and an offset δ from the middle plane towards the second lens, both in degrees.
  */
-import { apply, DEGREES, RADIANS, type Vec3 } from '../geometry/rotation.js';
+import { apply, DEGREES, RADIANS, rotationOf, type Vec3 } from '../geometry/rotation.js';
 import { focalOf, rigToLens, type Lens } from './lens.js';
 
 // Looked up once: these run millions of times a picture.
@@ -44,15 +44,10 @@ export const bandPlace = ([x, y, z]: Vec3) => ({
 
 /** How far in degrees both lenses see past the middle plane, less `margin` for the soft border of their circles. */
 export function overlapHalf(lenses: readonly [Lens, Lens], margin = 1.5): number {
-  const axes = lenses.map((l) => apply(transposeOf(l), [0, 0, 1]));
+  const axes = lenses.map((l) => apply(rotationOf(l), [0, 0, 1]));
   const apart = acos(max(-1, min(1, axes[0]![0] * axes[1]![0] + axes[0]![1] * axes[1]![1] + axes[0]![2] * axes[1]![2]))) * DEGREES; // prettier-ignore
   return max(0, (lenses[0].fov + lenses[1].fov) / 4 - 90 - (180 - apart) / 2 - margin);
 }
-
-const transposeOf = (lens: Lens) => {
-  const m = rigToLens(lens);
-  return [m[0], m[3], m[6], m[1], m[4], m[7], m[2], m[5], m[8]] as const;
-};
 
 /** A quick map from directions to a lens's pixels. */
 export function lensMapper(lens: Lens) {

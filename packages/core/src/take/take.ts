@@ -36,9 +36,5 @@ export function correctionOf(take: Pick<Take, 'orientation'>): Matrix3 {
 export const cameraToSource = (take: Pick<Take, 'orientation'>, camera: Matrix3): Matrix3 =>
   multiply(transpose(correctionOf(take)), camera);
 
-/** Number of frames in a clip of the range at a frame rate. */
-export const frameCount = (range: { in: number; out: number }, rate: number) =>
-  Math.max(1, Math.round((range.out - range.in) * rate));
-
 /** How many times longer the footage lasts as it is read than as it was filmed at `rate` frames a second. */
 export const stretchOf = (take: Pick<Take, 'reading'>, rate: number) => (take.reading ? rate / take.reading : 1);

@@ -2,6 +2,7 @@
 import { rename, rm } from 'node:fs/promises';
 import { DEFAULT_QUALITY, endingOf, type ClipSettings } from '@glimbo/core/take/clip';
 import { stretchOf, type Take } from '@glimbo/core/take/take';
+import { clipTiming } from '@glimbo/core/take/timing';
 import { BT709, MediaError, SAFE_INPUT } from '../ffmpeg.js';
 import { pictureInput, readRecording, type Recording } from '../recording.js';
 import { render } from './pipeline.js';
@@ -28,19 +29,10 @@ export async function exportClip(
   const { facts, doubts } = await readRecording(recording);
   const variable = doubts.some((d) => d.kind === 'variable-rate');
   const { rate: own } = facts;
-  const first = Math.round(take.range.in * own);
-  if (first >= facts.frames) throw new MediaError('The in point lies after the end of the footage. Set it earlier.');
-  const last = Math.min(facts.frames, Math.round(take.range.out * own));
-  const range = { in: first / own, out: last / own };
-  // Read at another rate the footage lasts longer or shorter; its frames and the keyframes on them stay together.
+  const timing = clipTiming(take, own, facts.frames, settings.rate);
+  if (!timing) throw new MediaError('The in point lies after the end of the footage. Set it earlier.');
+  const { first, range, rate, frames, step, sourceFrames } = timing;
   const stretch = stretchOf(take, own);
-  const rate = settings.rate ?? own / stretch;
-  const frames = Math.max(1, Math.round((range.out - range.in) * stretch * rate));
-  const step = 1 / (rate * stretch);
-  // Frame n shows the footage's frame that is on screen at that moment.
-  const sourceFrames = Array.from({ length: frames }, (_, n) =>
-    Math.min(last - first - 1, Math.floor(n * step * own + 1e-6)),
-  );
   const decoded = sourceFrames.at(-1)! + 1;
   const part = `${out}.part`;
   const { width, height } = settings;
