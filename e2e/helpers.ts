@@ -80,14 +80,20 @@ export async function still(page: Page) {
 
 export const saved = (page: Page) => expect(page.getByTestId('save-state')).toHaveText('saved');
 
-/** The Frame's pixels as a PNG file, with their size. */
+/** The Frame's pixels as a PNG file, with their size, once it is drawn exactly. */
 export async function frameShot(page: Page, file: string) {
-  await still(page);
-  const shot = await page
-    .getByTestId('frame')
-    .evaluate((c: HTMLCanvasElement) => ({ url: c.toDataURL(), width: c.width, height: c.height }));
-  writeFileSync(file, Buffer.from(shot.url.split(',')[1]!, 'base64'));
-  return { width: shot.width, height: shot.height };
+  // Looked at and read in one go: a new picture may come at any time.
+  const read = () =>
+    page
+      .getByTestId('frame')
+      .evaluate((c: HTMLCanvasElement) =>
+        c.dataset.still === 'yes' ? { url: c.toDataURL(), width: c.width, height: c.height } : null,
+      );
+  let shot: Awaited<ReturnType<typeof read>> = null;
+  await expect.poll(async () => (shot = await read()), { timeout: 60_000 }).not.toBeNull();
+  const { url, width, height } = shot!;
+  writeFileSync(file, Buffer.from(url.split(',')[1]!, 'base64'));
+  return { width, height };
 }
 
 export const takeDocument = (footageFile: string, path: object, more: object = {}) => {
