@@ -8,6 +8,7 @@ type Listener = (picture: SpherePicture) => void;
 export class Picture {
   private readonly listeners = new Set<Listener>();
   private shown: SpherePicture | null = null;
+  private video: HTMLVideoElement | null = null;
 
   /** Calls the listener with every new picture, and at once if there is one. Gives back what ends that. */
   listen(listener: Listener) {
@@ -18,7 +19,13 @@ export class Picture {
 
   show(picture: SpherePicture) {
     this.shown = picture;
+    if (picture instanceof HTMLVideoElement) this.video = picture;
     for (const listener of this.listeners) listener(picture);
+  }
+
+  /** Shows what the video shows, in place of a still. */
+  backToVideo() {
+    if (this.video) this.show(this.video);
   }
 }
 

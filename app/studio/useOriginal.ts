@@ -2,6 +2,7 @@
 import { useEffect } from 'react';
 import { toast } from 'sonner';
 import { usePicture } from './picture';
+import { askStitch, loadImage } from './stitch-requests';
 import { useStudio, useStudioStore } from './store';
 
 /** Milliseconds of calm before a frame of the original is asked for. */
@@ -19,17 +20,9 @@ export function useOriginal() {
     const stop = new AbortController();
     const timer = setTimeout(async () => {
       try {
-        const answer = await fetch(`/footage/${id}/stitch`, {
-          method: 'POST',
-          headers: { 'content-type': 'application/json' },
-          body: JSON.stringify({ intent: 'original', time }),
-          signal: stop.signal,
-        });
-        const { picture: address, problem } = (await answer.json()) as { picture?: string; problem?: string };
+        const { picture: address, problem } = await askStitch<{ picture?: string }>(id, { intent: 'original', time }, stop.signal); // prettier-ignore
         if (!address) throw new Error(problem);
-        const image = new Image();
-        image.src = address;
-        await image.decode();
+        const image = await loadImage(address);
         if (!stop.signal.aborted) picture.show(image);
       } catch (error) {
         if (stop.signal.aborted) return;
@@ -42,4 +35,6 @@ export function useOriginal() {
       stop.abort();
     };
   }, [wanted, still, time, id, picture, store]);
+  // Back at the proxy, its own picture is shown again.
+  useEffect(() => (wanted ? () => picture.backToVideo() : undefined), [wanted, picture]);
 }

@@ -4,6 +4,7 @@ import { Dialog } from 'radix-ui';
 import { useEffect, useRef, useState } from 'react';
 import type { Lens } from '@glimbo/core/stitch/lens';
 import type { OneLens, Source, TwoLenses } from '@glimbo/core/stitch/source';
+import { askStitch } from '../stitch-requests';
 import { useStudioStore } from '../store';
 
 interface CircleProps {
@@ -19,10 +20,8 @@ export function CircleDialog({ draft, onChange, onClose }: CircleProps) {
   const [first] = useState(draft);
   useEffect(() => {
     const { footage, time } = store.getState();
-    const body = JSON.stringify({ intent: 'raw', source: first, time });
-    fetch(`/footage/${footage.id}/stitch`, { method: 'POST', headers: { 'content-type': 'application/json' }, body })
-      .then(async (r) => {
-        const answer = (await r.json()) as { picture?: string; problem?: string };
+    askStitch<{ picture?: string }>(footage.id, { intent: 'raw', source: first, time })
+      .then((answer) => {
         if (answer.picture) setPicture(answer.picture);
         else setProblem(answer.problem ?? 'The picture could not be read.');
       })

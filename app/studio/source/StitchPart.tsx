@@ -5,7 +5,9 @@ import { useState } from 'react';
 import {
   HOUSINGS,
   MOST_FEATHER,
-  twoLenses,
+  sourceOfKind,
+  withStereo,
+  type Stereo,
   type Housing,
   type Match,
   type Source,
@@ -45,9 +47,9 @@ export function StitchPart() {
       <div className="grid min-h-0 flex-1 grid-cols-[minmax(300px,1.15fr)_1fr] divide-x divide-rule overflow-auto">
         <div className="flex flex-col gap-1.5 p-3">
           <div className="flex flex-wrap items-center gap-2">
-            <Select label="The picture shows" value={draft.kind} options={KINDS} onChange={(kind) => change(ofKind(kind, draft, width, height))} />
+            <Select label="The picture shows" value={draft.kind} options={KINDS} onChange={(kind) => change(sourceOfKind(kind, draft, width, height))} />
             {(draft.kind === 'sphere' || draft.kind === 'part') && (
-              <Select label="Stereo" value={draft.stereo ? `${draft.stereo.layout} ${draft.stereo.eye}` : 'none'} options={STEREO} onChange={(v) => change(withStereo(draft, v))} />
+              <Select label="Stereo" value={draft.stereo ? `${draft.stereo.layout} ${draft.stereo.eye}` : 'none'} options={STEREO} onChange={(v) => change(withStereo(draft, v === 'none' ? null : (([layout, eye]) => ({ layout, eye }) as Stereo)(v.split(' '))))} />
             )}
             {(draft.kind === 'two-lenses' || draft.kind === 'one-lens') && (
               <Select label="Before the lens" value={draft.housing ?? 'bare'} options={HOUSING_NAMES} onChange={(housing) => change({ ...draft, housing: housing as Housing })} />
@@ -122,22 +124,6 @@ export function StitchPart() {
     </div>
   );
 } // prettier-ignore
-
-/** The source as another kind, with what can be kept. */
-function ofKind(kind: Source['kind'], { join }: Source, width: number, height: number): Source {
-  const joining = join ? { join } : {};
-  if (kind === 'two-lenses') return { ...twoLenses(width, height), ...joining };
-  if (kind === 'part') return { kind, ...joining, left: -90, right: 90, top: 90, bottom: -90 };
-  if (kind === 'one-lens')
-    return { kind, ...joining, lens: { centreX: width / 2, centreY: height / 2, radius: Math.min(width, height) / 2, fov: 200, k1: 0, k2: 0, pan: 0, tilt: 0, roll: 0 } };
-  return { kind, ...joining };
-} // prettier-ignore
-
-function withStereo({ stereo: _, ...source }: Source, value: string): Source {
-  if (value === 'none') return source as Source;
-  const [layout, eye] = value.split(' ') as [NonNullable<Source['stereo']>['layout'], 'first' | 'second'];
-  return { ...source, stereo: { layout, eye } } as Source;
-}
 
 function Seam({ draft, onChange }: { draft: TwoLenses; onChange: (s: Source) => void }) {
   return (

@@ -6,30 +6,12 @@ import type { Source } from '@glimbo/core/stitch/source';
 import type { StitchData } from '~/routes/stitch';
 import { usePicture } from '../picture';
 import { seamLine } from '../seam';
+import { askStitch, loadImage } from '../stitch-requests';
 import { useStudio, useStudioStore } from '../store';
-
-type Answer<T> = T & { problem?: string };
-
-async function post<T>(id: string, body: object, signal?: AbortSignal): Promise<Answer<T>> {
-  const answer = await fetch(`/footage/${id}/stitch`, {
-    method: 'POST',
-    headers: { 'content-type': 'application/json' },
-    body: JSON.stringify(body),
-    signal,
-  });
-  return (await answer.json()) as Answer<T>;
-}
-
-export const loadImage = async (address: string): Promise<HTMLImageElement> => {
-  const image = new Image();
-  image.src = address;
-  await image.decode();
-  return image;
-};
 
 /** Asks for a still of the whole sphere with a source. */
 const stillOf = (id: string, source: Source, time: number, signal?: AbortSignal) =>
-  post<{ picture: string; source: Source }>(id, { intent: 'still', source: withoutTrack(source), time }, signal);
+  askStitch<{ picture: string; source: Source }>(id, { intent: 'still', source: withoutTrack(source), time }, signal);
 
 /** Brightness and seam are looked at anew in each still. */
 const withoutTrack = (source: Source): Source => {
@@ -48,6 +30,7 @@ export function useStitch() {
   const { id, version } = useStudio((s) => s.footage);
   const time = useStudio((s) => s.time);
   const speed = useStudio((s) => s.speed);
+  const comparing = useStudio((s) => s.compare !== null);
   const [kept, setKept] = useState<StitchData | null>(null);
   const [draft, setDraft] = useState<Source | null>(null);
   const [showSeam, setShowSeam] = useState(true);
@@ -66,7 +49,7 @@ export function useStitch() {
 
   // While a draft differs from what the proxy shows, the frame at the playhead is drawn with it.
   useEffect(() => {
-    if (!draft || !changed || speed !== 0) return;
+    if (!draft || !changed || comparing || speed !== 0) return;
     const stop = new AbortController();
     const timer = setTimeout(async () => {
       setBusy('still');
@@ -75,7 +58,7 @@ export function useStitch() {
         if (problem) return void toast.error(problem);
         const image = await loadImage(address);
         if (stop.signal.aborted) return;
-        if (!store.getState().compare) picture.show(image);
+        picture.show(image);
         if (showSeam) store.getState().set({ seam: seamLine(source, 0) });
       } catch {
         if (!stop.signal.aborted)
@@ -88,7 +71,10 @@ export function useStitch() {
       clearTimeout(timer);
       stop.abort();
     };
-  }, [draft, changed, speed, time, id, picture, showSeam, store]);
+  }, [draft, changed, comparing, speed, time, id, picture, showSeam, store]);
+  // With nothing left to try, the proxy's own picture is shown again.
+  const trying = changed || comparing;
+  useEffect(() => (trying ? () => picture.backToVideo() : undefined), [trying, picture]);
 
   useEffect(() => {
     store.getState().set({ seam: showSeam && draft ? seamLine(draft, time) : null });
@@ -113,7 +99,7 @@ export function useStitch() {
     if (draft?.kind !== 'two-lenses') return;
     setBusy('calibrate');
     try {
-      const found = await post<Calibration>(id, { intent: 'calibrate', source: withoutTrack(draft), time });
+      const found = await askStitch<Calibration>(id, { intent: 'calibrate', source: withoutTrack(draft), time });
       if (found.problem) return void toast.error(found.problem);
       setResult(found);
       calibrated.current = true;
@@ -133,7 +119,11 @@ export function useStitch() {
     try {
       const keepTrack = kept?.source.kind === 'two-lenses' && source.kind === 'two-lenses' && kept.source.track && JSON.stringify([source.lenses, source.housing]) === JSON.stringify([kept.source.lenses, kept.source.housing]); // prettier-ignore
       const sent = keepTrack ? { ...source, track: (kept.source as typeof source).track } : withoutTrack(source);
-      const { problem } = await post<object>(id, { intent: 'apply', source: sent, calibrated: calibrated.current });
+      const { problem } = await askStitch<object>(id, {
+        intent: 'apply',
+        source: sent,
+        calibrated: calibrated.current,
+      });
       if (problem) return void toast.error(problem);
       calibrated.current = false;
       store.getState().set({ compare: null });

@@ -1,12 +1,17 @@
 /** What a footage's picture shows and where: the whole sphere, a part of it, or what one or two lenses drew. */
 import { focalOf, type Lens } from './lens.js';
 
+export interface Stereo {
+  layout: 'over-under' | 'side-by-side';
+  eye: 'first' | 'second';
+}
+
 /** How the picture to be read comes out of the files. */
 export interface Joining {
   /** Two pictures are set side by side: of two files, or of two video streams in one. */
   join?: 'files' | 'streams';
   /** A stereo recording, of which one eye is used. */
-  stereo?: { layout: 'over-under' | 'side-by-side'; eye: 'first' | 'second' };
+  stereo?: Stereo;
 }
 
 export interface WholeSphere extends Joining {
@@ -77,9 +82,26 @@ export function housed(lens: Lens, housing: Housing = 'bare'): Lens {
 /** A two-lens source before anything was found out about it: lenses back to back, each in its half of the picture. */
 export function twoLenses(width: number, height: number, fov = 200, lenses?: [Lens, Lens]): TwoLenses {
   const side = width / 2;
-  const lens = { centreX: side / 2, centreY: height / 2, radius: Math.min(side, height) / 2, fov, k1: 0, k2: 0, pan: 0, tilt: 0, roll: 0 }; // prettier-ignore
+  const lens = fullLens(side, height, fov);
   const pair: [Lens, Lens] = lenses ?? [lens, { ...lens, centreX: side * 1.5, pan: 180 }];
   return { kind: 'two-lenses', lenses: pair, feather: 4, match: 'gentle', seam: 'moving' };
+}
+
+/** A lens whose circle fills a picture of width × height pixels. */
+const fullLens = (width: number, height: number, fov: number): Lens => ({ centreX: width / 2, centreY: height / 2, radius: Math.min(width, height) / 2, fov, k1: 0, k2: 0, pan: 0, tilt: 0, roll: 0 }); // prettier-ignore
+
+/** A source said to be of another kind, its picture width × height pixels: what can be kept is how the picture is joined. */
+export function sourceOfKind(kind: Source['kind'], { join }: Source, width: number, height: number): Source {
+  const joining = join ? { join } : {};
+  if (kind === 'two-lenses') return { ...twoLenses(width, height), ...joining };
+  if (kind === 'part') return { kind, ...joining, left: -90, right: 90, top: 90, bottom: -90 };
+  if (kind === 'one-lens') return { kind, ...joining, lens: fullLens(width, height, 200) };
+  return { kind, ...joining };
+}
+
+/** A source of which one eye of a stereo recording is used, or none is told apart. */
+export function withStereo<T extends Source>({ stereo: _, ...source }: T, stereo: Stereo | null): Source {
+  return { ...source, ...(stereo ? { stereo } : {}) } as Source;
 }
 
 /** Whether this footage's picture has to be drawn as a sphere before anything else can look at it as one. */
