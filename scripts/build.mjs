@@ -19,6 +19,11 @@ npx(
   '--outFile', 'build/engine/kernel.wasm',
 ); // prettier-ignore
 
+npx(
+  root, 'asc', 'packages/kernel/assembly/motion/index.ts', '--importMemory', '--initialMemory', '1', '--maximumMemory', '65536',
+  '--memoryBase', '1024', '--runtime', 'stub', '--use', 'abort=', '-O3', '--noAssert', '--outFile', 'build/engine/motion.wasm',
+); // prettier-ignore
+
 await build({
   entryPoints: {
     cli: 'packages/cli/src/main.ts',

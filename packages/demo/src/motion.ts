@@ -18,6 +18,8 @@ export const CLIPS = {
   turntable: { title: 'Turntable', duration: 15, pose: turntable },
   /** Filmed with the two-lens camera, see lenses.ts; somebody walks through the seam in its middle. */
   'signal-corner': { title: 'Signal Corner', duration: 8, pose: signalCorner },
+  /** Carried by hand over the pond, upside down, turning on its axis; it has a motion sidecar, see sidecar.ts. */
+  'footbridge-carry': { title: 'Footbridge Carry', duration: 9, pose: footbridgeCarry },
 } as const;
 export type ClipName = keyof typeof CLIPS;
 
@@ -70,6 +72,37 @@ function signalCorner(time: number): CameraPose {
       CORNER_HEADING + 0.003 * Math.sin(time * 0.8),
       0.003 * Math.sin(time * 1.1),
       0.004 * Math.sin(time * 0.7 + 1),
+    ),
+  };
+}
+
+/** The footbridge over the pond in metres: an arch from west to east. */
+export const FOOTBRIDGE = { x: 2.2, z: -1.5, length: 3.1, rise: 0.34, width: 0.62 };
+
+/** Height of the footbridge's boards at a distance east of its middle in metres; 0 beside it. */
+export const footbridgeHeight = (east: number) =>
+  Math.max(0, FOOTBRIDGE.rise * (1 - (2 * east / FOOTBRIDGE.length) ** 2));
+
+/** Steps a second of whoever carries the camera. */
+const STEPS = 1.85;
+
+function footbridgeCarry(time: number): CameraPose {
+  const stride = Math.PI * STEPS * time;
+  const x = -0.1 + 0.46 * time;
+  const z = -1.5 + 0.25 * Math.sin(x - 0.6) * Math.exp(-((x - 2.2) ** 2));
+  const shake = (a: number, b: number, c: number) =>
+    Math.sin(19.3 * time + a) + 0.7 * Math.sin(27.1 * time + b) + 0.5 * Math.sin(38.9 * time + c);
+  const turn = 3.5 * (time / 9 - Math.sin((2 * Math.PI * time) / 9) / (2 * Math.PI));
+  return {
+    position: [
+      x + 0.012 * Math.sin(stride),
+      1.42 + footbridgeHeight(x - FOOTBRIDGE.x) + 0.022 * Math.cos(2 * stride),
+      z + 0.02 * Math.sin(stride),
+    ],
+    rotation: rotation(
+      0.6 + turn + 0.028 * Math.sin(stride + 0.4) + 0.004 * shake(0, 1, 2),
+      0.05 * Math.sin(time * 0.8) + 0.016 * Math.cos(2 * stride + 0.5) + 0.004 * shake(2, 0, 1),
+      Math.PI + 0.07 * Math.sin(time * 0.6 + 1) + 0.024 * Math.sin(stride) + 0.005 * shake(1, 2, 0),
     ),
   };
 }

@@ -13,6 +13,7 @@ import { build } from 'esbuild';
 import { quaternionOf } from '@glimbo/core/geometry/rotation';
 import { NOMINAL, TRUE } from './lenses.js';
 import { CLIPS, RATE, type ClipName } from './motion.js';
+import { writeSidecar } from './sidecar.js';
 import { writeSound } from './sound.js';
 
 const here = process.cwd();
@@ -81,6 +82,7 @@ async function renderClip(name: ClipName) {
   for (const lens of TWO_LENSES.has(name) ? ['-a', '-b'] : [''])
     renameSync(join(clips, `${name}${lens}.part.mp4`), join(clips, `${name}${lens}.mp4`));
   writeTruth(name, count);
+  if (name === 'footbridge-carry') writeSidecar(CLIPS[name], join(clips, `${name}.motion.csv`));
 }
 
 /** H.265 small enough to be committed (under 4 MB), with the clip's sound; a file for each lens where there are two. */
@@ -98,8 +100,8 @@ function clipArguments(name: ClipName, scratch: string): string[] {
     ...files.flatMap((lens) => [
       '-map', `[${lens || 'v'}]`, '-map', '1:a', '-shortest', '-c:a', 'aac', '-b:a', '96k',
       '-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709', '-color_range', 'tv',
-      '-c:v', 'libx265', '-preset', 'medium', '-tag:v', 'hvc1', '-b:v', '1750k',
-      '-x265-params', 'log-level=error:vbv-maxrate=4000:vbv-bufsize=6000:keyint=90:aq-mode=3',
+      '-c:v', 'libx265', '-preset', 'medium', '-tag:v', 'hvc1', '-b:v', `${Math.round(26_000 / CLIPS[name].duration)}k`,
+      '-x265-params', 'log-level=error:vbv-maxrate=5000:vbv-bufsize=6000:keyint=90:aq-mode=3',
       '-movflags', '+faststart', join(clips, `${name}${lens}.part.mp4`),
     ]),
   ]; // prettier-ignore

@@ -1,7 +1,7 @@
 /** The demo clips' sound, synthesised: wheels over joints, puffing, birds, a whistle. 48 kHz, 16 bit, stereo. */
 import { writeFileSync } from 'node:fs';
 import { CLIPS, wagonAt, type ClipName } from './motion.js';
-import { seededRandom } from './random.js';
+import { seededRandom } from '@glimbo/core/random';
 import { JOINT_SPACING } from './track.js';
 
 const SAMPLE_RATE = 48000;

@@ -110,6 +110,53 @@ export function slerp(a: Quaternion, b: Quaternion, f: number): Quaternion {
   return [q[0] / n, q[1] / n, q[2] / n, q[3] / n];
 }
 
+/** Rotation about a vector by its length in radians (Rodrigues): x turns y to z, y turns z to x, z turns x to y. */
+export function rotationAbout([x, y, z]: Vec3): Matrix3 {
+  const angle = Math.hypot(x, y, z);
+  // sin a / a and (1 − cos a) / a², without dividing by nothing.
+  const s = angle > 1e-4 ? Math.sin(angle) / angle : 1 - (angle * angle) / 6;
+  const c = angle > 1e-4 ? (1 - Math.cos(angle)) / (angle * angle) : 0.5 - (angle * angle) / 24;
+  return [
+    1 - c * (y * y + z * z), c * x * y - s * z, c * x * z + s * y,
+    c * x * y + s * z, 1 - c * (x * x + z * z), c * y * z - s * x,
+    c * x * z - s * y, c * y * z + s * x, 1 - c * (x * x + y * y),
+  ]; // prettier-ignore
+}
+
+/** The vector about which a rotation turns, as long as its angle in radians (0…π): the inverse of rotationAbout. */
+export function rotationVector(m: Matrix3): Vec3 {
+  const [x, y, z, w] = quaternionOf(m);
+  const sine = Math.hypot(x, y, z);
+  const sign = w < 0 ? -1 : 1;
+  const k = sine > 1e-12 ? (2 * sign * Math.atan2(sine, Math.abs(w))) / sine : 2;
+  return [x * k, y * k, z * k];
+}
+
+export const dot = (a: Vec3, b: Vec3) => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
+
+export const cross = (a: Vec3, b: Vec3): Vec3 => [
+  a[1] * b[2] - a[2] * b[1],
+  a[2] * b[0] - a[0] * b[2],
+  a[0] * b[1] - a[1] * b[0],
+];
+
+/** A vector brought to length 1; one without length points ahead. */
+export function unit(v: Vec3): Vec3 {
+  const length = Math.hypot(...v);
+  return length > 1e-12 ? [v[0] / length, v[1] / length, v[2] / length] : [0, 0, 1];
+}
+
+/** The shortest turn that takes one unit direction to another; between opposite ones, about any axis. */
+export function turnTo(from: Vec3, to: Vec3): Matrix3 {
+  const axis = cross(from, to);
+  const sine = Math.hypot(...axis);
+  const angle = Math.atan2(sine, dot(from, to));
+  if (sine > 1e-9) return rotationAbout([(axis[0] * angle) / sine, (axis[1] * angle) / sine, (axis[2] * angle) / sine]);
+  if (angle < 1) return IDENTITY;
+  const aside = unit(cross(from, Math.abs(from[0]) < 0.8 ? [1, 0, 0] : [0, 1, 0]));
+  return rotationAbout([aside[0] * Math.PI, aside[1] * Math.PI, aside[2] * Math.PI]);
+}
+
 /** The value equivalent to `angle` (modulo 360°) that lies nearest to `reference`. */
 export const unwrapNear = (angle: number, reference: number) => angle + 360 * Math.round((reference - angle) / 360);
 

@@ -1,6 +1,6 @@
 /** The garden round the railway: ground, plants, cottages, signals, lanterns, bunting, sky. */
 import * as THREE from 'three';
-import { seededRandom } from '../random.js';
+import { seededRandom } from '@glimbo/core/random';
 import { LOOP_LENGTH, distanceToLines, trackAt } from '../track.js';
 import { bricks, glossy, group, matte, painted, put, speckled } from './surfaces.js';
 

@@ -9,6 +9,7 @@ import { rigToLens, focalOf } from '@glimbo/core/stitch/lens';
 import { LENS_AHEAD, LENS_SIDE, SENSOR, TRUE } from '../lenses.js';
 import { CLIPS, CORNER_HEADING, RATE, overtakerAt, wagonAt, type ClipName } from '../motion.js';
 import { OUTER_OFFSET } from '../track.js';
+import { buildFootbridge } from './footbridge.js';
 import { buildGarden } from './garden.js';
 import { buildPeople } from './people.js';
 import { buildLine, buildTurntable, engine, placeTrain, wagon, type Train } from './railway.js';
@@ -49,6 +50,8 @@ scene.add(sun);
 
 buildGarden(scene);
 buildLine(scene);
+// It was put up for the afternoon.
+if (clip === 'footbridge-carry') buildFootbridge(scene);
 mergeStill(scene);
 const bridge = buildTurntable(scene);
 const people = buildPeople(scene);
@@ -82,8 +85,10 @@ renderer.shadowMap.enabled = true;
 renderer.shadowMap.type = THREE.PCFShadowMap;
 renderer.shadowMap.autoUpdate = false;
 renderer.toneMapping = THREE.NoToneMapping;
+/** In a clip whose camera keeps its place only what moves, and its shadow, has to be drawn again. */
+const moving = clip === 'ridge-loop' || clip === 'footbridge-carry';
 /** The six faces of a cube round the camera, a touch wider than 90° so that filtering never meets an edge. */
-const FACE = Math.round((width / 3840) * (clip === 'ridge-loop' ? 1000 : 1080));
+const FACE = Math.round((width / 3840) * (moving ? 1000 : 1080));
 const EDGE = 1.004;
 const LOOKS: [direction: number[], up: number[]][] = [
   [[1, 0, 0], [0, 1, 0]], [[-1, 0, 0], [0, 1, 0]], [[0, 1, 0], [0, 0, 1]],
@@ -163,8 +168,6 @@ quad.add(new THREE.Mesh(new THREE.PlaneGeometry(2, 2), unroll));
 const flat = new THREE.OrthographicCamera(-1, 1, 1, -1, 0, 1);
 const rows = new Uint8Array(width * height * 4);
 
-/** In a clip whose camera keeps its place only what moves, and its shadow, has to be drawn again. */
-const still = clip !== 'ridge-loop';
 let drawn = false;
 const movers = [...own.cars, ...other.cars].map((c) => c.group as THREE.Object3D).concat(bridge, people.objects);
 const lastBoxes = new Map<THREE.Camera, THREE.Box2>();
@@ -217,7 +220,7 @@ function render(time: number, position: number[], pose: Matrix3) {
         -(position[2]! + ahead * Math.cos(CORNER_HEADING)),
       );
       camera.updateMatrixWorld();
-      if (still && drawn) {
+      if (!moving && drawn) {
         const box = movedPart(camera);
         if (!box) continue;
         face.scissorTest = true;

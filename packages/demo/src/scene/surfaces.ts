@@ -1,6 +1,6 @@
 /** Textures and materials of the demo world, painted by code from a seeded generator. */
 import * as THREE from 'three';
-import { seededRandom } from '../random.js';
+import { seededRandom } from '@glimbo/core/random';
 
 export function painted(
   size: number,

@@ -1,4 +1,4 @@
-/** A seeded generator (mulberry32), so that every rendering of the demo world is the same. Returns numbers in 0…1. */
+/** A seeded generator (mulberry32), so that what is drawn by lot comes out the same every time. Returns numbers in 0…1. */
 export function seededRandom(seed: number): () => number {
   let a = seed >>> 0;
   return () => {

@@ -1,0 +1,299 @@
+/**
+ * The motion between two frames, from directions of the same points in both: rotation together with the direction of
+ * travel, so that driving forwards is not taken for turning. A point at distance D seen while the rig goes by d along t
+ * shifts by ρ = d/D against t; the part of its shift across t can only be rotation and noise, the part along t is also
+ * how near it is. ρ is taken as spread about a mean that is fitted with the rest: with no travel both come out as 0, and
+ * all of every shift counts for the rotation; with much travel only the parts across it count (the epipolar constraint).
+ * Seeded by RANSAC over pairs of points, then iteratively reweighted least squares with Geman and McClure's weight.
+ */
+import { apply, cross, DEGREES, dot, multiply, rotationAbout, transpose, unit, type Matrix3, type Vec3 } from '../geometry/rotation.js'; // prettier-ignore
+import { inverseDiagonal, solveSymmetric } from '../geometry/solve.js';
+import { seededRandom } from '../random.js';
+
+export interface Pairs {
+  /** Unit directions in the earlier frame's and the later frame's axes: x, y, z of each point in turn. */
+  before: Float64Array;
+  after: Float64Array;
+  count: number;
+}
+
+export interface MotionFit {
+  /** Turns a direction of the later frame into the earlier frame's axes. */
+  rotation: Matrix3;
+  /** Direction of travel in the earlier frame's axes (unit). */
+  travel: Vec3;
+  /** How sure that direction is: standard error in degrees. */
+  travelError: number;
+  /** Standard error of the rotation in degrees (root of the sum over its axes). */
+  error: number;
+  /** Mean shift by travel in radians of a point at a right angle to it. */
+  parallax: number;
+  /** Share of points that agree, 0…1, and the median of what they are off, in degrees. */
+  share: number;
+  residual: number;
+  /** 1 for every point that agrees. */
+  inliers: Uint8Array;
+}
+
+/** Trials of RANSAC. */
+const TRIALS = 60;
+/** Radians within which a pair of points has to carry others along: coarse, as near points shift by travel. */
+const COARSE = 0.012;
+const ROUNDS = 14;
+/** Radians that a good point is off: a tenth of a pixel of 1024 round. */
+const NOISE = 0.0006;
+/** Mean shift by travel in radians from which on only the parts of shifts across it count. */
+const PARALLAX = 2.5 * NOISE;
+const FEWEST = 12;
+
+/** Fits the motion; `start` is a rotation to try first, such as the last frame's. Null with too few points. */
+export function fitMotion(pairs: Pairs, start: Matrix3): MotionFit | null {
+  if (pairs.count < FEWEST) return null;
+  return refine(pairs, seed(pairs, start));
+}
+
+/** The rotation that takes most points along within COARSE, among `start` and those of random pairs of points. */
+function seed({ before, after, count }: Pairs, start: Matrix3): Matrix3 {
+  const random = seededRandom(count);
+  const at = (list: Float64Array, i: number): Vec3 => [list[3 * i]!, list[3 * i + 1]!, list[3 * i + 2]!];
+  const cost = (r: Matrix3) => {
+    let sum = 0;
+    for (let i = 0; i < count; i++) {
+      const [x, y, z] = apply(r, at(after, i));
+      const d = (x - before[3 * i]!) ** 2 + (y - before[3 * i + 1]!) ** 2 + (z - before[3 * i + 2]!) ** 2;
+      sum += Math.min(1, d / COARSE ** 2);
+    }
+    return sum;
+  };
+  let best = start;
+  let least = cost(start);
+  for (let k = 0; k < TRIALS; k++) {
+    const [i, j] = [Math.floor(random() * count), Math.floor(random() * count)];
+    const r = i === j ? null : rotationOfPairs(at(before, i), at(before, j), at(after, i), at(after, j));
+    const c = r ? cost(r) : Infinity;
+    if (c < least) [best, least] = [r!, c];
+  }
+  return best;
+}
+
+/** The rotation that takes c to a exactly and d as near to b as can be; null if they say too little. */
+function rotationOfPairs(a: Vec3, b: Vec3, c: Vec3, d: Vec3): Matrix3 | null {
+  const [p, q] = [triad(a, b), triad(c, d)];
+  return p && q ? multiply(transpose(p), q) : null;
+}
+
+/** Rows: a, the normal of a and b, and their cross product. */
+function triad(a: Vec3, b: Vec3): Matrix3 | null {
+  const n = cross(a, b);
+  if (Math.hypot(...n) < 0.3) return null;
+  const u = unit(n);
+  return [...a, ...u, ...cross(a, u)] as unknown as Matrix3;
+}
+
+/** State of the fit between rounds. */
+interface Model {
+  rotation: Matrix3;
+  travel: Vec3;
+  /** Mean and variance of ρ. */
+  near: number;
+  spread: number;
+}
+
+function refine(pairs: Pairs, rotation: Matrix3): MotionFit {
+  const { before, after, count } = pairs;
+  const weights = new Float64Array(count);
+  const flow = new Float64Array(3 * count);
+  const along = new Float64Array(count);
+  const off = new Float64Array(count);
+  const model: Model = { rotation, travel: [0, 0, 1], near: 0.004, spread: 0.01 ** 2 };
+  let normal = new Float64Array(25);
+  let scale = COARSE;
+  measure();
+  model.travel = travelOf(flow, before, weights.fill(1), count);
+  for (let round = 0; round < ROUNDS; round++) {
+    measure();
+    weigh();
+    if (round < 4) model.travel = travelOf(flow, before, weights, count);
+    const right = new Float64Array(5);
+    normal = new Float64Array(25);
+    collect(right);
+    for (let i = 0; i < 5; i++) normal[i * 6]! += i < 3 ? 1e-9 : 1e-6;
+    const step = solveSymmetric(normal, right, 5);
+    if (!step) break;
+    turnBy(step);
+    measure();
+    spreadOf();
+    scale = Math.max(2.5 * NOISE, scale * 0.65);
+    if (round > 9 && Math.hypot(step[0]!, step[1]!, step[2]!) < 1e-7) break;
+  }
+  weigh();
+  return outcome();
+
+  /** Shifts left over after the rotation, tangent to the sphere at the earlier directions. */
+  function measure() {
+    const r = model.rotation;
+    for (let i = 0; i < count; i++) {
+      const k = 3 * i;
+      const [px, py, pz] = [before[k]!, before[k + 1]!, before[k + 2]!];
+      const [ax, ay, az] = [after[k]!, after[k + 1]!, after[k + 2]!];
+      const x = r[0] * ax + r[1] * ay + r[2] * az - px;
+      const y = r[3] * ax + r[4] * ay + r[5] * az - py;
+      const z = r[6] * ax + r[7] * ay + r[8] * az - pz;
+      const radial = x * px + y * py + z * pz;
+      flow[k] = x - radial * px;
+      flow[k + 1] = y - radial * py;
+      flow[k + 2] = z - radial * pz;
+    }
+  }
+
+  /** Unit directions on the sphere at a point, against the travel and across it, and the sine of the angle to it. */
+  function axes(i: number): [m: Vec3, n: Vec3, sine: number] {
+    const p: Vec3 = [before[3 * i]!, before[3 * i + 1]!, before[3 * i + 2]!];
+    const t = model.travel;
+    const d = dot(t, p);
+    const m: Vec3 = [d * p[0] - t[0], d * p[1] - t[1], d * p[2] - t[2]];
+    const sine = Math.hypot(...m);
+    const k = sine > 1e-6 ? 1 / sine : 0;
+    const unit: Vec3 = [m[0] * k, m[1] * k, m[2] * k];
+    return [unit, cross(p, unit), sine];
+  }
+
+  /** Weights after how far each point is off, as Geman and McClure's. */
+  function weigh() {
+    for (let i = 0; i < count; i++) {
+      const [m, n, sine] = axes(i);
+      const f: Vec3 = [flow[3 * i]!, flow[3 * i + 1]!, flow[3 * i + 2]!];
+      along[i] = dot(f, m);
+      const across = dot(f, n);
+      const lengthwise = along[i]! - model.near * sine;
+      // A point that comes towards us from behind, or far more than others, agrees with nothing that stands still.
+      const allowed = scale ** 2 + model.spread * sine * sine;
+      const squared = (across / scale) ** 2 + lengthwise ** 2 / allowed + (along[i]! < 0 ? (along[i]! / (2 * scale)) ** 2 : 0);
+      off[i] = Math.sqrt(squared);
+      weights[i] = 1 / (1 + squared) ** 2;
+    }
+  }
+
+  /** The normal equations of three turns and two tilts of the travel. */
+  function collect(right: Float64Array) {
+    const [t1, t2] = tangents(model.travel);
+    const row = new Float64Array(5);
+    for (let i = 0; i < count; i++) {
+      const w = weights[i]!;
+      if (w < 1e-4) continue;
+      const [m, n, sine] = axes(i);
+      if (sine < 0.02) continue;
+      const p: Vec3 = [before[3 * i]!, before[3 * i + 1]!, before[3 * i + 2]!];
+      const f: Vec3 = [flow[3 * i]!, flow[3 * i + 1]!, flow[3 * i + 2]!];
+      const a = cross(p, n);
+      row.set(a);
+      const c = cross(f, p);
+      row[3] = -dot(c, t1) / sine;
+      row[4] = -dot(c, t2) / sine;
+      add(row, -dot(f, n), w / NOISE ** 2, 5, right);
+      // With much travel the part along it says how near a point is, and nothing sure about turning.
+      if (model.near > PARALLAX) continue;
+      row.set(cross(p, m));
+      add(row, -(dot(f, m) - model.near * sine), w / (NOISE ** 2 + model.spread * sine * sine), 3, right);
+    }
+  }
+
+  function add(row: Float64Array, value: number, weight: number, length: number, right: Float64Array) {
+    for (let i = 0; i < length; i++) {
+      right[i]! += weight * row[i]! * value;
+      for (let j = 0; j < length; j++) normal[i * 5 + j]! += weight * row[i]! * row[j]!;
+    }
+  }
+
+  function turnBy(step: number[]) {
+    const turn: Vec3 = [step[0]!, step[1]!, step[2]!];
+    model.rotation = multiply(rotationAbout(turn), model.rotation);
+    const [t1, t2] = tangents(model.travel);
+    const limit = 0.5 / Math.max(0.5, Math.hypot(step[3]!, step[4]!));
+    const t = [0, 1, 2].map((k) => model.travel[k]! + limit * (step[3]! * t1[k]! + step[4]! * t2[k]!));
+    model.travel = unit(t as unknown as Vec3);
+  }
+
+  /** Mean and spread of ρ over the points that agree; turns the travel round if points come from the other side. */
+  function spreadOf() {
+    let [sum, squares, total] = [0, 0, 0];
+    for (let i = 0; i < count; i++) {
+      const [m, , sine] = axes(i);
+      if (sine < 0.3) continue;
+      const rho = dot([flow[3 * i]!, flow[3 * i + 1]!, flow[3 * i + 2]!], m) / sine;
+      const w = weights[i]!;
+      sum += w * rho;
+      squares += w * rho * rho;
+      total += w;
+    }
+    if (total < 1e-6) return;
+    const mean = sum / total;
+    if (mean < 0) model.travel = [-model.travel[0], -model.travel[1], -model.travel[2]];
+    model.near = Math.abs(mean);
+    model.spread = Math.max(0, squares / total - mean * mean - NOISE ** 2);
+  }
+
+  function outcome(): MotionFit {
+    const inliers = new Uint8Array(count);
+    const left: number[] = [];
+    for (let i = 0; i < count; i++)
+      if (off[i]! < 2) {
+        inliers[i] = 1;
+        const [, n] = axes(i);
+        left.push(Math.abs(dot([flow[3 * i]!, flow[3 * i + 1]!, flow[3 * i + 2]!], n)));
+      }
+    left.sort((a, b) => a - b);
+    const residual = (left[left.length >> 1] ?? Math.PI) * DEGREES;
+    // The equations were weighted with NOISE; what is truly left over scales the errors.
+    const k = Math.max(0.3, residual / DEGREES / (0.67 * NOISE));
+    const variances = inverseDiagonal(normal, 5);
+    const root = (from: number, to: number) => variances ? k * DEGREES * Math.sqrt(variances.slice(from, to).reduce((a, b) => a + b, 0)) : 180; // prettier-ignore
+    return {
+      rotation: model.rotation,
+      travel: model.travel,
+      travelError: Math.min(180, root(3, 5)),
+      error: Math.min(180, root(0, 3)),
+      parallax: model.near,
+      share: left.length / count,
+      residual,
+      inliers,
+    };
+  }
+}
+
+/** Two unit vectors at right angles to a unit vector and to each other. */
+function tangents(t: Vec3): [Vec3, Vec3] {
+  const other: Vec3 = Math.abs(t[1]) < 0.8 ? [0, 1, 0] : [1, 0, 0];
+  const first = unit(cross(t, other));
+  return [first, cross(t, first)];
+}
+
+/** The direction whose great circles the shifts follow best: t for which t · (shift × place) is least over all points. */
+function travelOf(flow: Float64Array, places: Float64Array, weights: Float64Array, count: number): Vec3 {
+  const m = new Float64Array(9);
+  for (let i = 0; i < count; i++) {
+    const k = 3 * i;
+    const c = cross([flow[k]!, flow[k + 1]!, flow[k + 2]!], [places[k]!, places[k + 1]!, places[k + 2]!]);
+    // A long shift says no more about the direction than a middling one.
+    const w = weights[i]! / (dot(c, c) + (10 * NOISE) ** 2);
+    for (let a = 0; a < 3; a++) for (let b = 0; b < 3; b++) m[a * 3 + b]! += w * c[a]! * c[b]!;
+  }
+  for (let i = 0; i < 3; i++) m[i * 4]! += 1e-9;
+  // The eigenvector of the least eigenvalue, by inverse iteration.
+  let t: number[] = [0.31, 0.27, 0.91];
+  for (let n = 0; n < 24; n++) {
+    const next = solveSymmetric(m, t, 3);
+    if (!next) break;
+    const length = Math.hypot(...next);
+    t = next.map((v) => v / length);
+  }
+  // Of its two ends the one that points shift away from.
+  let from = 0;
+  for (let i = 0; i < count; i++) {
+    const k = 3 * i;
+    const f = flow[k]! * t[0]! + flow[k + 1]! * t[1]! + flow[k + 2]! * t[2]!;
+    from -= Math.sign(f) * Math.min(Math.abs(f), 10 * NOISE) * weights[i]!;
+  }
+  const sign = from < 0 ? -1 : 1;
+  return [sign * t[0]!, sign * t[1]!, sign * t[2]!];
+}

@@ -1,0 +1,43 @@
+/** How the rig moved: what the motion analysis found, one entry a frame (docs/formats/motion.md). */
+import type { Quaternion, Vec3 } from '../geometry/rotation.js';
+
+export const METHODS = ['points', 'patches'] as const;
+export type Method = (typeof METHODS)[number];
+
+export interface MotionFrame {
+  /** Seconds from the footage's start. */
+  time: number;
+  /** Turns a direction in this frame's picture into the first frame's axes. */
+  orientation: Quaternion;
+  /** Direction of travel in this frame's axes, and how sure that is, 0…1. */
+  travel: Vec3;
+  travelConfidence: number;
+  /** Share of the points that agree, brought down where they are few or say little; 0…1. */
+  trust: number;
+  /** What a point that agrees is off, degrees. */
+  residual: number;
+}
+
+/** A stretch in seconds in which the motion could not be seen; `out` is the first moment after it. */
+export interface Stretch {
+  in: number;
+  out: number;
+}
+
+export interface Motion {
+  format: 'glimbo-motion';
+  version: 1;
+  /** Frames a second. */
+  rate: number;
+  method: Method | 'sidecar';
+  frames: MotionFrame[];
+  /** Moments at which another recording begins: the first frame after each cut. */
+  cuts: number[];
+  /** Stretches whose motion is not to be trusted. */
+  bad: Stretch[];
+}
+
+/** Below this trust a frame's motion is not to be relied on. */
+export const TRUSTED = 0.35;
+/** From this confidence on the direction of travel holds to some 5°. */
+export const CONFIDENT = 0.5;

@@ -1,0 +1,201 @@
+/**
+ * The motion analysis by points: corners spread evenly over the sphere are followed from frame to frame, and the turn
+ * and travel between frames fitted to where they went. Besides the step from the last frame the turn since an earlier
+ * frame is fitted, as long as enough points have lasted: errors add up over such spans instead of over every frame.
+ */
+import { angleBetween, apply, DEGREES, IDENTITY, multiply, transpose, type Matrix3, type Vec3 } from '../geometry/rotation.js';
+import { fitMotion, type MotionFit, type Pairs } from './fit.js';
+import { cellOf, makeGrid, type Grid } from './grid.js';
+import { frameAt, turnFrame, type PatchFrame, type PatchTracker } from './tracker.js';
+
+export const POINT_GRID = makeGrid(17);
+/** Width in pixels of the frames that are looked at. */
+export const ANALYSIS_WIDTH = 1024;
+/** How alike a patch must stay to what it was. */
+const ALIKE = 0.8;
+/** Smallest corner score, in squared grey levels summed over its window. */
+const CORNER = 30;
+/** A point that disagreed so many times in a row is given up. */
+const STRIKES = 4;
+/** A new span begins when fewer than this share of its points are left. */
+const LASTING = 0.55;
+/** A span's turn counts if so large a share of its points agree, and if the steps say the same to so many degrees. */
+const SPAN_SHARE = 0.4;
+const SPAN_APART = 1;
+
+interface Point {
+  slot: number;
+  /** Its patch's frame and the rig's orientation when it was taken. */
+  taken: PatchFrame;
+  takenIn: Matrix3;
+  direction: Vec3;
+  before: Vec3;
+  /** Where it was in the span's first frame; null for a later one. */
+  spanStart: Vec3 | null;
+  strikes: number;
+  /** Whether it belongs to the world or to the rig itself, once the rig has turned enough to tell. */
+  kind: 'new' | 'world' | 'rig';
+}
+
+/** Degrees by which a point must have shifted by the rig's turning alone, to tell what it belongs to. */
+const TELLING = 1.2;
+/** What shifted by less than this share of it is part of the rig. */
+const STUCK = 0.2;
+
+/** What one frame brought. */
+export interface Step {
+  /** Turns a direction of this frame into the last frame's axes. */
+  turn: Matrix3;
+  fit: MotionFit | null;
+  /** Points that could be followed, and that there were. */
+  followed: number;
+  points: number;
+}
+
+/** The turn over several frames at once: from frame `from` to frame `to`. */
+export interface Span {
+  from: number;
+  to: number;
+  turn: Matrix3;
+}
+
+export class PointAnalysis {
+  private points: Point[] = [];
+  private readonly free: number[];
+  private orientation: Matrix3 = IDENTITY;
+  private turn: Matrix3 = IDENTITY;
+  private readonly steps: Step[] = [];
+  private readonly spans: Span[] = [];
+  /** The span that has begun: its first frame, the orientation there, the number of its points, and how far it is known. */
+  private span = { from: 0, orientation: IDENTITY as Matrix3, points: 0, known: null as Span | null };
+  /** For each cell whether what was seen there last belonged to the rig. */
+  private readonly rig: Uint8Array;
+
+  constructor(
+    private readonly tracker: PatchTracker,
+    private readonly grid: Grid = POINT_GRID,
+  ) {
+    this.rig = new Uint8Array(grid.cells);
+    this.free = Array.from({ length: tracker.capacity }, (_, i) => i);
+  }
+
+  /** Takes the next frame: grey bytes of the tracker's size. */
+  next(grey: Uint8Array): Step {
+    this.tracker.setPicture(grey);
+    const points = this.points.length;
+    let fit: MotionFit | null = null;
+    if (this.steps.length) {
+      this.follow();
+      const pairs = this.pairs((p) => p.before);
+      fit = fitMotion(pairs, this.turn);
+      this.accept(fit, pairs.points);
+      this.tell();
+    }
+    const step = { turn: this.turn, fit, followed: this.points.length, points };
+    this.steps.push(step);
+    this.replenish();
+    return step;
+  }
+
+  /** All that was found, once every frame was taken. */
+  result(): { steps: Step[]; spans: Span[] } {
+    this.endSpan();
+    return { steps: this.steps, spans: this.spans };
+  }
+
+  /** Finds every point in the new frame, beginning where it would be if the rig went on turning as before. */
+  private follow() {
+    const expected = multiply(this.orientation, this.turn);
+    const back = transpose(this.turn);
+    this.points = this.points.filter((p) => {
+      const guess = turnFrame(multiply(transpose(expected), p.takenIn), p.taken);
+      const near = { ...guess, direction: apply(back, p.direction) };
+      let found = this.tracker.find(p.slot, near, 2);
+      if (found.alike < ALIKE) found = this.tracker.find(p.slot, near, 3);
+      if (found.alike < ALIKE) {
+        this.free.push(p.slot);
+        return false;
+      }
+      p.before = p.direction;
+      p.direction = found.direction;
+      return true;
+    });
+  }
+
+  /** Points of the world alone: what turns with the rig, a mount or a wagon, would hold the estimate back. */
+  private pairs(earlier: (p: Point) => Vec3 | null): Pairs & { points: Point[] } {
+    const ofWorld = ({ kind, direction }: Point) => kind === 'world' || (kind === 'new' && !this.rig[cellOf(this.grid, direction)]); // prettier-ignore
+    const points = this.points.filter((p) => ofWorld(p) && earlier(p) !== null);
+    const before = new Float64Array(points.length * 3);
+    const after = new Float64Array(points.length * 3);
+    points.forEach((p, i) => {
+      before.set(earlier(p)!, 3 * i);
+      after.set(p.direction, 3 * i);
+    });
+    return { before, after, count: points.length, points };
+  }
+
+  /** Takes over a fitted step, and the turn since the span began; gives up points that do not agree. */
+  private accept(fit: MotionFit | null, fitted: Point[]) {
+    this.turn = fit?.rotation ?? IDENTITY;
+    this.orientation = multiply(this.orientation, this.turn);
+    if (!fit) return this.beginSpan();
+    const since = this.pairs((p) => p.spanStart);
+    if (since.count < this.span.points * LASTING) this.beginSpan();
+    else {
+      const guess = multiply(transpose(this.span.orientation), this.orientation);
+      const long = fitMotion(since, guess);
+      if (long && long.share > SPAN_SHARE && angleOf(multiply(transpose(long.rotation), guess)) < SPAN_APART)
+        this.span.known = { from: this.span.from, to: this.steps.length, turn: long.rotation };
+    }
+    fitted.forEach((p, i) => (p.strikes = fit.inliers[i] ? 0 : p.strikes + 1));
+    this.points = this.points.filter((p) => {
+      if (p.strikes < STRIKES) return true;
+      this.free.push(p.slot);
+      return false;
+    });
+  }
+
+  /** Tells points of the world from points of the rig. */
+  private tell() {
+    for (const p of this.points) {
+      if (p.kind !== 'new') continue;
+      const unmoved = turnFrame(multiply(transpose(this.orientation), p.takenIn), p.taken).direction;
+      const expected = angleBetween(unmoved, p.taken.direction);
+      if (expected < TELLING) continue;
+      p.kind = angleBetween(p.direction, p.taken.direction) < STUCK * expected ? 'rig' : 'world';
+      this.rig[cellOf(this.grid, p.direction)] = p.kind === 'rig' ? 1 : 0;
+    }
+  }
+
+  private endSpan() {
+    if (this.span.known && this.span.known.to > this.span.from + 1) this.spans.push(this.span.known);
+  }
+
+  /** Begins a span at the present frame. */
+  private beginSpan() {
+    this.endSpan();
+    for (const p of this.points) p.spanStart = p.direction;
+    this.span = { from: this.steps.length, orientation: this.orientation, points: this.pairs((p) => p.spanStart).count, known: null }; // prettier-ignore
+  }
+
+  /** Takes new points where cells have none. */
+  private replenish() {
+    const wanted = new Uint8Array(this.grid.cells).fill(1);
+    for (const p of this.points) wanted[cellOf(this.grid, p.direction)] = 0;
+    for (const { direction, score } of this.tracker.corners(wanted)) {
+      const slot = score >= CORNER ? this.free.pop() : undefined;
+      if (slot === undefined) continue;
+      const taken = frameAt(direction);
+      if (!this.tracker.take(slot, taken)) {
+        this.free.push(slot);
+        continue;
+      }
+      this.points.push({ slot, taken, takenIn: this.orientation, direction, before: direction, spanStart: this.steps.length === 1 ? direction : null, strikes: 0, kind: 'new' }); // prettier-ignore
+    }
+    if (this.steps.length === 1) this.span.points = this.points.length;
+  }
+}
+
+/** Angle of a rotation in degrees. */
+const angleOf = (m: Matrix3) => Math.acos(Math.max(-1, Math.min(1, (m[0] + m[4] + m[8] - 1) / 2))) * DEGREES;

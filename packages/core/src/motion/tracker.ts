@@ -1,0 +1,48 @@
+/** What the motion analysis needs of the module that follows patches (the kernel's motion.ts). */
+import { apply, type Matrix3, type Vec3 } from '../geometry/rotation.js';
+
+/** Where a patch lies: unit direction of its middle in the picture, and its two axes on the plane that touches the sphere there. */
+export interface PatchFrame {
+  direction: Vec3;
+  across: Vec3;
+  up: Vec3;
+}
+
+export interface Corner {
+  /** Number of the grid's cell it is the best place of. */
+  cell: number;
+  /** Smaller eigenvalue of its structure matrix, in squared grey levels. */
+  score: number;
+  direction: Vec3;
+}
+
+export interface PatchTracker {
+  /** Width of the frames in pixels; they are half as high. */
+  readonly width: number;
+  /** Number of patches it can keep. */
+  readonly capacity: number;
+  /** Takes over the next frame: width × width/2 grey bytes, equirectangular, from the top row down. */
+  setPicture(grey: Uint8Array): void;
+  /** The best corner of each cell whose byte in `wanted` is not 0. */
+  corners(wanted: Uint8Array): Corner[];
+  /** Keeps the patch there under a slot; gives its contrast, 0 if it shows nothing. */
+  take(slot: number, at: PatchFrame): number;
+  /** Where a slot's patch is now, beginning near `guess` on a level of 0 (finest) to 3; `alike` is a correlation, −2 where it was lost. */
+  find(slot: number, guess: PatchFrame, coarsest: number): { direction: Vec3; alike: number };
+}
+
+/** A patch's frame at a direction: east and north, or any axes at the poles. */
+export function frameAt(direction: Vec3): PatchFrame {
+  const [x, y, z] = direction;
+  const flat = Math.hypot(x, z);
+  const across: Vec3 = flat > 1e-6 ? [z / flat, 0, -x / flat] : [1, 0, 0];
+  const up: Vec3 = [y * across[2] - z * across[1], z * across[0] - x * across[2], x * across[1] - y * across[0]];
+  return { direction, across, up };
+}
+
+/** A frame turned by a rotation. */
+export const turnFrame = (m: Matrix3, f: PatchFrame): PatchFrame => ({
+  direction: apply(m, f.direction),
+  across: apply(m, f.across),
+  up: apply(m, f.up),
+});

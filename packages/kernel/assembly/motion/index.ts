@@ -1,0 +1,7 @@
+/**
+ * What the motion analysis computes for every pixel: the levels of a frame, corners in it, and where patches taken in
+ * earlier frames are now. All memory belongs to the host; pointers are byte offsets.
+ */
+export { findCorners } from './corners';
+export { findPatch, patchBytes, takePatch } from './patch';
+export { halveLevel, smooth } from './pyramid';

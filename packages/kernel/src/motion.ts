@@ -1,0 +1,84 @@
+/** Following small patches of the picture from frame to frame: the WASM module of the motion analysis with a typed face. */
+import { DEGREES, type Vec3 } from '@glimbo/core/geometry/rotation';
+import { directionOf } from '@glimbo/core/geometry/sphere';
+import type { Corner, PatchFrame, PatchTracker } from '@glimbo/core/motion/tracker';
+
+interface Exports {
+  smooth(bytes: number, out: number, width: number, height: number): void;
+  halveLevel(from: number, out: number, width: number, height: number): void;
+  findCorners(
+    level: number, width: number, height: number, rows: number, columns: number, wanted: number, scratch: number, out: number,
+  ): void; // prettier-ignore
+  patchBytes(levels: number): number;
+  takePatch(patch: number, levels: number, pyramid: number, width: number, frame: number): number;
+  findPatch(patch: number, coarsest: number, pyramid: number, width: number, frame: number): number;
+}
+
+/** Below this the module keeps its own constants and stack. */
+const RESERVED = 16384;
+const LEVELS = 4;
+/** Corners are looked for on this level: half the frame's size. */
+const CORNER_LEVEL = 1;
+
+/**
+ * A tracker for grey frames of width × width/2 pixels, with room for `capacity` patches. `columns` is the number of
+ * cells in each row of the grid in which corners are looked for. Memory is fixed: some 20 bytes a pixel.
+ */
+export async function createTracker(module: WebAssembly.Module, width: number, capacity: number, columns: number[]): Promise<PatchTracker> {
+  const height = width / 2;
+  const cells = columns.reduce((a, b) => a + b, 0);
+  let end = RESERVED;
+  const claim = (bytes: number) => {
+    const at = end;
+    end += Math.ceil(bytes / 16) * 16;
+    return at;
+  };
+  const bytes = claim(width * height);
+  const levels = Array.from({ length: LEVELS }, (_, n) => claim(((width * height) >> (2 * n)) * 4));
+  const scratch = claim(((width * height) >> (2 * CORNER_LEVEL)) * 12);
+  const [pyramid, rows, wantedAt, found, frameAt] = [claim(LEVELS * 4), claim(columns.length * 4), claim(cells), claim(cells * 12), claim(72)]; // prettier-ignore
+  const patches = claim(0);
+  // A patch's size is known only from the module; no level of it takes more than this.
+  const pages = Math.ceil((end + capacity * LEVELS * 2048) / 65536);
+  const memory = new WebAssembly.Memory({ initial: pages, maximum: pages });
+  const wasm = (await WebAssembly.instantiate(module, { env: { memory } })).exports as unknown as Exports;
+  const patchSize = wasm.patchBytes(LEVELS);
+  new Uint32Array(memory.buffer, pyramid, LEVELS).set(levels);
+  new Int32Array(memory.buffer, rows, columns.length).set(columns);
+  const frame = new Float64Array(memory.buffer, frameAt, 9);
+  const setFrame = ({ direction, across, up }: PatchFrame) => {
+    frame.set(direction);
+    frame.set(across, 3);
+    frame.set(up, 6);
+  };
+
+  return {
+    width,
+    capacity,
+    setPicture(grey) {
+      new Uint8Array(memory.buffer, bytes, width * height).set(grey);
+      wasm.smooth(bytes, levels[0]!, width, height);
+      for (let n = 1; n < LEVELS; n++)
+        wasm.halveLevel(levels[n - 1]!, levels[n]!, width >> (n - 1), height >> (n - 1));
+    },
+    corners(wanted) {
+      new Uint8Array(memory.buffer, wantedAt, cells).set(wanted);
+      wasm.findCorners(levels[CORNER_LEVEL]!, width >> CORNER_LEVEL, height >> CORNER_LEVEL, columns.length, rows, wantedAt, scratch, found); // prettier-ignore
+      const values = new Float32Array(memory.buffer, found, cells * 3);
+      const corners: Corner[] = [];
+      for (let cell = 0; cell < cells; cell++)
+        if (wanted[cell] && values[cell * 3]! > 0)
+          corners.push({ cell, score: values[cell * 3]!, direction: directionOf(values[cell * 3 + 1]! * DEGREES, values[cell * 3 + 2]! * DEGREES) }); // prettier-ignore
+      return corners;
+    },
+    take(slot, at) {
+      setFrame(at);
+      return wasm.takePatch(patches + slot * patchSize, LEVELS, pyramid, width, frameAt);
+    },
+    find(slot, guess, coarsest) {
+      setFrame(guess);
+      const alike = wasm.findPatch(patches + slot * patchSize, Math.min(LEVELS - 1, coarsest), pyramid, width, frameAt); // prettier-ignore
+      return { direction: [frame[0]!, frame[1]!, frame[2]!] as Vec3, alike };
+    },
+  };
+}
