@@ -20,7 +20,7 @@ npx(
 ); // prettier-ignore
 
 npx(
-  root, 'asc', 'packages/kernel/assembly/motion/index.ts', '--importMemory', '--initialMemory', '1', '--maximumMemory', '65536',
+  root, 'asc', 'packages/kernel/assembly/motion/index.ts', '--enable', 'simd', '--importMemory', '--initialMemory', '1', '--maximumMemory', '65536',
   '--memoryBase', '1024', '--runtime', 'stub', '--use', 'abort=', '-O3', '--noAssert', '--outFile', 'build/engine/motion.wasm',
 ); // prettier-ignore
 

@@ -11,7 +11,7 @@ interface Exports {
   ): void; // prettier-ignore
   patchBytes(levels: number): number;
   takePatch(patch: number, levels: number, pyramid: number, width: number, frame: number): number;
-  findPatch(patch: number, coarsest: number, pyramid: number, width: number, frame: number): number;
+  findPatch(patch: number, coarsest: number, finest: number, pyramid: number, width: number, frame: number): number;
 }
 
 /** Below this the module keeps its own constants and stack. */
@@ -75,9 +75,9 @@ export async function createTracker(module: WebAssembly.Module, width: number, c
       setFrame(at);
       return wasm.takePatch(patches + slot * patchSize, LEVELS, pyramid, width, frameAt);
     },
-    find(slot, guess, coarsest) {
+    find(slot, guess, coarsest, finest = 0) {
       setFrame(guess);
-      const alike = wasm.findPatch(patches + slot * patchSize, Math.min(LEVELS - 1, coarsest), pyramid, width, frameAt); // prettier-ignore
+      const alike = wasm.findPatch(patches + slot * patchSize, Math.min(LEVELS - 1, coarsest), finest, pyramid, width, frameAt); // prettier-ignore
       return { direction: [frame[0]!, frame[1]!, frame[2]!] as Vec3, alike };
     },
   };

@@ -38,6 +38,6 @@ export interface Motion {
 }
 
 /** Below this trust a frame's motion is not to be relied on. */
-export const TRUSTED = 0.35;
+export const TRUSTED = 0.25;
 /** From this confidence on the direction of travel holds to some 5°. */
 export const CONFIDENT = 0.5;

@@ -9,6 +9,8 @@ import { cellOf, makeGrid, type Grid } from './grid.js';
 import { frameAt, turnFrame, type PatchFrame, type PatchTracker } from './tracker.js';
 
 export const POINT_GRID = makeGrid(17);
+/** Points followed at once. */
+export const POINT_CAPACITY = 380;
 /** Width in pixels of the frames that are looked at. */
 export const ANALYSIS_WIDTH = 1024;
 /** How alike a patch must stay to what it was. */
@@ -22,6 +24,9 @@ const LASTING = 0.55;
 /** A span's turn counts if so large a share of its points agree, and if the steps say the same to so many degrees. */
 const SPAN_SHARE = 0.4;
 const SPAN_APART = 1;
+/** Frames from one look at a span's turn to the next, and from one search for new points to the next. */
+const SPAN_EVERY = 3;
+const REPLENISH_EVERY = 3;
 
 interface Point {
   slot: number;
@@ -93,7 +98,7 @@ export class PointAnalysis {
     }
     const step = { turn: this.turn, fit, followed: this.points.length, points };
     this.steps.push(step);
-    this.replenish();
+    if ((this.steps.length - 1) % REPLENISH_EVERY === 0 || this.points.length < this.grid.cells / 3) this.replenish();
     return step;
   }
 
@@ -142,7 +147,7 @@ export class PointAnalysis {
     if (!fit) return this.beginSpan();
     const since = this.pairs((p) => p.spanStart);
     if (since.count < this.span.points * LASTING) this.beginSpan();
-    else {
+    else if ((this.steps.length - this.span.from) % SPAN_EVERY === 0) {
       const guess = multiply(transpose(this.span.orientation), this.orientation);
       const long = fitMotion(since, guess);
       if (long && long.share > SPAN_SHARE && angleOf(multiply(transpose(long.rotation), guess)) < SPAN_APART)

@@ -27,8 +27,11 @@ export interface PatchTracker {
   corners(wanted: Uint8Array): Corner[];
   /** Keeps the patch there under a slot; gives its contrast, 0 if it shows nothing. */
   take(slot: number, at: PatchFrame): number;
-  /** Where a slot's patch is now, beginning near `guess` on a level of 0 (finest) to 3; `alike` is a correlation, −2 where it was lost. */
-  find(slot: number, guess: PatchFrame, coarsest: number): { direction: Vec3; alike: number };
+  /**
+   * Where a slot's patch is now, beginning near `guess`, from level `coarsest` (at most 3) to level `finest` (0: the
+   * picture's own pixels); `alike` is a correlation, −2 where it was lost.
+   */
+  find(slot: number, guess: PatchFrame, coarsest: number, finest?: number): { direction: Vec3; alike: number };
 }
 
 /** A patch's frame at a direction: east and north, or any axes at the poles. */

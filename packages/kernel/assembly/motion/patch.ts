@@ -3,12 +3,14 @@
  * same wherever they lie. A patch is taken once, on several levels, and found again in later frames by the inverse
  * compositional form of Lucas and Kanade's method (Baker and Matthews 2004), from the coarsest level to the finest.
  */
-import { acrossOf, blend, blendInside, downOf } from './pyramid';
+import { acrossOf, blend, blendFour, downOf } from './pyramid';
 
 /** Samples from a patch's middle to its edge, and across. */
 const HALF: i32 = 5;
 const SIDE: i32 = 2 * HALF + 1;
 const COUNT: i32 = SIDE * SIDE;
+/** Bytes from a patch's first value to its last. */
+const LAST: usize = <usize>(COUNT - 1) << 2;
 /** Bytes of one level of a patch: values, slopes across and up, and the inverse of their matrix (3), each 32 bits. */
 const LEVEL_BYTES: usize = <usize>(COUNT * 3 + 3) << 2;
 const STEPS: i32 = 6;
@@ -20,10 +22,10 @@ export function patchBytes(levels: i32): i32 {
   return levels * <i32>LEVEL_BYTES;
 }
 
-const values = memory.data((SIDE + 2) * (SIDE + 2) * 4);
+const values = memory.data((SIDE + 2) * (SIDE + 2) * 4 + 16);
 
-/** Sine of the latitude from which on every sample's place is computed exactly: nearer the poles a parabola is too far off. */
-const STEEP: f64 = 0.93;
+/** Nearer to a pole than so many times its own half every sample's place is computed exactly: a parabola is too far off. */
+const CLEAR: f64 = 3;
 const places = memory.data(9 * 2 * 8);
 
 /**
@@ -42,7 +44,8 @@ function sampleAll(out: usize, reach: i32, level: usize, width: i32, frame: usiz
   const bx = load<f64>(frame, 48) * step;
   const by = load<f64>(frame, 56) * step;
   const bz = load<f64>(frame, 64) * step;
-  if (abs(y) > STEEP) {
+  const near = CLEAR * <f64>reach * step;
+  if (1 - y * y < near * near) {
     for (let j = -reach; j <= reach; j++)
       for (let i = -reach; i <= reach; i++) {
         const px = x + <f64>i * ax + <f64>j * bx;
@@ -65,8 +68,8 @@ function sampleAll(out: usize, reach: i32, level: usize, width: i32, frame: usiz
       if (u - middle > <f64>height) u -= <f64>width;
       else if (middle - u > <f64>height) u += <f64>width;
       const v = downOf(px, py, pz, height);
-      // Parabolas through the nine may bulge past them by a little.
-      if (u < 2 || u > <f64>(width - 4) || v < 2 || v > <f64>(height - 4)) inside = false;
+      // Parabolas through the nine may bulge past them by a little, and four are taken at a time.
+      if (u < 6 || u > <f64>(width - 8) || v < 6 || v > <f64>(height - 8)) inside = false;
       store<f64>(place, u);
       store<f64>(place, v, 8);
       place += 16;
@@ -89,13 +92,14 @@ function sampleAll(out: usize, reach: i32, level: usize, width: i32, frame: usiz
     const vs = 0.5 * (v2 - v0) * r;
     const vc = (0.5 * (v2 + v0) - v1) * r * r;
     if (inside) {
-      for (let i = -reach; i <= reach; i++) {
-        const a = <f32>i;
-        const u = <f32>u1 + a * (<f32>us + a * <f32>uc);
-        const v = <f32>v1 + a * (<f32>vs + a * <f32>vc);
-        store<f32>(out, blendInside(level, width, u, v));
-        out += 4;
+      // The last four may write past the row's end; the next row, or the buffer's slack, takes that.
+      for (let i = 0; i <= 2 * reach; i += 4) {
+        const a = f32x4.add(f32x4.splat(<f32>(i - reach)), f32x4(0, 1, 2, 3));
+        const u = f32x4.add(f32x4.splat(<f32>u1), f32x4.mul(a, f32x4.add(f32x4.splat(<f32>us), f32x4.mul(a, f32x4.splat(<f32>uc)))));
+        const v = f32x4.add(f32x4.splat(<f32>v1), f32x4.mul(a, f32x4.add(f32x4.splat(<f32>vs), f32x4.mul(a, f32x4.splat(<f32>vc)))));
+        v128.store(out + (<usize>i << 2), blendFour(level, width, u, v));
       }
+      out += <usize>(2 * reach + 1) << 2;
       continue;
     }
     for (let i = -reach; i <= reach; i++) {
@@ -113,19 +117,28 @@ function row(offset: usize, low: f64, mid: f64, high: f64): f64 {
   return low * load<f64>(p) + mid * load<f64>(p, 48) + high * load<f64>(p, 96);
 }
 
-/** Brings values to a mean of 0 and a standard deviation of 1; gives the deviation there was. */
-function normalise(at: usize, count: i32): f32 {
-  let sum: f32 = 0;
-  let squares: f32 = 0;
-  for (let i = 0; i < count; i++) {
-    const v = load<f32>(at + (<usize>i << 2));
-    sum += v;
-    squares += v * v;
+// @ts-ignore: decorator
+@inline
+function sumOf(lanes: v128): f32 {
+  return f32x4.extract_lane(lanes, 0) + f32x4.extract_lane(lanes, 1) + f32x4.extract_lane(lanes, 2) + f32x4.extract_lane(lanes, 3);
+}
+
+/** Brings COUNT values to a mean of 0 and a standard deviation of 1; gives the deviation there was. */
+function normalise(at: usize): f32 {
+  const last = at + (<usize>(COUNT - 1) << 2);
+  let sums = f32x4.splat(0);
+  let squares = f32x4.splat(0);
+  for (let p = at; p < last; p += 16) {
+    const v = v128.load(p);
+    sums = f32x4.add(sums, v);
+    squares = f32x4.add(squares, f32x4.mul(v, v));
   }
-  const mean = sum / <f32>count;
-  const deviation = Mathf.sqrt(max<f32>(0, squares / <f32>count - mean * mean));
+  const end = load<f32>(last);
+  const mean = (sumOf(sums) + end) / <f32>COUNT;
+  const deviation = Mathf.sqrt(max<f32>(0, (sumOf(squares) + end * end) / <f32>COUNT - mean * mean));
   const k: f32 = deviation > 1e-3 ? 1 / deviation : 0;
-  for (let i = 0; i < count; i++) store<f32>(at + (<usize>i << 2), (load<f32>(at + (<usize>i << 2)) - mean) * k);
+  for (let p = at; p < last; p += 16) v128.store(p, f32x4.mul(f32x4.sub(v128.load(p), f32x4.splat(mean)), f32x4.splat(k)));
+  store<f32>(last, (end - mean) * k);
   return deviation;
 }
 
@@ -148,7 +161,7 @@ function takeLevel(at: usize): f32 {
   const row = (SIDE + 2) << 2;
   for (let j = 0; j < SIDE; j++)
     memory.copy(at + <usize>(j * SIDE * 4), values + <usize>((j + 1) * row + 4), <usize>(SIDE * 4));
-  const deviation = normalise(at, COUNT);
+  const deviation = normalise(at);
   const k: f32 = deviation > 1e-3 ? 0.5 / deviation : 0;
   const across = at + (<usize>COUNT << 2);
   const up = across + (<usize>COUNT << 2);
@@ -205,11 +218,12 @@ function move(frame: usize, a: f64, b: f64): void {
 }
 
 /**
- * Finds a patch again in the present frame, starting on level `coarsest`: moves `frame` to where it is and gives how
- * alike they are there, as a correlation of −1…1; −2 where it was lost on the way.
+ * Finds a patch again in the present frame, from level `coarsest` to level `finest`: moves `frame` to where it is and gives how
+ * alike they were before the last step, as a correlation of −1…1; −2 where it was lost on the way.
  */
-export function findPatch(patch: usize, coarsest: i32, pyramid: usize, width: i32, frame: usize): f32 {
-  for (let n = coarsest; n >= 0; n--) {
+export function findPatch(patch: usize, coarsest: i32, finest: i32, pyramid: usize, width: i32, frame: usize): f32 {
+  let alike: f32 = -2;
+  for (let n = coarsest; n >= finest; n--) {
     const at = patch + <usize>n * LEVEL_BYTES;
     const level = load<u32>(pyramid + (<usize>n << 2));
     const inverse = at + (<usize>(3 * COUNT) << 2);
@@ -217,15 +231,21 @@ export function findPatch(patch: usize, coarsest: i32, pyramid: usize, width: i3
     let gone: f64 = 0;
     for (let s = 0; s < STEPS; s++) {
       sampleAll(values, HALF, level, width >> n, frame);
-      normalise(values, COUNT);
-      let ex: f32 = 0;
-      let ey: f32 = 0;
-      for (let i = 0; i < COUNT; i++) {
-        const offset = <usize>i << 2;
-        const e = load<f32>(values + offset) - load<f32>(at + offset);
-        ex += e * load<f32>(at + (<usize>COUNT << 2) + offset);
-        ey += e * load<f32>(at + (<usize>(2 * COUNT) << 2) + offset);
+      normalise(values);
+      let xs = f32x4.splat(0);
+      let ys = f32x4.splat(0);
+      let squares = f32x4.splat(0);
+      for (let o: usize = 0; o < LAST; o += 16) {
+        const e = f32x4.sub(v128.load(values + o), v128.load(at + o));
+        xs = f32x4.add(xs, f32x4.mul(e, v128.load(at + o, COUNT * 4)));
+        ys = f32x4.add(ys, f32x4.mul(e, v128.load(at + o, COUNT * 8)));
+        squares = f32x4.add(squares, f32x4.mul(e, e));
       }
+      const end = load<f32>(values + LAST) - load<f32>(at + LAST);
+      const ex = sumOf(xs) + end * load<f32>(at + LAST, COUNT * 4);
+      const ey = sumOf(ys) + end * load<f32>(at + LAST, COUNT * 8);
+      // Both are normalised, so that their difference tells their correlation.
+      alike = 1 - (sumOf(squares) + end * end) / (<f32>COUNT * 2);
       let dx = <f64>(load<f32>(inverse) * ex + load<f32>(inverse, 4) * ey);
       let dy = <f64>(load<f32>(inverse, 4) * ex + load<f32>(inverse, 8) * ey);
       const length = Math.sqrt(dx * dx + dy * dy);
@@ -237,12 +257,8 @@ export function findPatch(patch: usize, coarsest: i32, pyramid: usize, width: i3
       gone += length;
       if (gone > 12) return -2;
       move(frame, -dx * step, -dy * step);
-      if (length < (n > 0 ? 0.06 : 0.015)) break;
+      if (length < (n > finest ? 0.06 : 0.015)) break;
     }
   }
-  sampleAll(values, HALF, load<u32>(pyramid), width, frame);
-  normalise(values, COUNT);
-  let alike: f32 = 0;
-  for (let i = 0; i < COUNT; i++) alike += load<f32>(values + (<usize>i << 2)) * load<f32>(patch + (<usize>i << 2));
-  return alike / <f32>COUNT;
+  return alike;
 }

@@ -1,0 +1,114 @@
+/**
+ * The motion analysis by patches, slower and meant for poor footage: in every frame larger patches are taken all over
+ * the sphere, whatever they show, and each new frame is compared with several earlier ones. What the comparisons say
+ * is put together after how sure each is, so that a noisy, dark or smeared frame is not the only witness.
+ */
+import { IDENTITY, matrixOf, multiply, quaternionOf, rotationAbout, rotationVector, transpose, type Matrix3, type Vec3 } from '../geometry/rotation.js'; // prettier-ignore
+import { fitMotion, type MotionFit } from './fit.js';
+import { POINT_GRID, type Span, type Step } from './points.js';
+import { frameAt, turnFrame, type PatchFrame, type PatchTracker } from './tracker.js';
+
+/** How many frames back each new one is compared. */
+const BACK = [1, 2, 4, 8];
+const KEPT = Math.max(...BACK);
+/** Patches of every frame; every cell of the grid may give one. */
+const PATCHES = POINT_GRID.cells;
+export const PATCH_CAPACITY = (KEPT + 1) * PATCHES;
+/** How alike a patch must be to what it was. */
+const ALIKE = 0.55;
+/** Smallest corner score: next to nothing. */
+const CORNER = 2;
+/** Patches are compared on these levels: the finest detail of poor footage is noise. */
+const COARSEST = 3;
+const FINEST = 1;
+/** Radians by which comparisons may differ in their turn from the best one. */
+const APART = 0.02;
+
+interface Kept {
+  orientation: Matrix3;
+  patches: { slot: number; frame: PatchFrame }[];
+}
+
+export class PatchAnalysis {
+  private readonly kept: Kept[] = [];
+  private readonly free = Array.from({ length: PATCH_CAPACITY }, (_, i) => i);
+  private readonly steps: Step[] = [];
+  private orientation: Matrix3 = IDENTITY;
+  private turn: Matrix3 = IDENTITY;
+
+  constructor(private readonly tracker: PatchTracker) {}
+
+  /** Takes the next frame: grey bytes of the tracker's size. */
+  next(grey: Uint8Array): Step {
+    this.tracker.setPicture(grey);
+    const step = this.steps.length ? this.compare() : { turn: IDENTITY, fit: null, followed: 0, points: 0 };
+    this.turn = step.turn;
+    // Transposing stands in for inverting here, so what is not quite a rotation would grow threefold with every frame.
+    this.orientation = matrixOf(quaternionOf(multiply(this.orientation, step.turn)));
+    this.steps.push(step);
+    this.keep();
+    return step;
+  }
+
+  /** All that was found, once every frame was taken. */
+  result(): { steps: Step[]; spans: Span[] } {
+    return { steps: this.steps, spans: [] };
+  }
+
+  private compare(): Step {
+    const expected = multiply(this.orientation, this.turn);
+    const fits: { fit: MotionFit; turn: Matrix3; weight: number }[] = [];
+    let [followed, points] = [0, 0];
+    for (const back of BACK) {
+      const earlier = this.kept[this.kept.length - back];
+      if (!earlier) continue;
+      const guess = multiply(transpose(earlier.orientation), expected);
+      const { fit, found } = this.match(earlier, guess);
+      if (back === 1) [followed, points] = [found, earlier.patches.length];
+      if (!fit) continue;
+      const orientation = multiply(earlier.orientation, fit.rotation);
+      fits.push({ fit, turn: multiply(transpose(this.orientation), orientation), weight: fit.share / (fit.error ** 2 + 1e-4) }); // prettier-ignore
+    }
+    const best = fits.reduce<(typeof fits)[number] | null>((a, b) => (a && a.weight >= b.weight ? a : b), null);
+    if (!best) return { turn: IDENTITY, fit: null, followed, points };
+    // The mean of those that agree, as a small turn away from the best.
+    const sum = [0, 0, 0];
+    let total = 0;
+    for (const { turn, weight } of fits) {
+      const off = rotationVector(multiply(transpose(best.turn), turn));
+      if (Math.hypot(...off) > APART) continue;
+      off.forEach((v, k) => (sum[k]! += v * weight));
+      total += weight;
+    }
+    const mean = multiply(best.turn, rotationAbout(sum.map((v) => v / total) as unknown as Vec3));
+    // The step from the last frame alone tells the direction of travel.
+    return { turn: mean, fit: fits[0]!.fit, followed, points };
+  }
+
+  private match(earlier: Kept, guess: Matrix3): { fit: MotionFit | null; found: number } {
+    const back = transpose(guess);
+    const before: number[] = [];
+    const after: number[] = [];
+    for (const { slot, frame } of earlier.patches) {
+      const { direction, alike } = this.tracker.find(slot, turnFrame(back, frame), COARSEST, FINEST);
+      if (alike < ALIKE) continue;
+      before.push(...frame.direction);
+      after.push(...direction);
+    }
+    const count = before.length / 3;
+    return { fit: fitMotion({ before: Float64Array.from(before), after: Float64Array.from(after), count }, guess), found: count }; // prettier-ignore
+  }
+
+  private keep() {
+    if (this.kept.length > KEPT - 1) for (const p of this.kept.shift()!.patches) this.free.push(p.slot);
+    const patches: Kept['patches'] = [];
+    for (const { direction, score } of this.tracker.corners(new Uint8Array(POINT_GRID.cells).fill(1))) {
+      const slot = score >= CORNER ? this.free.pop() : undefined;
+      if (slot === undefined) continue;
+      const frame = frameAt(direction);
+      if (this.tracker.take(slot, frame)) patches.push({ slot, frame });
+      else this.free.push(slot);
+    }
+    this.kept.push({ orientation: this.orientation, patches });
+  }
+}
