@@ -1,5 +1,5 @@
 /** The command line: the same engine without a browser. Progress on standard error, results on standard output. */
-import { readFileSync } from 'node:fs';
+import { existsSync, readFileSync } from 'node:fs';
 import { copyFile, mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { dirname, isAbsolute, join, resolve } from 'node:path';
@@ -8,9 +8,13 @@ import { parseSize, sizeOf } from '@glimbo/core/lens/format';
 import { sphereWidth } from '@glimbo/core/stitch/source';
 import { CODECS, type Codec } from '@glimbo/core/take/clip';
 import type { Take } from '@glimbo/core/take/take';
+import { LEAST_AGREEMENT, matchInWords, matchSidecar, readSidecar, withSidecar } from '@glimbo/core/motion/sidecar';
+import { METHODS, type Method, type Motion } from '@glimbo/core/motion/motion';
 import { readTake } from '@glimbo/core/take/validate';
 import { MediaError } from '@glimbo/media/ffmpeg';
 import { gather } from '@glimbo/media/gather';
+import { analyseMotion } from '@glimbo/media/motion';
+import { writeMotion } from '@glimbo/media/motion-file';
 import { probe } from '@glimbo/media/probe';
 import { openRecording, readRecording, type Recording } from '@glimbo/media/recording';
 import { exportClip } from '@glimbo/media/render/clip';
@@ -19,9 +23,11 @@ import { renderStill } from '@glimbo/media/render/still';
 const USAGE = `Usage:
   ./glimbo export TAKE.json --out FILE.mp4 [--size 1920x1080] [--rate 30] [--codec ${CODECS.join('|')}] [--quality N | --bitrate 18M] [--sphere]
   ./glimbo frame TAKE.json --time S --out FILE.png [--size WxH]
+  ./glimbo motion FILE --out FILE.json [--method points|patches] [--sidecar FILE.csv [--use replace|anchor]]
   ./glimbo probe FILE
   ./glimbo sweep FILE --out FILE.png
-What a picture shows (lenses, a part of the sphere) is read from FILE.source.json beside the footage, or --source FILE.`;
+What a picture shows (lenses, a part of the sphere) is read from FILE.source.json beside the footage, or --source FILE;
+how the rig moved is read from FILE.motion.json beside it, or --motion FILE.`;
 
 const { values, positionals } = parse();
 
@@ -38,6 +44,10 @@ function parse() {
         bitrate: { type: 'string' },
         time: { type: 'string' },
         source: { type: 'string' },
+        motion: { type: 'string' },
+        method: { type: 'string' },
+        sidecar: { type: 'string' },
+        use: { type: 'string' },
         sphere: { type: 'boolean' },
         help: { type: 'boolean' },
       },
@@ -81,7 +91,15 @@ async function loadTake(file: string | undefined): Promise<{ take: Take; recordi
   }
   const take = readTake(plain);
   const footage = isAbsolute(take.footage) ? take.footage : resolve(dirname(file), take.footage);
-  return { take, recording: await openRecording(footage, values.source) };
+  const beside = `${footage}.motion.json`;
+  const motion = values.motion ?? (existsSync(beside) ? beside : undefined);
+  return { take, recording: { ...(await openRecording(footage, values.source)), motion } };
+}
+
+function sidecarSamples(file: string) {
+  const samples = readSidecar(readFileSync(file, 'utf8'));
+  if (typeof samples === 'string') fail(`${file} is not a motion sidecar: ${samples}.`, false);
+  return samples;
 }
 
 const needOut = () => values.out ?? fail('Say where to write with --out FILE.');
@@ -126,6 +144,40 @@ const commands: Record<string, (argument: string | undefined) => Promise<void>> 
     const time = numeric('time', 0, 1e6, null) ?? fail('Say which moment with --time SECONDS.');
     await renderStill(take, recording, time, sizeFor(take), out);
     process.stdout.write(`${JSON.stringify({ file: out, time })}\n`);
+  },
+  async motion(argument) {
+    const out = needOut();
+    const file = argument ?? fail('Name a file.');
+    const method = (values.method ?? 'points') as Method;
+    if (!METHODS.includes(method)) fail(`--method must be ${METHODS.join(' or ')}, not "${method}".`);
+    const use = values.use ?? 'replace';
+    if (use !== 'replace' && use !== 'anchor') fail(`--use must be replace or anchor, not "${use}".`);
+    const samples = values.sidecar ? sidecarSamples(values.sidecar) : null;
+    const recording = await openRecording(file, values.source);
+    const { facts, doubts } = await readRecording(recording);
+    const share = (s: number) => process.stderr.write(`\r${Math.round(s * 100)} %   `);
+    let motion: Motion;
+    const whole = recording.source.kind === 'sphere' && !recording.source.stereo && !doubts.some((d) => d.kind === 'variable-rate'); // prettier-ignore
+    if (whole) motion = await analyseMotion(file, facts, { method, progress: share });
+    else {
+      // What the lenses saw is laid flat first, as it is for the proxy.
+      const folder = await mkdtemp(join(tmpdir(), 'glimbo-motion-'));
+      try {
+        await gather(recording, facts, join(folder, 'made'), { variableRate: true, progress: (s) => share(s / 2) });
+        motion = await analyseMotion(join(folder, 'made', 'proxy.mp4'), facts, { method, progress: (s) => share(0.5 + s / 2) }); // prettier-ignore
+      } finally {
+        await rm(folder, { recursive: true, force: true });
+      }
+    }
+    process.stderr.write('\n');
+    if (samples) {
+      const match = matchSidecar(samples, motion);
+      if (match.agreement < LEAST_AGREEMENT) fail(`The sidecar does not belong to this footage: ${matchInWords(match)}.`, false); // prettier-ignore
+      process.stderr.write(`sidecar: ${matchInWords(match)}\n`);
+      motion = withSidecar(motion, samples, match, use);
+    }
+    await writeMotion(out, motion);
+    process.stdout.write(`${JSON.stringify({ file: out, method: motion.method, frames: motion.frames.length, cuts: motion.cuts, bad: motion.bad })}\n`); // prettier-ignore
   },
   async probe(argument) {
     const { facts, doubts } = await probe(argument ?? fail('Name a file.'));

@@ -13,7 +13,8 @@ import {
   startHistory,
   undo,
 } from '../src/take/history.js';
-import { correctionOf, newTake } from '../src/take/take.js';
+import { correctionOf } from '../src/take/correction.js';
+import { newTake } from '../src/take/take.js';
 import { clipTiming, framesIn } from '../src/take/timing.js';
 import { readTake, TakeError } from '../src/take/validate.js';
 import { squeezeBand } from '../src/sweep/sweep.js';
@@ -67,9 +68,9 @@ describe('take documents', () => {
 
 describe('orientation', () => {
   test('the centre becomes ahead, and upside down is turned over', () => {
-    const centred = correctionOf({ orientation: { centre: { pan: 90, tilt: 0 } } });
+    const centred = correctionOf({ orientation: { centre: { pan: 90, tilt: 0 } } }).at(0);
     apply(centred, [1, 0, 0]).forEach((v, i) => expect(v).toBeCloseTo([0, 0, 1][i]!, 12));
-    const turned = correctionOf({ orientation: { mount: { pan: 0, tilt: 0, roll: 180 } } });
+    const turned = correctionOf({ orientation: { mount: { pan: 0, tilt: 0, roll: 180 } } }).at(0);
     apply(turned, [0, -1, 0]).forEach((v, i) => expect(v).toBeCloseTo([0, 1, 0][i]!, 12));
   });
 });

@@ -167,6 +167,7 @@ async function stitched(recording: Recording, facts: MediaFacts, folder: string,
   let finish: ReturnType<typeof follow> | undefined;
   await render({
     take: null,
+    corrections: null,
     picture: source,
     source: facts,
     target: size,

@@ -1,6 +1,7 @@
 /** The motion analysis of a footage, from its reduced copy. */
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { LevelLooks } from '@glimbo/core/level/looks';
 import { finishMotion } from '@glimbo/core/motion/finish';
 import type { Method, Motion } from '@glimbo/core/motion/motion';
 import { PatchAnalysis, PATCH_CAPACITY } from '@glimbo/core/motion/patches';
@@ -29,10 +30,12 @@ export async function analyseMotion(
   const capacity = method === 'points' ? POINT_CAPACITY : PATCH_CAPACITY;
   const tracker = await createTracker(module, ANALYSIS_WIDTH, capacity, POINT_GRID.columns);
   const analysis = method === 'points' ? new PointAnalysis(tracker) : new PatchAnalysis(tracker);
+  const looks = new LevelLooks(ANALYSIS_WIDTH, rate);
   let done = 0;
   for await (const grey of greyFrames(file, rate, signal)) {
     if (done >= frames) continue;
-    analysis.next(grey);
+    const { turn } = analysis.next(grey);
+    looks.next(done, grey, turn);
     done++;
     if (done % 10 === 0) progress?.(Math.min(0.99, done / frames));
   }
@@ -42,7 +45,7 @@ export async function analyseMotion(
   const { steps, spans } = analysis.result();
   // A frame that the file lacks at its end moves like the last one.
   while (steps.length < frames) steps.push({ ...steps.at(-1)! });
-  return finishMotion(steps, spans, rate, method);
+  return { ...finishMotion(steps, spans, rate, method), levels: looks.levels, sky: looks.sky };
 }
 
 /** The frames of a file as grey pictures of ANALYSIS_WIDTH × HEIGHT bytes; the same buffer is used again for each. */

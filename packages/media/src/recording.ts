@@ -10,6 +10,8 @@ export interface Recording {
   /** The file, and the second lens's file where there is one. */
   files: string[];
   source: Source;
+  /** The file with its motion analysis, if there is one. */
+  motion?: string;
 }
 
 export const wholeSphere = (file: string): Recording => ({ files: [file], source: { kind: 'sphere' } });

@@ -17,6 +17,8 @@ const VAGUE = 0.12;
 /** Spread in frames over which the direction of travel is smoothed. */
 const TRAVEL_SPREAD = 1.5;
 const TRAVEL_REACH = 5;
+/** Error in degrees at which a direction of travel is only half sure. */
+const SURE = 2.2;
 /** How far the shift by travel must stand out from the noise for a direction to be told. */
 const CLEAR = 1.2;
 
@@ -57,6 +59,7 @@ export function finishMotion(steps: readonly Step[], spans: readonly Span[], rat
     })),
     cuts: cuts.map(seconds),
     bad: bad.map(([from, to]): Stretch => ({ in: seconds(from), out: seconds(to) })),
+    levels: [],
   };
 }
 
@@ -145,5 +148,5 @@ function meanDirection(list: { direction: Vec3; weight: number }[]): { direction
   const squares = weights.reduce((a, b) => a + b * b, 0);
   const spread = Math.sqrt(list.reduce((s, d, i) => s + weights[i]! * (1 - dot(direction, d.direction)), 0) * 2 / total) * DEGREES; // prettier-ignore
   const error = spread / Math.sqrt(Math.max(1, (total * total) / squares - 1));
-  return { direction, confidence: 1 / (1 + (error / 3) ** 2) };
+  return { direction, confidence: 1 / (1 + (error / SURE) ** 2) };
 }

@@ -35,6 +35,19 @@ export interface Motion {
   cuts: number[];
   /** Stretches whose motion is not to be trusted. */
   bad: Stretch[];
+  /** Where the picture itself says up is, at some moments, in that frame's axes. */
+  levels: LevelProposal[];
+  /** Up in the first frame's axes, as far as it is known from gravity. */
+  up?: Vec3;
+  /** Where the sky is in the picture on the whole, in the rig's axes, for telling how it was mounted. */
+  sky?: Vec3;
+}
+
+export interface LevelProposal {
+  time: number;
+  up: Vec3;
+  /** 0…1. */
+  confidence: number;
 }
 
 /** Below this trust a frame's motion is not to be relied on. */

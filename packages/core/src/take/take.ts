@@ -1,6 +1,8 @@
 /** The take: one edit of one footage, as the open document described in docs/formats/take.md. */
-import { IDENTITY, multiply, rotationOf, transpose, type Angles, type Matrix3 } from '../geometry/rotation.js';
+import type { Angles } from '../geometry/rotation.js';
+import type { LevelKey } from '../level/level.js';
 import { emptyPath, type Path } from '../path/path.js';
+import type { Steady } from '../steady/settings.js';
 
 export interface Take {
   format: 'glimbo-take';
@@ -12,6 +14,10 @@ export interface Take {
   /** Frames a second at which the footage's frames are shown: 30 read as 24 runs slower. Its own rate when absent. */
   reading?: number;
   orientation?: { mount?: Angles; centre?: { pan: number; tilt: number } };
+  /** How it is steadied; not at all when absent. */
+  steady?: Steady;
+  /** Moments at which the horizon was put straight, in order of time. */
+  level?: { keys: LevelKey[] };
   frame: { aspect: string };
   path: Path;
 }
@@ -24,17 +30,6 @@ export const newTake = (footage: string, duration: number): Take => ({
   frame: { aspect: '16:9' },
   path: emptyPath(),
 });
-
-/** The correction C that turns a direction in the footage's picture into the world: the mount, then the centre. */
-export function correctionOf(take: Pick<Take, 'orientation'>): Matrix3 {
-  const { mount, centre } = take.orientation ?? {};
-  const mounted = mount ? rotationOf(mount) : IDENTITY;
-  return centre ? multiply(transpose(rotationOf({ ...centre, roll: 0 })), mounted) : mounted;
-}
-
-/** Rotation from the virtual camera's axes to the footage's picture: C⁻¹ · R. */
-export const cameraToSource = (take: Pick<Take, 'orientation'>, camera: Matrix3): Matrix3 =>
-  multiply(transpose(correctionOf(take)), camera);
 
 /** How many times longer the footage lasts as it is read than as it was filmed at `rate` frames a second. */
 export const stretchOf = (take: Pick<Take, 'reading'>, rate: number) => (take.reading ? rate / take.reading : 1);

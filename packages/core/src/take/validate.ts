@@ -8,6 +8,7 @@ import {
 import { aspectRatio } from '../lens/format.js';
 import { EASES } from '../path/ease.js';
 import { CHANNELS, emptyPath } from '../path/path.js';
+import { HEADINGS, LONGEST_WINDOW, noSteady, PIN_KINDS, STEADY_MODES } from '../steady/settings.js';
 import type { Take } from './take.js';
 
 const MOST_KEYFRAMES = 20_000;
@@ -52,6 +53,33 @@ function channelProblem(channel: unknown): string | null {
   return null;
 }
 
+/** Things in a list in order of time, no two at once, each passing a test of its own. */
+function listProblem(value: unknown, what: string, test: (item: Record<string, unknown>) => string | null) {
+  if (!Array.isArray(value)) return `${what}s are a list`;
+  if (value.length > MOST_KEYFRAMES) return `there are at most ${MOST_KEYFRAMES} ${what}s`;
+  let before = -Infinity;
+  for (const item of value as Record<string, unknown>[]) {
+    if (!item || !finite(item.time)) return `each ${what} needs a time that is a number`;
+    if (item.time <= before) return `${what}s must be in order of time, no two at the same time`;
+    before = item.time;
+    const problem = test(item);
+    if (problem) return problem;
+  }
+  return null;
+}
+
+const pinsProblem = (value: unknown) =>
+  listProblem(value, 'pin', ({ kind }) =>
+    (PIN_KINDS as readonly unknown[]).includes(kind) ? null : `a pin's kind is one of ${PIN_KINDS.join(', ')}`,
+  );
+
+const levelsProblem = (value: unknown) =>
+  listProblem(value, 'level key', ({ up }) =>
+    Array.isArray(up) && up.length === 3 && up.every(finite) && Math.abs(Math.hypot(...(up as number[])) - 1) < 1e-3
+      ? null
+      : "a level key's up is a direction of length 1: [x, y, z]",
+  );
+
 class RangeShape {
   @IsNumber() @Min(0) in!: number;
   @IsNumber() @Min(0) @Max(1e6) out!: number;
@@ -86,6 +114,21 @@ class PathShape {
   @Checked(channelProblem) shiftX?: unknown;
   @Checked(channelProblem) shiftY?: unknown;
 }
+class HeadingShape {
+  @IsIn(HEADINGS) follows!: string;
+  @IsNumber() @Min(0) @Max(LONGEST_WINDOW) window!: number;
+}
+class SteadyShape {
+  @IsIn(STEADY_MODES) mode!: string;
+  @IsOptional() @IsNumber() @Min(0) @Max(100) strength?: number;
+  @IsOptional() @IsNumber() @Min(0) @Max(LONGEST_WINDOW) window?: number;
+  @IsOptional() @Checked(pinsProblem) pins?: unknown;
+  @IsOptional() @IsNumber() @Min(0) frame?: number;
+  @IsOptional() @IsObject() @ValidateNested() @Type(() => HeadingShape) heading?: HeadingShape;
+}
+class LevelShape {
+  @Checked(levelsProblem) keys!: unknown;
+}
 class TakeShape {
   @Equals('glimbo-take') format!: string;
   @Equals(1) version!: number;
@@ -93,6 +136,8 @@ class TakeShape {
   @IsObject() @ValidateNested() @Type(() => RangeShape) range!: RangeShape;
   @IsOptional() @IsNumber() @Min(1) @Max(240) reading?: number;
   @IsOptional() @IsObject() @ValidateNested() @Type(() => OrientationShape) orientation?: OrientationShape;
+  @IsOptional() @IsObject() @ValidateNested() @Type(() => SteadyShape) steady?: SteadyShape;
+  @IsOptional() @IsObject() @ValidateNested() @Type(() => LevelShape) level?: LevelShape;
   @IsObject() @ValidateNested() @Type(() => FrameShape) frame!: FrameShape;
   @IsOptional() @IsObject() @ValidateNested() @Type(() => PathShape) path?: PathShape;
 }
@@ -104,7 +149,7 @@ export class TakeError extends Error {
   }
 }
 
-/** Reads a take from parsed JSON, filling in channels that are absent. Throws TakeError. */
+/** Reads a take from parsed JSON, filling in channels and settings that are absent. Throws TakeError. */
 export function readTake(plain: unknown): Take {
   if (typeof plain !== 'object' || plain === null || Array.isArray(plain))
     throw new TakeError(['it is not a JSON object']);
@@ -115,7 +160,8 @@ export function readTake(plain: unknown): Take {
   if (problems.length > 0) throw new TakeError(problems);
   const path = { ...emptyPath(), ...take.path };
   for (const name of CHANNELS) path[name] ??= [];
-  return { ...take, path };
+  const steady = take.steady && { ...noSteady(), ...take.steady };
+  return { ...take, ...(steady ? { steady } : {}), path };
 }
 
 function flatten(errors: ValidationError[], prefix: string): string[] {

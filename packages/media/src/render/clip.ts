@@ -2,7 +2,10 @@
 import { rename, rm } from 'node:fs/promises';
 import { DEFAULT_QUALITY, endingOf, type ClipSettings } from '@glimbo/core/take/clip';
 import { stretchOf, type Take } from '@glimbo/core/take/take';
-import { clipTiming } from '@glimbo/core/take/timing';
+import { correctionOf } from '@glimbo/core/take/correction';
+import { clipTiming, type ClipTiming } from '@glimbo/core/take/timing';
+import { readMotion } from '../motion-file.js';
+import { markSpherical } from '../spherical.js';
 import { BT709, MediaError, SAFE_INPUT } from '../ffmpeg.js';
 import { pictureInput, readRecording, type Recording } from '../recording.js';
 import { render } from './pipeline.js';
@@ -55,6 +58,7 @@ export async function exportClip(
   try {
     await render({
       take: settings.sphere ? null : take,
+      corrections: await correctionsOf(take, recording, { start: range.in, step, frames }),
       picture: recording.source,
       source: facts,
       target: { width, height },
@@ -74,12 +78,29 @@ export async function exportClip(
       progress: (done) => options.progress?.(done, frames),
       signal: options.signal,
     }); // prettier-ignore
+    if (settings.sphere) await markSpherical(part);
     await rename(part, out);
   } catch (error) {
     await rm(part, { force: true });
     throw error;
   }
   return { frames, rate, width, height, seconds: frames / rate };
+}
+
+/** The correction of every frame of a clip in memory that threads can share; null where there is none to speak of. */
+export async function correctionsOf(take: Take, recording: Recording, { start, step, frames }: Pick<ClipTiming, 'step' | 'frames'> & { start: number }) {
+  const correction = correctionOf(take, await motionFor(take, recording));
+  const values = new Float64Array(new SharedArrayBuffer(frames * 72));
+  for (let n = 0; n < frames; n++) values.set(correction.at(start + n * step), 9 * n);
+  return values;
+}
+
+/** The motion that a take's steadying needs; null where it needs none. Throws MediaError if there is none. */
+export async function motionFor(take: Take, { motion }: Recording) {
+  if (!take.steady || take.steady.mode === 'off') return null;
+  if (!motion)
+    throw new MediaError('This take is steadied, but the motion of its footage was not analysed. Analyse it first, or switch Steady off.'); // prettier-ignore
+  return readMotion(motion);
 }
 
 /** The encoder's arguments; also what the benchmark gives to ffmpeg alone, so that both do the same work. */

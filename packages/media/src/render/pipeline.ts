@@ -15,6 +15,8 @@ import type { WorkerSetup } from './worker.js';
 export interface RenderRequest {
   /** What is drawn: a take's view, or without one the whole sphere. */
   take: Take | null;
+  /** The correction C of every frame of the clip, nine doubles each in shared memory; null for none. */
+  corrections: Float64Array | null;
   /** What the decoded picture shows. */
   picture: Source;
   /** Size of the decoded picture. */
@@ -55,13 +57,14 @@ export async function render(request: RenderRequest): Promise<void> {
   const decoder = start('ffmpeg', request.decoder(pipes.read), ['ignore', 'ignore', 'pipe']);
   const encoder = start('ffmpeg', request.encoder(pipes.write), request.encoderStreams ?? ['ignore', 'ignore', 'pipe']);
   request.onEncoder?.(encoder);
-  const { take, picture, start: begin, step, frames, sourceFrames, skip, target } = request;
+  const { take, corrections, picture, start: begin, step, frames, sourceFrames, skip, target } = request;
   const shared = {
     module,
     memory,
     plan,
     counters,
     take,
+    corrections,
     picture,
     start: begin,
     step,

@@ -4,11 +4,14 @@ import { rename, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { createMemory, Kernel, needsMips } from '@glimbo/kernel';
 import { frameBytes, planMemory, STRIPE_ROWS } from '@glimbo/kernel/memory';
+import { IDENTITY, type Matrix3 } from '@glimbo/core/geometry/rotation';
+import { correctionOf } from '@glimbo/core/take/correction';
 import { sphereWidth, type Source } from '@glimbo/core/stitch/source';
 import type { Take } from '@glimbo/core/take/take';
 import { engineFolder, MediaError, output } from '../ffmpeg.js';
 import type { MediaFacts } from '../probe.js';
 import { pictureInput, readRecording, type Recording } from '../recording.js';
+import { motionFor } from './clip.js';
 import { shotAt } from './shot.js';
 
 /** Renders the frame at a time in seconds to a PNG file; without a take the whole sphere. Throws MediaError. */
@@ -21,7 +24,9 @@ export async function renderStill(
 ) {
   const { facts } = await readRecording(recording);
   const raw = await decodeFrame(recording, facts, time);
-  const rgb = toRgb(await drawFrame(take, recording.source, raw, facts, time, size), size.width, size.height);
+  const correction = take ? correctionOf(take, await motionFor(take, recording)).at(time) : IDENTITY;
+  const yuv = await drawFrame(take, recording.source, raw, facts, time, size, correction);
+  const rgb = toRgb(yuv, size.width, size.height);
   const png = await output('ffmpeg', [
     '-v', 'error', '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-s', `${size.width}x${size.height}`, '-i', '-',
     '-frames:v', '1', '-c:v', 'png', '-f', 'image2pipe', '-',
@@ -55,6 +60,7 @@ export async function drawFrame(
   source: { width: number; height: number },
   time: number,
   target: { width: number; height: number },
+  correction: Matrix3 = take ? correctionOf(take).at(time) : IDENTITY,
 ) {
   const plan = planMemory({ source, target, workers: 1, ring: 1, fullChroma: true });
   const memory = createMemory(plan.size);
@@ -67,7 +73,7 @@ export async function drawFrame(
   const bytes = new Uint8Array(memory.buffer);
   const slot = plan.sources[0]!;
   bytes.set(raw, slot.pointer);
-  const shot = shotAt(take, picture, time, target.width, target.height);
+  const shot = shotAt(take, correction, picture, time, target.width, target.height);
   kernel.ready(shot, slot, needsMips(shot.picture, sphereWidth(picture, source.width)), 0, 1, 0);
   const rows = Math.ceil(target.height / 8);
   for (let row = 0; row < rows; row += STRIPE_ROWS)

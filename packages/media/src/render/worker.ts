@@ -6,6 +6,7 @@ import { closeSync, openSync, readSync, writeSync } from 'node:fs';
 import { parentPort, workerData } from 'node:worker_threads';
 import { Kernel, needsMips } from '@glimbo/kernel';
 import { STRIPE_ROWS, type MemoryPlan } from '@glimbo/kernel/memory';
+import { IDENTITY, type Matrix3 } from '@glimbo/core/geometry/rotation';
 import { sphereWidth, type Source } from '@glimbo/core/stitch/source';
 import type { Take } from '@glimbo/core/take/take';
 import { ABORTED, MIP_PARTS, MIPS, NEXT, READ, STRIPES, WRITTEN } from './counters.js';
@@ -26,6 +27,8 @@ export interface WorkerSetup {
   skip: number;
   /** What is drawn: a take's view, or without one the whole sphere. */
   take: Take | null;
+  /** The correction of every frame of the clip, nine doubles each; none for the sphere as it was filmed. */
+  corrections: Float64Array | null;
   picture: Source;
   /** Time of the first frame, and from one frame to the next, in seconds of the footage. */
   start: number;
@@ -111,6 +114,11 @@ function write() {
   closeSync(fd);
 }
 
+function correctionAt(n: number): Matrix3 {
+  const { corrections } = setup;
+  return corrections ? (Array.from(corrections.subarray(9 * n, 9 * n + 9)) as unknown as Matrix3) : IDENTITY;
+}
+
 async function draw() {
   const kernel = await Kernel.create(setup.module, memory, plan);
   const perFrame = MIP_PARTS + stripes;
@@ -122,7 +130,7 @@ async function draw() {
     if (n >= frames) return;
     const step = ticket % perFrame;
     const slot = n % ring;
-    const shot = shotAt(setup.take, setup.picture, setup.start + n * setup.step, setup.width, setup.height);
+    const shot = shotAt(setup.take, correctionAt(n), setup.picture, setup.start + n * setup.step, setup.width, setup.height);
     until(READ, (count) => count > n);
     if (step < MIP_PARTS) {
       kernel.ready(shot, plan.sources[slot]!, needsMips(shot.picture, wide), step, MIP_PARTS, setup.index);

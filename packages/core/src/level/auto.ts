@@ -1,0 +1,71 @@
+/** Levelling a whole take from what is known: gravity, or what the picture shows at many moments, and the rig's motion. */
+import { apply, dot, matrixOf, transpose, unit, type Vec3 } from '../geometry/rotation.js';
+import type { Motion } from '../motion/motion.js';
+import { segments } from '../motion/finish.js';
+
+/** Seconds to either side over which what the picture shows is put together. */
+const SPREAD = 3;
+/** Cosine beyond which a single look is set aside: some 10°. */
+const OUTLIER = 0.985;
+
+/**
+ * Up in the axes of the first frame at a time, put together from looks at the picture around it, or from gravity; null if
+ * nothing is known. Slow drift of the analysis is followed by it, as looks far away count less.
+ */
+export function upInFirst(motion: Motion, time: number): { up: Vec3; confidence: number } | null {
+  if (motion.up) return { up: motion.up, confidence: 1 };
+  const { parts, looks } = looksOf(motion);
+  const here = parts[frameOf(motion, time)];
+  const near = looks.filter((l) => l.part === here);
+  if (near.length === 0) return null;
+  const weigh = (centre: Vec3 | null): { up: Vec3; confidence: number } | null => {
+    const sum = [0, 0, 0];
+    let [total, sure] = [0, 0];
+    for (const { time: t, up, confidence } of near) {
+      if (centre && dot(centre, up) < OUTLIER) continue;
+      const g = Math.exp(-0.5 * ((t - time) / SPREAD) ** 2) + 1e-4;
+      const w = g * (confidence ** 4 + 1e-4);
+      up.forEach((v, k) => (sum[k]! += v * w));
+      total += g;
+      sure += g * confidence;
+    }
+    return total > 0 ? { up: unit(sum as unknown as Vec3), confidence: sure / total } : null;
+  };
+  let found = weigh(null);
+  for (let round = 0; round < 3 && found; round++) found = weigh(found.up) ?? found;
+  return found;
+}
+
+/** Up in the picture's own axes at a time, with the rig's motion taken from the nearest frame. */
+export function upInPicture(motion: Motion, time: number): { up: Vec3; confidence: number } | null {
+  const first = upInFirst(motion, time);
+  if (!first) return null;
+  const { orientation } = motion.frames[frameOf(motion, time)]!;
+  return { ...first, up: apply(transpose(matrixOf(orientation)), first.up) };
+}
+
+const frameOf = (motion: Motion, time: number) =>
+  Math.max(0, Math.min(motion.frames.length - 1, Math.floor(time * motion.rate + 1e-6)));
+
+interface Looks {
+  parts: Int32Array;
+  looks: { time: number; up: Vec3; confidence: number; part: number }[];
+}
+const cache = new WeakMap<Motion, Looks>();
+
+/** All looks in the first frame's axes; computed once for a motion. */
+function looksOf(motion: Motion): Looks {
+  let known = cache.get(motion);
+  if (!known) {
+    const parts = segments(new Set(motion.cuts.map((t) => Math.round(t * motion.rate))), motion.frames.length);
+    // In the dark every edge is a chance one.
+    const seen = motion.levels.filter((l) => !motion.bad.some((b) => l.time >= b.in && l.time < b.out));
+    const looks = seen.map(({ time, up, confidence }) => {
+      const n = frameOf(motion, time);
+      return { time, confidence, up: apply(matrixOf(motion.frames[n]!.orientation), up), part: parts[n]! };
+    });
+    known = { parts, looks };
+    cache.set(motion, known);
+  }
+  return known;
+}

@@ -1,0 +1,38 @@
+/** Checks motion documents at every boundary. */
+import type { Motion, MotionFrame } from './motion.js';
+
+const finite = (v: unknown): v is number => typeof v === 'number' && Number.isFinite(v);
+const vector = (v: unknown, length: number): v is number[] => Array.isArray(v) && v.length === length && v.every(finite);
+const stretch = (v: unknown) => {
+  const s = v as { in?: unknown; out?: unknown } | null;
+  return !!s && finite(s.in) && finite(s.out) && s.out > s.in;
+};
+
+/** The motion in parsed JSON, members that may be absent filled in; or what is wrong with it. */
+export function readMotionDocument(plain: unknown): Motion | string {
+  const m = plain as Partial<Motion> | null;
+  if (!m || typeof m !== 'object' || m.format !== 'glimbo-motion' || m.version !== 1)
+    return 'it does not say glimbo-motion, version 1';
+  if (!finite(m.rate) || m.rate <= 0 || m.rate > 1000) return 'rate must be a number of frames a second';
+  if (!Array.isArray(m.frames) || m.frames.length === 0) return 'it has no frames';
+  for (const [n, f] of (m.frames as Partial<MotionFrame>[]).entries()) {
+    if (!f || !finite(f.time) || !vector(f.orientation, 4)) return `frame ${n} needs a time and an orientation`;
+    if (Math.abs(Math.hypot(...f.orientation) - 1) > 0.01) return `the orientation of frame ${n} is not a unit quaternion`;
+  }
+  if (m.cuts !== undefined && !(Array.isArray(m.cuts) && m.cuts.every(finite))) return 'cuts must be a list of times';
+  if (m.bad !== undefined && !(Array.isArray(m.bad) && m.bad.every(stretch))) return 'bad must be a list of stretches';
+  if (m.up !== undefined && !vector(m.up, 3)) return 'up must be a direction';
+  return {
+    ...(m as Motion),
+    frames: m.frames.map((f) => ({
+      ...f,
+      travel: vector(f.travel, 3) ? f.travel : [0, 0, 1],
+      travelConfidence: finite(f.travelConfidence) ? f.travelConfidence : 0,
+      trust: finite(f.trust) ? f.trust : 1,
+      residual: finite(f.residual) ? f.residual : 0,
+    })) as MotionFrame[],
+    cuts: m.cuts ?? [],
+    bad: m.bad ?? [],
+    levels: Array.isArray(m.levels) ? m.levels.filter((l) => l && finite(l.time) && vector(l.up, 3) && finite(l.confidence)) : [], // prettier-ignore
+  };
+}

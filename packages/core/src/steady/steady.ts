@@ -1,0 +1,98 @@
+/**
+ * Steadying. The rig's orientation Q is known in every frame; the orientation S it should have had is made from the
+ * settings, and the picture is turned by K = S⁻¹ · Q, so that it looks as if the rig had been held at S. With a strength
+ * below 100 % K is that part of the way from no correction.
+ */
+import { IDENTITY, matrixOf, multiply, quaternionOf, slerp, transpose, type Matrix3, type Quaternion } from '../geometry/rotation.js'; // prettier-ignore
+import type { Rig } from '../motion/rig.js';
+import { Headings, withTwist } from './heading.js';
+import { meanOrientation } from './mean.js';
+import type { Pin, Steady } from './settings.js';
+
+const NONE: Quaternion = [0, 0, 0, 1];
+
+/** The steadying of one rig by one group of settings; what was computed for a frame is kept. */
+export class Steadying {
+  private readonly frames = new Map<number, Quaternion>();
+  private headings: Headings | null = null;
+
+  constructor(
+    private readonly rig: Rig,
+    private readonly settings: Steady,
+  ) {}
+
+  /** The correction K at a time in seconds: from the mounted picture to the steadied one. */
+  at(time: number): Matrix3 {
+    const { mode, strength } = this.settings;
+    if (mode === 'off' || strength <= 0 || this.rig.frames === 0) return IDENTITY;
+    const n = this.rig.frameOf(time);
+    const f = time * this.rig.rate - n;
+    const held = this.wanted(n);
+    const between = f > 1e-6 && n + 1 < this.rig.frames && this.rig.part[n] === this.rig.part[n + 1];
+    const wanted = between ? slerp(held, this.wanted(n + 1), f) : held;
+    const full = multiply(transpose(matrixOf(wanted)), matrixOf(this.rig.at(time)));
+    return strength >= 100 ? full : matrixOf(slerp(NONE, quaternionOf(full), strength / 100));
+  }
+
+  /** The orientation wanted in a frame. */
+  private wanted(n: number): Quaternion {
+    let wanted = this.frames.get(n);
+    if (!wanted) {
+      wanted = this.withHeading(n, this.leaning(n));
+      this.frames.set(n, wanted);
+    }
+    return wanted;
+  }
+
+  private leaning(n: number): Quaternion {
+    const { mode, window, frame } = this.settings;
+    if (mode === 'rolling') return this.rolling(n, window);
+    if (mode === 'pinned') return this.pinned(n);
+    return this.rig.frame(this.rig.frameOf(frame));
+  }
+
+  /** Gaussian mean of the orientations around a frame; its spread is half the window, which ends it. */
+  private rolling(n: number, window: number): Quaternion {
+    const { rig } = this;
+    const reach = Math.round(window * rig.rate);
+    if (reach < 1) return rig.frame(n);
+    const list: Quaternion[] = [];
+    const weights: number[] = [];
+    for (let k = Math.max(0, n - reach); k <= Math.min(rig.frames - 1, n + reach); k++) {
+      if (rig.part[k] !== rig.part[n]) continue;
+      list.push(rig.frame(k));
+      weights.push(Math.exp(-2 * ((k - n) / reach) ** 2));
+    }
+    return meanOrientation(list, weights, rig.frame(n));
+  }
+
+  /** As filmed at the pins, evenly from one to the next; before the first and after the last one held. */
+  private pinned(n: number): Quaternion {
+    const { rig } = this;
+    const frameOf = (p: Pin) => Math.max(0, Math.min(rig.frames - 1, Math.round(p.time * rig.rate)));
+    const pins = this.settings.pins.filter((p) => rig.part[frameOf(p)] === rig.part[n]);
+    const after = pins.findIndex((p) => frameOf(p) > n);
+    const before = pins[after < 0 ? pins.length - 1 : after - 1];
+    const next = after < 0 ? undefined : pins[after];
+    if (!before) return rig.frame(next ? frameOf(next) : rig.partOf(n)[0]);
+    const from = frameOf(before);
+    if (before.kind === 'off') return rig.frame(n);
+    if (before.kind === 'still' || !next) return rig.frame(from);
+    return slerp(rig.frame(from), rig.frame(frameOf(next)), (n - from) / (frameOf(next) - from));
+  }
+
+  private withHeading(n: number, leaning: Quaternion): Quaternion {
+    const { mode, heading, window } = this.settings;
+    const { follows } = heading;
+    // A pin is as filmed, and so is what is not corrected: their heading is the rig's already.
+    if (mode === 'pinned' && follows === 'rig') return leaning;
+    if (mode === 'rolling' && follows === 'rig' && heading.window === window) return leaning;
+    if (mode === 'still' && follows === 'world') return leaning;
+    this.headings ??= new Headings(this.rig);
+    const twist =
+      follows === 'world' ? this.headings.rig[this.rig.partOf(n)[0]]!
+      : follows === 'rig' ? this.headings.smoothRig(n, heading.window)
+      : this.headings.smoothTravel(n, heading.window); // prettier-ignore
+    return withTwist(leaning, this.rig.vertical, twist);
+  }
+}
