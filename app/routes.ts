@@ -9,6 +9,7 @@ export default [
   route('card/look', 'routes/card-look.ts'),
   route('footage/:footageId', 'routes/footage.ts'),
   route('footage/:footageId/info', 'routes/footage-info.ts'),
+  route('footage/:footageId/motion', 'routes/motion.ts'),
   route('footage/:footageId/stitch', 'routes/stitch.ts'),
   route('exports', 'routes/exports.tsx'),
   route('settings', 'routes/settings.tsx'),

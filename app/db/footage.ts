@@ -1,8 +1,10 @@
 import { randomUUID } from 'node:crypto';
+import { join } from 'node:path';
 import { sphereWidth, type Source } from '@glimbo/core/stitch/source';
 import type { Gathered } from '@glimbo/media/gather';
 import type { MediaFacts } from '@glimbo/media/probe';
 import type { Recording } from '@glimbo/media/recording';
+import { config } from '~/server/config';
 import { db } from './database';
 
 /** A moment that somebody named. */
@@ -43,8 +45,21 @@ export interface Footage {
   notes: string;
   marks: Mark[];
   ranges: Range[];
+  /** What is known of its motion analysis; the analysis itself lies in a file. */
+  motion: MotionState | null;
   created: number;
   deleted: number | null;
+}
+
+export interface MotionState {
+  /** The file's name in the folder of analyses; another one with every analysis and correction. */
+  file: string;
+  method: string;
+  /** What was analysed, as `seenAs` says it: it is void when that is something else now. */
+  seen: string;
+  void: boolean;
+  /** How the sidecar fits, in words, if it was used. */
+  sidecar: string | null;
 }
 
 interface Row {
@@ -64,6 +79,7 @@ interface Row {
   notes: string | null;
   marks: string | null;
   ranges: string | null;
+  motion: string | null;
   version: number;
   created: number;
   deleted: number | null;
@@ -75,7 +91,7 @@ const WHOLE: Source = { kind: 'sphere' };
 /** Everything; of the source all but its track, which can be long. */
 const COLUMNS = [
   'id', 'name', 'file', 'second_file', 'in_place', 'variable_rate', 'facts', 'gathered', 'fingerprint', 'favourite', 'tags',
-  'notes', 'marks', 'ranges', 'version', 'created', 'deleted',
+  'notes', 'marks', 'ranges', 'motion', 'version', 'created', 'deleted',
 ]; // prettier-ignore
 const brief = () => db<Row>('footage').select(...COLUMNS, db.raw("json_remove(source, '$.track') as source")); // prettier-ignore
 
@@ -101,9 +117,34 @@ const fromRow = (
   notes: r.notes ?? '',
   marks: parsed<Mark[]>(r.marks, []),
   ranges: parsed<Range[]>(r.ranges, []),
+  motion: motionOf(r, source),
   created: r.created,
   deleted: r.deleted,
 });
+
+/** Names what an analysis of a footage depends on: its content and how its picture is laid flat. */
+const seenAs = (fingerprint: string | null, source: Source) => {
+  const { track: _, ...rest } = source as Source & { track?: unknown };
+  return `${fingerprint ?? ''} ${JSON.stringify(rest)}`;
+};
+
+function motionOf(r: Row, source: Source): MotionState | null {
+  const kept = parsed<Omit<MotionState, 'void'> | null>(r.motion, null);
+  return kept && { ...kept, void: kept.seen !== seenAs(r.fingerprint, source) };
+}
+
+/** Keeps an analysis of a footage as it is now; gives the file that it replaces. */
+export const setMotion = (id: string, motion: Omit<MotionState, 'void' | 'seen'>, seen?: string) =>
+  db.transaction(async (trx) => {
+    const row = await trx<Row>('footage').where({ id }).first();
+    if (!row) return null;
+    const before = parsed<MotionState | null>(row.motion, null);
+    const as = seen ?? seenAs(row.fingerprint, parsed<Source>(row.source, WHOLE));
+    await trx('footage')
+      .where({ id })
+      .update({ motion: JSON.stringify({ ...motion, seen: as }) });
+    return before?.file ?? null;
+  });
 
 /** All footage in the Library, or all that was deleted from it. */
 export const listFootage = async (deleted = false) =>
@@ -142,6 +183,7 @@ export const filesOf = (f: Pick<Footage, 'file' | 'secondFile'>) => (f.secondFil
 export const recordingOf = async (f: Footage): Promise<Recording> => ({
   files: filesOf(f),
   source: await sourceOf(f.id),
+  ...(f.motion ? { motion: join(config.motions, f.motion.file) } : {}),
 });
 
 export type NewFootage = Pick<Footage, 'name' | 'file' | 'inPlace' | 'variableRate' | 'facts'> &

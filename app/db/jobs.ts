@@ -5,7 +5,7 @@ export type JobState = 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
 
 export interface Job {
   id: string;
-  kind: 'gather' | 'export' | 'copy';
+  kind: 'gather' | 'export' | 'copy' | 'motion';
   state: JobState;
   /** Share done, 0…1. */
   progress: number;

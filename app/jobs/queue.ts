@@ -7,13 +7,15 @@ import { fork, type ChildProcess } from 'node:child_process';
 import { EventEmitter } from 'node:events';
 import { readdir, rm } from 'node:fs/promises';
 import { extname, join } from 'node:path';
-import type { CopyItem, CopyRequest, Report, Task } from '@glimbo/cli/job';
+import type { AnalysisReport, CopyItem, CopyRequest, Report, Task } from '@glimbo/cli/job';
+import type { Method } from '@glimbo/core/motion/motion';
 import { endingOf, type ClipSettings } from '@glimbo/core/take/clip';
 import type { Gathered } from '@glimbo/media/gather';
 import { addJob, deleteJob, findJob, nextQueued, runningJobs, updateJob, type Job } from '~/db/jobs';
-import { findFootage, recordingOf, setGathered } from '~/db/footage';
+import { findFootage, recordingOf, setGathered, setMotion } from '~/db/footage';
 import { readSettings } from '~/db/settings';
 import { config } from '~/server/config';
+import { sidecarOf, type SidecarUse } from '~/server/sidecar';
 
 export interface JobEvent {
   id: string;
@@ -32,7 +34,7 @@ type Copied = Extract<Report, { copied: unknown }>['copied'];
 let enterCopy: (copied: Copied, tags: string[]) => Promise<string | null> = async () => null;
 export const onCopied = (handler: typeof enterCopy) => void (enterCopy = handler);
 export const jobEvents = new EventEmitter().setMaxListeners(0);
-const LANES: readonly (readonly Job['kind'][])[] = [['gather', 'export'], ['copy']];
+const LANES: readonly (readonly Job['kind'][])[] = [['gather', 'export', 'motion'], ['copy']];
 const running = new Map<string, { child: ChildProcess; cancelled: boolean }>();
 let closing = false;
 
@@ -61,7 +63,7 @@ export async function startQueue() {
       });
     } else await updateJob(job.id, { state: 'queued', progress: 0 });
   }
-  for (const folder of [config.footage, config.exports, config.originals]) {
+  for (const folder of [config.footage, config.exports, config.originals, config.motions]) {
     for (const name of await readdir(folder))
       if (name.endsWith('.part')) await rm(join(folder, name), { recursive: true, force: true });
   }
@@ -115,6 +117,9 @@ export function stopQueue() {
 export const copiesOf = (item: CopyItem) =>
   item.files.map((f, i) => join(config.originals, `${item.id}${i ? `-${i + 1}` : ''}${extname(f).toLowerCase()}`));
 
+/** The name of the file of a job's analysis. */
+const motionFile = (job: Job) => `${job.id}.json`;
+
 /** Where an export lies. */
 export const exportFile = (job: Job) => {
   const { codec } = (job.params.settings ?? {}) as Partial<ClipSettings>;
@@ -133,6 +138,20 @@ async function taskOf(job: Job): Promise<Task | null> {
     const { facts, variableRate } = footage;
     const { proxyWidth } = await readSettings();
     return { kind: 'gather', recording, facts, folder: join(config.footage, footage.id), variableRate, proxyWidth };
+  }
+  if (job.kind === 'motion') {
+    const { method, use } = job.params as unknown as { method: Method; use: SidecarUse };
+    const { rate, frames } = footage.facts;
+    const sidecar = use === 'no' ? null : sidecarOf(footage);
+    return {
+      kind: 'motion',
+      proxy: join(config.footage, footage.id, 'proxy.mp4'),
+      rate,
+      frames,
+      method,
+      sidecar: sidecar && use !== 'no' ? { file: sidecar, use } : null,
+      out: join(config.motions, motionFile(job)),
+    };
   }
   const { take, settings } = job.params as unknown as Pick<Task & { kind: 'export' }, 'take' | 'settings'>;
   return { kind: 'export', take, settings, recording, out: exportFile(job) };
@@ -210,6 +229,7 @@ async function settle(job: Job, task: Task, outcome: Report | null, cancelled: b
     await updateJob(job.id, { state: 'cancelled', ended });
     announce(job, { state: 'cancelled' });
   } else if (outcome && 'done' in outcome) {
+    if (task.kind === 'motion') await keepMotion(job, outcome.done as AnalysisReport);
     if (task.kind === 'gather') await setGathered(job.footageId!, outcome.done as Gathered, task.recording.source);
     await updateJob(job.id, { state: 'done', progress: 1, ended, result: JSON.stringify(summary(outcome.done)) });
     announce(job, { state: 'done', progress: 1 });
@@ -219,6 +239,12 @@ async function settle(job: Job, task: Task, outcome: Report | null, cancelled: b
     await updateJob(job.id, { state: 'failed', error, ended });
     announce(job, { state: 'failed', error });
   }
+}
+
+/** Takes an analysis over; the one before goes only now. */
+async function keepMotion(job: Job, { method, sidecar }: AnalysisReport) {
+  const before = await setMotion(job.footageId!, { file: motionFile(job), method, sidecar });
+  if (before) await rm(join(config.motions, before), { force: true });
 }
 
 /** A result as it is kept with its job: without the source, which the footage has. */

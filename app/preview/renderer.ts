@@ -4,8 +4,8 @@
  * several views side by side, and two pictures on both sides of a line.
  */
 import { limbRadius } from '@glimbo/core/lens/projection';
+import { multiply, transpose, type Matrix3 } from '@glimbo/core/geometry/rotation';
 import { cameraOf, type View } from '@glimbo/core/lens/view';
-import { cameraToSource, type Take } from '@glimbo/core/take/take';
 import { FRAGMENT, VERTEX } from './shader';
 
 /** Milliseconds that drawing may take while moving, before the resolution is lowered. */
@@ -15,13 +15,15 @@ const STILL_AFTER = 160;
 /** One view in a part of the canvas; the part is in shares of the whole from its upper left. */
 export interface Pane {
   view: View;
+  /** From the footage's picture to the world in which the view is aimed. */
+  correction: Matrix3;
   left: number;
   top: number;
   width: number;
   height: number;
 }
 
-export const wholeFrame = (view: View): Pane => ({ view, left: 0, top: 0, width: 1, height: 1 });
+export const wholeFrame = (view: View, correction: Matrix3): Pane => ({ view, correction, left: 0, top: 0, width: 1, height: 1 }); // prettier-ignore
 
 interface Texture {
   handle: WebGLTexture;
@@ -42,7 +44,7 @@ export class PreviewRenderer {
   private fixed: number | null = null;
   private pending = 0;
   private stillTimer: ReturnType<typeof setTimeout> | undefined;
-  private wanted: { panes: Pane[]; orientation: Pick<Take, 'orientation'> } | null = null;
+  private wanted: { panes: Pane[]; before: { panes: Pane[]; until: number } | null } | null = null;
 
   constructor(
     private readonly canvas: HTMLCanvasElement,
@@ -120,8 +122,9 @@ export class PreviewRenderer {
     this.schedule();
   }
 
-  setPanes(panes: Pane[], orientation: Pick<Take, 'orientation'>) {
-    this.wanted = { panes, orientation };
+  /** What is drawn; with `before`, other panes are drawn up to a line at a share of the width. */
+  setPanes(panes: Pane[], before: { panes: Pane[]; until: number } | null = null) {
+    this.wanted = { panes, before };
     this.schedule();
   }
 
@@ -160,26 +163,31 @@ export class PreviewRenderer {
     this.canvas.dataset.share = share.toFixed(3);
     gl.uniform1i(this.at('exact'), exact ? 1 : 0);
     gl.disable(gl.SCISSOR_TEST);
-    this.drawPicture(this.picture, exact, width, height);
+    this.drawPicture(this.picture, this.wanted.panes, exact, width, height);
+    if (this.wanted.before) {
+      gl.enable(gl.SCISSOR_TEST);
+      gl.scissor(0, 0, Math.round(width * this.wanted.before.until), height);
+      this.drawPicture(this.picture, this.wanted.before.panes, exact, width, height);
+      gl.disable(gl.SCISSOR_TEST);
+    }
     if (this.split !== null && this.second.filled) {
       gl.enable(gl.SCISSOR_TEST);
       const from = Math.round(width * this.split);
       gl.scissor(from, 0, width - from, height);
-      this.drawPicture(this.second, exact, width, height);
+      this.drawPicture(this.second, this.wanted.panes, exact, width, height);
     }
     // Reading one pixel waits for the drawing, so that its time is known and the next one does not pile up.
     gl.readPixels(0, 0, 1, 1, gl.RGBA, gl.UNSIGNED_BYTE, new Uint8Array(4));
     if (exact) this.canvas.dataset.still = 'yes';
   }
 
-  private drawPicture(texture: Texture, exact: boolean, width: number, height: number) {
+  private drawPicture(texture: Texture, panes: Pane[], exact: boolean, width: number, height: number) {
     const { gl } = this;
     gl.bindTexture(gl.TEXTURE_2D, texture.handle);
     if (exact && !texture.mips) {
       gl.generateMipmap(gl.TEXTURE_2D);
       texture.mips = true;
     }
-    const { panes, orientation } = this.wanted!;
     for (const pane of panes) {
       const [w, h] = [Math.round(pane.width * width), Math.round(pane.height * height)];
       const [x, y] = [Math.round(pane.left * width), height - Math.round(pane.top * height) - h];
@@ -189,7 +197,7 @@ export class PreviewRenderer {
       gl.uniformMatrix3fv(
         this.at('toSource'),
         true,
-        cameraToSource(orientation, camera.rotation) as unknown as number[],
+        multiply(transpose(pane.correction), camera.rotation) as unknown as number[],
       );
       gl.uniform1f(this.at('bend'), camera.bend);
       gl.uniform1f(this.at('scale'), camera.scale);

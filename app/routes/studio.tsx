@@ -3,6 +3,7 @@ import { data, useLoaderData, type LoaderFunctionArgs } from 'react-router';
 import { findFootage } from '~/db/footage';
 import { listJobs } from '~/db/jobs';
 import { findTake } from '~/db/takes';
+import { sidecarOf } from '~/server/sidecar';
 import { Studio } from '~/studio/Studio';
 import { createStudio, STATIONS, StudioContext, type Station } from '~/studio/store';
 import { takeDraft } from '~/studio/saving';
@@ -16,6 +17,8 @@ export async function loader({ params }: LoaderFunctionArgs) {
     ...found,
     footage,
     exports: jobs.filter((j) => j.kind === 'export' && j.takeId === found.record.id),
+    analysing: jobs.find((j) => j.kind === 'motion' && j.footageId === footage.id) ?? null,
+    sidecar: sidecarOf(footage) !== null,
     gathering: jobs.find((j) => j.kind === 'gather' && j.footageId === footage.id) ?? null,
   };
 }
@@ -52,6 +55,8 @@ function StudioOf({ loaded }: { loaded: StudioData }) {
   useEffect(() => {
     // A new proxy has come; marks and ranges may have been changed here since and stay.
     const { footage, set } = store.getState();
+    if (loaded.footage.motion?.file !== footage.motion?.file || loaded.footage.motion?.void !== footage.motion?.void)
+      set({ footage: { ...store.getState().footage, motion: loaded.footage.motion } });
     if (loaded.footage.version !== footage.version)
       set({ footage: { ...loaded.footage, marks: footage.marks, ranges: footage.ranges } });
   }, [store, loaded.footage]);

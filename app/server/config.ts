@@ -25,12 +25,14 @@ export const config = {
   originals: join(data, 'originals'),
   footage: join(data, 'footage'),
   exports: join(data, 'exports'),
+  /** Motion analyses and sidecars that were handed in. */
+  motions: join(data, 'motions'),
   /** Stills of whole spheres, made to look at; emptied at start. */
   stills: join(data, 'stills'),
 };
 
 export function makeFolders() {
   rmSync(config.stills, { recursive: true, force: true });
-  for (const folder of [config.stills, config.uploads, config.originals, config.footage, config.exports])
+  for (const folder of [config.stills, config.uploads, config.originals, config.footage, config.exports, config.motions])
     mkdirSync(folder, { recursive: true });
 }

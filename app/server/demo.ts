@@ -16,15 +16,17 @@ import { addJob } from '~/db/jobs';
 import { addTake, projectNamed } from '~/db/takes';
 import { demoCard } from './card';
 import { config } from './config';
+import type { SidecarUse } from './sidecar';
 
 interface DemoTake {
   name: string;
   aspect: string;
   range: [number, number];
+  orientation?: Take['orientation'];
   path: [time: number, view: Partial<View>, ease?: Ease][];
 }
 
-const DEMO: { clip: string; second?: string; source?: Source; name: string; takes: DemoTake[] }[] = [
+const DEMO: { clip: string; second?: string; source?: Source; name: string; analyse?: SidecarUse; takes: DemoTake[] }[] = [
   {
     clip: 'turntable.mp4',
     name: 'Turntable',
@@ -57,6 +59,7 @@ const DEMO: { clip: string; second?: string; source?: Source; name: string; take
   {
     clip: 'ridge-loop.mp4',
     name: 'Ridge Loop',
+    analyse: 'no',
     takes: [
       {
         name: 'The other train overtakes',
@@ -67,6 +70,23 @@ const DEMO: { clip: string; second?: string; source?: Source; name: string; take
           [4.5, { pan: 150, tilt: -8, fov: 70 }],
           [6.8, { pan: 75, tilt: -6, fov: 74 }],
           [11, { pan: 4, tilt: -2, fov: 84, bend: 0.2 }],
+        ],
+      },
+    ],
+  },
+  {
+    clip: 'footbridge-carry.mp4',
+    name: 'Footbridge Carry',
+    analyse: 'replace',
+    takes: [
+      {
+        name: 'Over the footbridge',
+        aspect: '16:9',
+        range: [0, 9],
+        orientation: { mount: { pan: 0, tilt: 0, roll: 180 } },
+        path: [
+          [0, { pan: 10, tilt: -8, fov: 76 }],
+          [8, { pan: -30, tilt: -6, fov: 70 }],
         ],
       },
     ],
@@ -95,7 +115,8 @@ export async function seedDemo() {
     await mkdir(dirname(demoCard.out), { recursive: true });
     await makeCard(join(config.root, 'packages/demo/clips'), demoCard.out);
   }
-  for (const { clip, second, source, name, takes } of DEMO) {
+  const analyses: { footageId: string; use: SidecarUse }[] = [];
+  for (const { clip, second, source, name, analyse, takes } of DEMO) {
     const file = join(config.root, 'packages/demo/clips', clip);
     if (!existsSync(file) || (await findFootageByFile(file))) continue;
     const secondFile = second ? join(config.root, 'packages/demo/clips', second) : null;
@@ -105,16 +126,21 @@ export async function seedDemo() {
     });
     const footageId = await addFootage({ name, file, secondFile, source, inPlace: true, variableRate: false, facts, fingerprint: await fingerprint(file) }); // prettier-ignore
     await addJob({ kind: 'gather', params: {}, footageId, takeId: null });
+    if (analyse) analyses.push({ footageId, use: analyse });
     const projectId = await projectNamed('Open day at Brindle Halt');
     for (const take of takes)
       await addTake({ projectId, footageId, name: take.name, document: documentOf(take, file, facts.duration) });
   }
+  // When all proxies are there.
+  for (const { footageId, use } of analyses)
+    await addJob({ kind: 'motion', params: { method: 'points', use }, footageId, takeId: null });
 }
 
 function documentOf(demo: DemoTake, file: string, duration: number): Take {
   const take = newTake(basename(file), duration);
   take.range = { in: demo.range[0], out: demo.range[1] };
   take.frame = { aspect: demo.aspect };
+  if (demo.orientation) take.orientation = demo.orientation;
   for (const [time, view, ease] of demo.path) take.path = setMoment(take.path, time, view, ease ?? 'smooth');
   return take;
 }

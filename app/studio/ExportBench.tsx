@@ -3,7 +3,7 @@ import { Film } from 'lucide-react';
 import { useState } from 'react';
 import { Link, useFetcher } from 'react-router';
 import { ASPECTS, sizeOf } from '@glimbo/core/lens/format';
-import { CODECS, DEFAULT_QUALITY, estimateSize, type ClipSettings, type Codec } from '@glimbo/core/take/clip';
+import { CODECS, DEFAULT_QUALITY, estimateSize, type ClipSettings, type Codec, type Comparison } from '@glimbo/core/take/clip';
 import { stretchOf } from '@glimbo/core/take/take';
 import { framesIn } from '@glimbo/core/take/timing';
 import { NumberField } from '~/ui/Dial';
@@ -16,6 +16,8 @@ import { useStudio, useStudioStore, useTake } from './store';
 interface Choice {
   /** The whole sphere instead of the take's view. */
   sphere: boolean;
+  /** Before beside, over or in a corner of after; only after when it is none. */
+  compare: 'none' | Comparison;
   sizeClass: '1080' | '2160' | 'free';
   width: number;
   height: number;
@@ -27,6 +29,17 @@ interface Choice {
 }
 
 const SIZE_CLASSES = [['1080', '1080 class'], ['2160', '2160 class'], ['free', 'Own size']] as const; // prettier-ignore
+/** The size of a picture with before in it: twice as wide or as high. */
+const withBefore = ({ width, height }: { width: number; height: number }, compare: Choice['compare']) => ({
+  width: compare === 'beside' ? 2 * width : width,
+  height: compare === 'over' ? 2 * height : height,
+});
+const COMPARE_NAMES = [
+  ['none', 'Only after'],
+  ['beside', 'Before beside it'],
+  ['over', 'Before over it'],
+  ['inset', 'Before in a corner'],
+] as const;
 const CODEC_NAMES: Record<Codec, string> = {
   h264: 'H.264 in MP4',
   h265: 'H.265 in MP4',
@@ -41,6 +54,7 @@ export function ExportBench({ takeId, jobs, events }: { takeId: string; jobs: Jo
   const fetcher = useFetcher<{ problem?: string }>();
   const [c, setChoice] = useState<Choice>({
     sphere: false,
+    compare: 'none',
     sizeClass: '1080',
     width: 1920,
     height: 1080,
@@ -52,11 +66,13 @@ export function ExportBench({ takeId, jobs, events }: { takeId: string; jobs: Jo
   });
   const set = (change: Partial<Choice>) => setChoice({ ...c, ...change });
   const size =
-    c.sizeClass === 'free' ? { width: c.width, height: c.height } : sizeOf(take.frame.aspect, Number(c.sizeClass));
+    c.sizeClass === 'free'
+      ? { width: c.width, height: c.height }
+      : withBefore(sizeOf(take.frame.aspect, Number(c.sizeClass)), c.compare);
   const sphere = { width: sphereWidth, height: sphereWidth / 2 };
   const settings: ClipSettings = {
     ...(c.sphere ? sphere : size),
-    ...(c.sphere ? { sphere: true } : {}),
+    ...(c.sphere ? { sphere: true } : c.compare === 'none' ? {} : { compare: c.compare }),
     rate: c.rate,
     codec: c.codec,
     ...(c.by === 'quality' ? { quality: c.quality } : { bitRate: Math.round(c.megabits * 1e6) }),
@@ -80,10 +96,18 @@ export function ExportBench({ takeId, jobs, events }: { takeId: string; jobs: Jo
             value={c.sphere ? 'sphere' : 'view'}
             options={[
               ['view', "This take's view"],
-              ['sphere', 'The whole sphere, stitched'],
+              ['sphere', 'The whole sphere, corrected'],
             ]}
             onChange={(v) => set({ sphere: v === 'sphere' })}
           />
+          {!c.sphere && (
+            <Select
+              label="Before and after"
+              value={c.compare}
+              options={COMPARE_NAMES}
+              onChange={(compare) => set({ compare })}
+            />
+          )}
           {c.sphere && (
             <span className="figure">
               {sphere.width} × {sphere.height}

@@ -3,19 +3,28 @@ import { useMemo, useRef } from 'react';
 import { apply } from '@glimbo/core/geometry/rotation';
 import { cameraOf, pixelOf } from '@glimbo/core/lens/view';
 import { viewAt } from '@glimbo/core/path/path';
-import { correctionOf } from '@glimbo/core/take/take';
-import { useStudio, useStudioStore, useTake } from './store';
+import { BeforeAfterLine } from './level/BeforeAfterLine';
+import { HorizonLine } from './level/HorizonLine';
+import { useCorrection, useStudio, useStudioStore, useTake } from './store';
 
 interface Size {
   width: number;
   height: number;
 }
 
-export function FrameOverlay({ width, height }: Size) {
+/** `pane`: the part of the Frame that one picture takes, where two stand beside each other. */
+export function FrameOverlay({ width, height, pane }: Size & { pane: Size }) {
+  const station = useStudio((s) => s.station);
   return (
     <div className="pointer-events-none absolute overflow-hidden" style={{ width, height }}>
       <Seam width={width} height={height} />
       <Split width={width} height={height} />
+      <BeforeAfterLine width={width} height={height} />
+      {station === 'level' && (
+        <div className="absolute inset-y-0 right-0" style={{ width: pane.width }}>
+          <HorizonLine width={pane.width} height={pane.height} />
+        </div>
+      )}
       <Glance />
     </div>
   );
@@ -24,23 +33,24 @@ export function FrameOverlay({ width, height }: Size) {
 function Seam({ width, height }: Size) {
   const seam = useStudio((s) => s.seam);
   const take = useTake();
+  const correction = useCorrection();
   const time = useStudio((s) => s.time);
   const glance = useStudio((s) => s.glance);
   const line = useMemo(() => {
     if (!seam) return '';
     const camera = cameraOf({ ...viewAt(take.path, time), ...glance }, width, height);
-    const correction = correctionOf(take);
+    const c = correction.at(time);
     let d = '';
     let before: { x: number; y: number } | null = null;
     for (const direction of seam) {
-      const p = pixelOf(camera, apply(correction, direction));
+      const p = pixelOf(camera, apply(c, direction));
       // A jump over more than the frame is the far side of the projection, not a piece of the line.
       const joined = p && before && Math.hypot(p.x - before.x, p.y - before.y) < width;
       if (p) d += `${joined ? 'L' : 'M'}${p.x.toFixed(1)} ${p.y.toFixed(1)}`;
       before = p;
     }
     return d;
-  }, [seam, take, time, glance, width, height]);
+  }, [seam, take, correction, time, glance, width, height]);
   if (!line) return null;
   return (
     <svg width={width} height={height} className="absolute inset-0">

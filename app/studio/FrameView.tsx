@@ -3,10 +3,13 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { aimAt, cameraOf, directionAt } from '@glimbo/core/lens/view';
 import { aspectRatio } from '@glimbo/core/lens/format';
 import { maxFov, FOV_MIN } from '@glimbo/core/lens/projection';
-import type { Vec3 } from '@glimbo/core/geometry/rotation';
-import { PreviewRenderer, wholeFrame } from '~/preview/renderer';
+import { multiply, transpose, turnTo, type Matrix3, type Vec3 } from '@glimbo/core/geometry/rotation';
+import { turnMount } from '@glimbo/core/take/framing';
+import { PreviewRenderer } from '~/preview/renderer';
+import type { Take } from '@glimbo/core/take/take';
 import { FrameOverlay } from './FrameOverlay';
-import { LookRoundLabels, lookRoundPanes } from './LookRound';
+import { framePanes } from './frame-panes';
+import { LookRoundLabels } from './LookRound';
 import { usePicture } from './picture';
 import { useStudio, useStudioStore, useTake } from './store';
 import { useSize } from './useSize';
@@ -14,7 +17,9 @@ import { useSize } from './useSize';
 type Grip =
   | { kind: 'aim'; direction: Vec3 }
   | { kind: 'roll'; angle: number; roll: number }
-  | { kind: 'bend'; y: number; bend: number };
+  | { kind: 'bend'; y: number; bend: number }
+  /** Turning the mount: where it was grabbed, and what lies between mount and world. */
+  | { kind: 'turn'; direction: Vec3; after: Matrix3; orientation: Take['orientation'] };
 
 /** Pixels from the Frame's edge within which a drag rolls. */
 const RING = 26;
@@ -29,18 +34,22 @@ export function FrameView() {
   const grip = useRef<Grip | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const [atEdge, setAtEdge] = useState(false);
+  const turning = useStudio((s) => s.turning);
 
   const lookRound = useStudio((s) => s.lookRound);
   const compare = useStudio((s) => s.compare);
   const share = useStudio((s) => s.share);
+  const beside = useStudio((s) => s.beforeAfter === 'beside');
 
   const size = useMemo(() => {
     // The look round takes all the room there is.
-    const ratio = lookRound && room.height ? room.width / room.height : aspectRatio(take.frame.aspect);
+    const ratio = lookRound && room.height ? room.width / room.height : aspectRatio(take.frame.aspect) * (beside ? 2 : 1);
     const even = (n: number) => 2 * Math.floor(n / 2);
     const width = even(Math.min(room.width, room.height * ratio));
     return { width, height: even(width / ratio) };
-  }, [room, take.frame.aspect, lookRound]);
+  }, [room, take.frame.aspect, lookRound, beside]);
+  // Beside each other both pictures are handled as one.
+  const pane = { width: beside && !lookRound ? size.width / 2 : size.width, height: size.height };
 
   useEffect(() => {
     try {
@@ -48,8 +57,8 @@ export function FrameView() {
       renderer.current = made;
       const forget = picture.listen((video) => made.setPicture(video));
       const look = () => {
-        const { take: current, view, lookRound: round } = store.getState();
-        made.setPanes(round ? lookRoundPanes(0) : [wholeFrame(view())], current());
+        const { panes, before } = framePanes(store.getState());
+        made.setPanes(panes, before);
       };
       look();
       const unsubscribe = store.subscribe(
@@ -57,6 +66,10 @@ export function FrameView() {
           (now.time !== before.time ||
             now.history !== before.history ||
             now.glance !== before.glance ||
+            now.motion !== before.motion ||
+            now.beforeAfter !== before.beforeAfter ||
+            now.splitAt !== before.splitAt ||
+            now.unsteadied !== before.unsteadied ||
             now.lookRound !== before.lookRound) &&
           look(),
       );
@@ -97,33 +110,49 @@ export function FrameView() {
   const at = (e: React.PointerEvent) => {
     const box = canvas.current!.getBoundingClientRect();
     return {
-      x: e.clientX - box.left,
+      x: (e.clientX - box.left) % pane.width,
       y: e.clientY - box.top,
-      angle: Math.atan2(e.clientX - box.left - box.width / 2, box.top + box.height / 2 - e.clientY) * (180 / Math.PI),
+      angle: Math.atan2(((e.clientX - box.left) % pane.width) - pane.width / 2, box.top + box.height / 2 - e.clientY) * (180 / Math.PI),
     };
   };
-  const nearEdge = ({ x, y }: { x: number; y: number }) => Math.min(x, y, size.width - x, size.height - y) < RING;
+  const nearEdge = ({ x, y }: { x: number; y: number }) => Math.min(x, y, pane.width - x, pane.height - y) < RING;
 
   const grab = (e: React.PointerEvent<HTMLCanvasElement>) => {
     e.currentTarget.setPointerCapture(e.pointerId);
     e.currentTarget.focus();
     const view = store.getState().view();
     const p = at(e);
-    if (e.altKey) grip.current = { kind: 'bend', y: p.y, bend: view.bend };
+    const { turning, correction, time, take: current } = store.getState();
+    if (turning) {
+      const direction = directionAt(cameraOf(view, pane.width, pane.height), p.x, p.y);
+      const c = correction();
+      const after = multiply(c.at(time), transpose(c.steadied(time)));
+      grip.current = direction && { kind: 'turn', direction, after, orientation: current().orientation };
+    } else if (e.altKey) grip.current = { kind: 'bend', y: p.y, bend: view.bend };
     else if (nearEdge(p)) grip.current = { kind: 'roll', angle: p.angle, roll: view.roll };
     else {
-      const direction = directionAt(cameraOf(view, size.width, size.height), p.x, p.y);
+      const direction = directionAt(cameraOf(view, pane.width, pane.height), p.x, p.y);
       grip.current = direction && { kind: 'aim', direction };
     }
   };
   const drag = (e: React.PointerEvent<HTMLCanvasElement>) => {
     const p = at(e);
     const held = grip.current;
-    if (!held) return setAtEdge(nearEdge(p));
-    const { dial, view } = store.getState();
-    if (held.kind === 'aim') dial(aimAt(view(), size.width, size.height, p.x, p.y, held.direction), 'aim');
+    const { dial, view, turning } = store.getState();
+    const camera = cameraOf(view(), pane.width, pane.height);
+    store.getState().pointAt(directionAt(camera, p.x, p.y));
+    if (!held) return setAtEdge(!turning && nearEdge(p));
+    if (held.kind === 'aim') dial(aimAt(view(), pane.width, pane.height, p.x, p.y, held.direction), 'aim');
+    else if (held.kind === 'turn') turnTheMount(held, directionAt(camera, p.x, p.y));
     else if (held.kind === 'roll') dial({ roll: held.roll - (((p.angle - held.angle + 540) % 360) - 180) }, 'roll');
     else dial({ bend: Math.max(0, Math.min(4, held.bend + (held.y - p.y) / 120)) }, 'bend');
+  };
+  /** Turns the mount so that what was grabbed comes under the pointer; the framing is what is turned, so it is not kept. */
+  const turnTheMount = ({ direction, after, orientation }: Grip & { kind: 'turn' }, now: Vec3 | null) => {
+    if (!now) return;
+    const turn = multiply(transpose(after), multiply(turnTo(direction, now), after));
+    const mount = turnMount({ orientation }, turn);
+    store.getState().edit((t) => ({ ...t, orientation: { ...t.orientation, mount } }), 'turn-mount');
   };
   const release = () => {
     grip.current = null;
@@ -140,13 +169,13 @@ export function FrameView() {
           role="img"
           aria-label="Frame: drag to aim, wheel to zoom, drag the edge to roll, Alt-drag to bend"
           data-testid="frame"
-          className={`touch-none ${atEdge ? 'cursor-alias' : 'cursor-grab active:cursor-grabbing'}`}
+          className={`touch-none ${turning ? 'cursor-move' : atEdge ? 'cursor-alias' : 'cursor-grab active:cursor-grabbing'}`}
           style={{ width: size.width, height: size.height, visibility: problem || !gathered ? 'hidden' : 'visible' }}
           onPointerDown={grab}
           onPointerMove={drag}
           onPointerUp={release}
           onPointerCancel={release}
-          onPointerLeave={() => setAtEdge(false)}
+          onPointerLeave={() => (setAtEdge(false), store.getState().pointAt(null))}
         />
         {atEdge && size.width > 0 && (
           <div
@@ -154,7 +183,7 @@ export function FrameView() {
             style={{ width: size.width - 2 * RING, height: size.height - 2 * RING }}
           />
         )}
-        {lookRound ? <LookRoundLabels {...size} /> : <FrameOverlay {...size} />}
+        {lookRound ? <LookRoundLabels {...size} /> : <FrameOverlay {...size} pane={pane} />}
         {problem && <p className="absolute max-w-sm text-center text-white">{problem}</p>}
       </div>
     </div>

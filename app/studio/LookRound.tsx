@@ -1,4 +1,5 @@
 /** The names over the four panes of the look round; a click looks that way in the Frame. */
+import type { Matrix3 } from '@glimbo/core/geometry/rotation';
 import { useStudioStore } from './store';
 
 export const DIRECTIONS = [
@@ -12,9 +13,10 @@ export const DIRECTIONS = [
 const FOV = 96;
 
 /** The four panes with a hair's breadth between them. */
-export const lookRoundPanes = (shift: number) =>
+export const lookRoundPanes = (shift: number, correction: Matrix3) =>
   DIRECTIONS.map(({ pan, left, top }) => ({
     view: { pan: pan + shift, tilt: 0, roll: 0, fov: FOV, bend: 0.35, shiftX: 0, shiftY: 0 },
+    correction,
     left,
     top,
     width: 0.498,

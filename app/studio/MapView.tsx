@@ -8,8 +8,11 @@ import { aspectRatio } from '@glimbo/core/lens/format';
 import { momentsOf, setMoment, type Moment } from '@glimbo/core/path/edit';
 import { viewAt } from '@glimbo/core/path/path';
 import { Bead } from './Bead';
-import { usePicture } from './picture';
-import { useStudio, useStudioStore, useTake } from './store';
+import { correctionOf } from '@glimbo/core/take/correction';
+import { usePicture, type SpherePicture } from './picture';
+import { correctSphere } from './correct-sphere';
+import { HorizonOnMap } from './level/HorizonLine';
+import { useCorrection, useStudio, useStudioStore, useTake } from './store';
 
 const place = (d: Vec3): [number, number] => {
   const { longitude, latitude } = lonLatOf(d);
@@ -34,6 +37,8 @@ export function MapView({ width }: { width: number }) {
   );
   const draw = useMemo(() => geoPath(projection), [projection]);
   const glance = useStudio((s) => s.glance);
+  const correction = useCorrection();
+  const station = useStudio((s) => s.station);
   const seam = useStudio((s) => s.seam);
   const view = useMemo(() => ({ ...viewAt(take.path, time), ...glance }), [take.path, time, glance]);
   const moments = useMemo(() => momentsOf(take.path), [take.path]);
@@ -44,8 +49,8 @@ export function MapView({ width }: { width: number }) {
     return draw({ type: 'LineString', coordinates: outline(camera, 24).map(place) }) ?? '';
   }, [view, take.frame.aspect, draw]);
   const seamPath = useMemo(
-    () => (seam ? (draw({ type: 'LineString', coordinates: seam.map(place) }) ?? '') : ''),
-    [seam, draw],
+    () => (seam ? (draw({ type: 'LineString', coordinates: seam.map((d) => place(apply(correction.at(time), d))) }) ?? '') : ''),
+    [seam, correction, time, draw],
   );
   const pathLine = useMemo(() => {
     const first = moments[0];
@@ -73,6 +78,8 @@ export function MapView({ width }: { width: number }) {
     held.current = { point, from: store.getState().view() };
   };
   const drag = (e: React.PointerEvent<SVGSVGElement>) => {
+    const under = pointOf(e);
+    store.getState().pointAt(directionOf(under.pan, under.tilt));
     if (!held.current) return;
     const { point, from } = held.current;
     const now = pointOf(e);
@@ -129,6 +136,7 @@ export function MapView({ width }: { width: number }) {
             <path d={seamPath} fill="none" stroke="#fff" strokeWidth={1.5} data-testid="seam-on-map" />
           </>
         )}
+        {station === 'level' && <HorizonOnMap width={width} />}
         <path d={pathLine} fill="none" stroke="#000" strokeOpacity={0.45} strokeWidth={4} />
         <path d={pathLine} fill="none" stroke="#ff7048" strokeWidth={1.6} strokeDasharray="5 3" />
         <path d={frameLine} fill="none" stroke="#000" strokeOpacity={0.5} strokeWidth={4.5} />
@@ -162,14 +170,31 @@ export function MapView({ width }: { width: number }) {
   );
 }
 
+/** The whole sphere as it is corrected. */
 function MapPicture({ width, height }: { width: number; height: number }) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const picture = usePicture();
+  const store = useStudioStore();
   useEffect(() => {
-    const context = canvas.current?.getContext('2d');
-    if (context && width)
-      return picture.listen((video) => context.drawImage(video, 0, 0, context.canvas.width, context.canvas.height));
-  }, [picture, width, height]);
+    const context = canvas.current?.getContext('2d', { willReadFrequently: true });
+    if (!context || !width) return;
+    let shown: SpherePicture | null = null;
+    const draw = () => {
+      const { correction, time, unsteadied, take } = store.getState();
+      if (shown) correctSphere(context, shown, (unsteadied ? correctionOf({ orientation: take().orientation }) : correction()).at(time)); // prettier-ignore
+    };
+    const forget = picture.listen((video) => {
+      shown = video;
+      draw();
+    });
+    const unsubscribe = store.subscribe(
+      (now, before) => (now.history !== before.history || now.motion !== before.motion || now.time !== before.time || now.unsteadied !== before.unsteadied) && draw(),
+    ); // prettier-ignore
+    return () => {
+      forget();
+      unsubscribe();
+    };
+  }, [picture, store, width, height]);
   return (
     <canvas
       ref={canvas}

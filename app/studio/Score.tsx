@@ -1,12 +1,12 @@
 /** The Score: thumbnails and times, the Sweep, and one lane beside it, all on the same time axis, running down. */
 import { useEffect, useRef } from 'react';
-import { directionOf, lonLatOf } from '@glimbo/core/geometry/sphere';
-import { apply } from '@glimbo/core/geometry/rotation';
-import { correctionOf, stretchOf } from '@glimbo/core/take/take';
+import { stretchOf } from '@glimbo/core/take/take';
 import { clock } from '~/ui/format';
 import { LaneCurve, PanCurve } from './score/curves';
 import { GUTTER, LANE_WIDTH, laneName } from './score/lanes';
+import { LevelMarks } from './score/LevelMarks';
 import { Moments } from './score/Moments';
+import { MotionLane } from './score/MotionLane';
 import { SoundLane } from './score/SoundLane';
 import { SweepPicture } from './score/SweepPicture';
 import { TimeColumn } from './score/TimeColumn';
@@ -79,8 +79,8 @@ export function Score({ width, height }: { width: number; height: number }) {
     pressed.current = null;
     const box = e.currentTarget.getBoundingClientRect();
     const heading = ((e.clientX - box.left) / sweepWidth - 0.5) * 360;
-    const aimed = lonLatOf(apply(correctionOf(take), directionOf(heading, 0)));
-    store.getState().set({ glance: { pan: aimed.longitude, tilt: aimed.latitude } });
+    // The Sweep shows the corrected sphere: what was clicked is a direction of the world.
+    store.getState().set({ glance: { pan: heading, tilt: 0 } });
   };
   const shade = (
     <>
@@ -125,6 +125,7 @@ export function Score({ width, height }: { width: number; height: number }) {
             />
           ))}
           <Moments {...axis} width={sweepWidth} />
+          <LevelMarks {...axis} />
           <PanCurve width={sweepWidth} {...axis} />
           {glance && (
             <circle
@@ -148,7 +149,7 @@ export function Score({ width, height }: { width: number; height: number }) {
         data-testid="lane"
         {...scrub}
       >
-        {lane === 'sound' ? <SoundLane {...axis} /> : <LaneCurve lane={lane} {...axis} />}
+        {lane === 'sound' ? <SoundLane {...axis} /> : lane === 'motion' ? <MotionLane {...axis} /> : <LaneCurve lane={lane} {...axis} />}
         {shade}
       </svg>
       <div

@@ -11,6 +11,8 @@ import { left } from '~/ui/format';
 import { useJobs } from '~/ui/useJobs';
 import { ExportBench } from './ExportBench';
 import { FrameView } from './FrameView';
+import { LevelBench } from './LevelBench';
+import { useMotion } from './level/useMotion';
 import { MapView } from './MapView';
 import { PathBench } from './PathBench';
 import { Picture, PictureContext } from './picture';
@@ -25,7 +27,12 @@ import { Transport } from './Transport';
 import { STATIONS, useStudio, useStudioStore, type SaveState, type Station } from './store';
 import { useSize } from './useSize';
 
-const STATION_NAMES: Record<Station, string> = { source: 'Source', path: 'Path', export: 'Export' };
+const STATION_NAMES: Record<Station, string> = {
+  source: 'Source',
+  level: 'Level',
+  path: 'Path',
+  export: 'Export',
+};
 const SAVE_NAMES: Record<SaveState, string> = {
   saved: 'saved',
   saving: 'saving…',
@@ -53,6 +60,7 @@ export function Studio({ loaded, first }: { loaded: StudioData; first: StudioDat
     );
   });
   useAddress();
+  useMotion();
 
   const gathering = loaded.gathering && events.get(loaded.gathering.id);
   return (
@@ -82,6 +90,9 @@ export function Studio({ loaded, first }: { loaded: StudioData; first: StudioDat
                   <Transport />
                   <div className="min-h-0 flex-1">
                     {station === 'source' && <SourceBench />}
+                    {station === 'level' && (
+                      <LevelBench analysing={loaded.analysing} sidecar={loaded.sidecar} events={events} />
+                    )}
                     {station === 'path' && <PathBench />}
                     {station === 'export' && (
                       <ExportBench takeId={loaded.record.id} jobs={loaded.exports} events={events} />
@@ -173,6 +184,14 @@ function Sheet() {
 
 function LaneScale() {
   const lane = useStudio((s) => s.lane);
+  if (lane === 'motion')
+    return (
+      <span className="flex justify-around" style={{ width: LANE_WIDTH }}>
+        <span>pan</span>
+        <span>tilt</span>
+        <span>roll</span>
+      </span>
+    );
   const range = lane === 'sound' ? null : LANE_RANGES[lane];
   const [low, high] = range
     ? [`${range.min}${range.unit}`.replace('-', '−'), `${range.max}${range.unit}`]

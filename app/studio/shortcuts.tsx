@@ -6,6 +6,9 @@ import { Command } from 'cmdk';
 import { tinykeys } from 'tinykeys';
 import { duplicateMoment, momentsOf, removeMoment, setMoment } from '@glimbo/core/path/edit';
 import { LENS_PRESETS } from '@glimbo/core/lens/presets';
+import { nextMiddle } from '@glimbo/core/level/level';
+import { nextJolt } from './level/useTurning';
+import { centrePointed } from './orient';
 import { takeOfRange, toggleMark, toggleRange } from './moments';
 import { usePlayer } from './player-context';
 import { neighbours } from './Transport';
@@ -83,6 +86,14 @@ function list(store: StudioStore, player: ReturnType<typeof usePlayer>, open: (t
       about: 'Sweep or activity',
       run: () => s().set({ sweepReading: s().sweepReading === 'sweep' ? 'activity' : 'sweep' }),
     },
+    { keys: 'n', shown: 'N', about: 'Next jolt', run: () => void nextJolt(store) },
+    {
+      keys: 'h',
+      shown: 'H',
+      about: 'To the middle of the longest unlevelled stretch',
+      run: () => s().setTime(nextMiddle(s().take().level?.keys ?? [], s().take().range)),
+    },
+    { keys: 'x', shown: 'X', about: 'What is under the pointer is ahead', run: () => centrePointed(store) },
     {
       keys: 'Escape',
       shown: 'Esc',
@@ -145,6 +156,24 @@ export function Shortcuts() {
     });
   }, [store, player, open]);
 
+  // B shows the picture as it was filmed for as long as it is held.
+  useEffect(() => {
+    const hold = (held: boolean) => (e: KeyboardEvent) => {
+      if (e.key.toLowerCase() !== 'b' || e.repeat || e.ctrlKey || e.metaKey || (held && typing(e))) return;
+      store.getState().set({ unsteadied: held });
+    };
+    const [down, up] = [hold(true), hold(false)];
+    const letGo = () => store.getState().set({ unsteadied: false });
+    window.addEventListener('keydown', down);
+    window.addEventListener('keyup', up);
+    window.addEventListener('blur', letGo);
+    return () => {
+      window.removeEventListener('keydown', down);
+      window.removeEventListener('keyup', up);
+      window.removeEventListener('blur', letGo);
+    };
+  }, [store]);
+
   const commands = [
     ...keys.filter((k) => k.keys !== 'Backspace').map((k) => ({ name: k.about, hint: k.shown, run: k.run })),
     ...LENS_PRESETS.map((p) => ({
@@ -164,7 +193,7 @@ export function Shortcuts() {
           <Dialog.Title className="mb-3 font-semibold">{sheet === 'keys' ? 'Keys' : 'Commands'}</Dialog.Title>
           {sheet === 'keys' ? (
             <dl className="grid grid-cols-2 gap-x-6 gap-y-1">
-              {[...keys, { keys: 'c', shown: 'Ctrl K', about: 'Commands by name' }].map((k) => (
+              {[...keys, { keys: 'b', shown: 'B held', about: 'As it was filmed' }, { keys: 'c', shown: 'Ctrl K', about: 'Commands by name' }].map((k) => (
                 <div key={k.keys} className="flex justify-between gap-3 border-b border-rule py-0.5">
                   <dt>{k.about}</dt>
                   <dd className="figure text-muted">{k.shown}</dd>

@@ -5,20 +5,26 @@ import { amend, commit, present, redo, undo, type History } from '@glimbo/core/t
 import { unwrapNear, type Vec3 } from '@glimbo/core/geometry/rotation';
 import { momentsOf, snap, turnDials } from '@glimbo/core/path/edit';
 import { viewAt } from '@glimbo/core/path/path';
+import type { Motion } from '@glimbo/core/motion/motion';
+import { correctionOf, type Correction } from '@glimbo/core/take/correction';
+import { changeCorrection } from '@glimbo/core/take/framing';
 import type { Take } from '@glimbo/core/take/take';
 import type { View } from '@glimbo/core/lens/view';
 import type { Footage } from '~/db/footage';
 
-export const STATIONS = ['source', 'path', 'export'] as const;
+export const STATIONS = ['source', 'level', 'path', 'export'] as const;
 export type Station = (typeof STATIONS)[number];
-export const LANES = ['tilt', 'roll', 'fov', 'bend', 'sound'] as const;
+export const LANES = ['tilt', 'roll', 'fov', 'bend', 'motion', 'sound'] as const;
+/** How before and after stand in the Frame: only after, on both sides of a line, or one beside the other. */
+export type BeforeAfter = 'after' | 'split' | 'beside';
 export type Lane = (typeof LANES)[number];
 
 export type SaveState = 'saved' | 'saving' | 'unsaved' | 'offline';
 
 type Settable =
   | 'station' | 'lane' | 'span' | 'speed' | 'loop' | 'save' | 'footage' | 'glance' | 'lookRound' | 'sweepReading'
-  | 'preview' | 'share' | 'rangeStart' | 'seam' | 'compare'; // prettier-ignore
+  | 'preview' | 'share' | 'rangeStart' | 'seam' | 'compare' | 'motion' | 'keepFraming' | 'beforeAfter' | 'splitAt'
+  | 'unsteadied' | 'turning'; // prettier-ignore
 
 export interface StudioState {
   footage: Footage;
@@ -49,14 +55,32 @@ export interface StudioState {
   seam: Vec3[] | null;
   /** Two stills on both sides of a line: the one to its left, and where the line is. */
   compare: { left: HTMLImageElement; right: HTMLImageElement; at: number } | null;
+  /** The footage's motion analysis, once it has come. */
+  motion: Motion | null;
+  /** Whether a change of orientation, steadying or level takes the framing along. */
+  keepFraming: boolean;
+  beforeAfter: BeforeAfter;
+  /** Where the line between before and after is, as a share of the Frame's width. */
+  splitAt: number;
+  /** While a key is held: the picture as it was filmed. */
+  unsteadied: boolean;
+  /** While it is set, dragging the Frame turns the mount. */
+  turning: boolean;
   /** Set when the footage's proxy can be played. */
   ready: boolean;
   gesture: { key: string; at: number } | null;
 
   take(): Take;
   view(): View;
+  /** The correction C of the take as it is, or of another one for the same footage. */
+  correction(take?: Take): Correction;
+  /** Changes orientation, steadying or level, and the path with it as `keepFraming` says. */
+  correct(change: Partial<Pick<Take, 'orientation' | 'steady' | 'level'>>, gesture?: string): void;
   edit(change: (take: Take) => Take, gesture?: string): void;
   dial(change: Partial<View>, gesture?: string): void;
+  /** The world direction under the pointer, in the Frame or on the Map; kept for what acts on it, drawn by nobody. */
+  pointAt(direction: Vec3 | null): void;
+  pointed(): Vec3 | null;
   endGesture(): void;
   undo(): void;
   redo(): void;
@@ -67,6 +91,11 @@ export interface StudioState {
 
 /** Changes of one dial that follow each other within this many milliseconds are one undo step. */
 const GESTURE_GAP = 900;
+
+/** Corrections that were asked for: playing asks for the same one for every frame. */
+const corrections = new WeakMap<Take, { motion: Motion | null; correction: Correction }>();
+
+let pointer: Vec3 | null = null;
 
 export function createStudio(
   footage: Footage,
@@ -92,11 +121,30 @@ export function createStudio(
     rangeStart: null,
     seam: null,
     compare: null,
+    motion: null,
+    keepFraming: true,
+    beforeAfter: 'after',
+    splitAt: 0.5,
+    unsteadied: false,
+    turning: false,
     ready: footage.gathered !== null,
     gesture: null,
 
     take: () => present(get().history),
     view: () => ({ ...viewAt(present(get().history).path, get().time), ...get().glance }),
+    correction(take) {
+      const { history: now, motion } = get();
+      const of = take ?? present(now);
+      const known = corrections.get(of);
+      if (known?.motion === motion) return known.correction;
+      const correction = correctionOf(of, motion);
+      corrections.set(of, { motion, correction });
+      return correction;
+    },
+    correct(change, key) {
+      const { correction, keepFraming, time: now, edit } = get();
+      edit((take) => changeCorrection(take, change, (t) => correction(t), { keepFraming, now }), key);
+    },
     edit(change, key) {
       const { history: before, gesture } = get();
       const next = change(present(before));
@@ -117,6 +165,8 @@ export function createStudio(
       get().edit((take) => ({ ...take, path: turnDials(take.path, time, whole) }), key && `${key}@${time}`);
       if (momentsOf(get().take().path).some((m) => m.time === time)) set({ selected: time });
     },
+    pointAt: (direction) => void (pointer = direction),
+    pointed: () => pointer,
     endGesture: () => set({ gesture: null }),
     undo: () => set({ history: undo(get().history), gesture: null }),
     redo: () => set({ history: redo(get().history), gesture: null }),
@@ -154,3 +204,5 @@ export function useStudioStore(): StudioStore {
 
 export const useStudio = <T>(select: (s: StudioState) => T): T => useStore(useStudioStore(), select);
 export const useTake = () => useStudio((s) => present(s.history));
+/** The correction of the take, and the motion it was made with: changes when either does. */
+export const useCorrection = (): Correction => useStudio((s) => s.correction());

@@ -1,7 +1,8 @@
 /** The Sweep's picture, or its activity, at any zoom: the overview, and close up tiles with one row a frame. */
 import { useEffect, useRef, useState } from 'react';
 import { SWEEP_TILE } from '@glimbo/core/sweep/sweep';
-import { useStudio } from '../store';
+import { turnRows } from '../correct-sphere';
+import { useCorrection, useStudio } from '../store';
 
 /** Pictures that were asked for, by address; shared by all redraws. */
 const pictures = new Map<string, HTMLImageElement>();
@@ -26,6 +27,7 @@ export function SweepPicture({ width, height }: { width: number; height: number 
   const { id, version, gathered, facts } = useStudio((s) => s.footage);
   const span = useStudio((s) => s.span);
   const reading = useStudio((s) => s.sweepReading);
+  const correction = useCorrection();
   const [, redraw] = useState(0);
 
   useEffect(() => {
@@ -49,16 +51,19 @@ export function SweepPicture({ width, height }: { width: number; height: number 
     // Rows taller than two pixels keep their edges: a frame is a frame.
     context.imageSmoothingEnabled = height / Math.max(1, last - first) < 2;
     if (overview) context.drawImage(overview, 0, y(0), width, y(rows * framesPerRow) - y(0));
-    if (framesPerRow === 1 || last - first > CLOSE) return;
+    const close = framesPerRow > 1 && last - first <= CLOSE;
     for (
       let tile = Math.floor(first / SWEEP_TILE);
-      tile <= Math.floor((last - 1) / SWEEP_TILE) && tile < tiles;
+      close && tile <= Math.floor((last - 1) / SWEEP_TILE) && tile < tiles;
       tile++
     ) {
-      const close = picture(address(tile), loaded);
+      const rowsOfTile = picture(address(tile), loaded);
       const from = tile * SWEEP_TILE;
-      if (close) context.drawImage(close, 0, y(from), width, y(from + close.naturalHeight) - y(from));
+      if (rowsOfTile) context.drawImage(rowsOfTile, 0, y(from), width, y(from + rowsOfTile.naturalHeight) - y(from));
     }
+    context.filter = 'none';
+    // Each row is turned as the sphere is at its moment, so that headings here are headings of the Map.
+    turnRows(context, (share) => correction.at(span.from + share * (span.to - span.from)));
   });
 
   return (

@@ -1,6 +1,5 @@
 /** What the picture shows, and for lenses how they are put together: tried on the frame at the playhead, then applied. */
 import { CircleDashed, Crosshair } from 'lucide-react';
-import { ToggleGroup } from 'radix-ui';
 import { useState } from 'react';
 import {
   HOUSINGS,
@@ -13,6 +12,7 @@ import {
   type Source,
   type TwoLenses,
 } from '@glimbo/core/stitch/source';
+import { Choice } from '~/ui/Choice';
 import { Dial } from '~/ui/Dial';
 import { Select } from '~/ui/Select';
 import { useStudio } from '../store';
@@ -132,21 +132,6 @@ function Seam({ draft, onChange }: { draft: TwoLenses; onChange: (s: Source) => 
       <Choice label="Match light" value={draft.match} options={[['off', 'Off'], ['gentle', 'Gentle'], ['full', 'Full']]} onChange={(match) => onChange({ ...draft, match: match as Match })} about="Gentle brings the lenses together near the seam; full over the whole of both" />
       <Choice label="Seam" value={draft.seam} options={[['straight', 'Straight'], ['moving', 'Round near things']]} onChange={(seam) => onChange({ ...draft, seam: seam as TwoLenses['seam'] })} about="A seam that goes where both lenses show the same" />
     </>
-  );
-} // prettier-ignore
-
-function Choice({ label, value, options, onChange, about }: { label: string; value: string; options: [string, string][]; onChange: (v: string) => void; about: string }) {
-  return (
-    <div className="flex items-center gap-2" title={about}>
-      <span className="w-22 shrink-0">{label}</span>
-      <ToggleGroup.Root type="single" className="flex" aria-label={label} value={value} onValueChange={(v) => v && onChange(v)}>
-        {options.map(([id, name]) => (
-          <ToggleGroup.Item key={id} value={id} className="button -ml-px first:ml-0">
-            {name}
-          </ToggleGroup.Item>
-        ))}
-      </ToggleGroup.Root>
-    </div>
   );
 } // prettier-ignore
 

@@ -3,15 +3,19 @@
  * progress, and dies with its parent. Killing it cancels the work.
  */
 import { existsSync } from 'node:fs';
-import { stat } from 'node:fs/promises';
+import { readFile, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { CalibrationError, type Calibration } from '@glimbo/core/stitch/calibrate';
+import type { Method } from '@glimbo/core/motion/motion';
+import { LEAST_AGREEMENT, matchInWords, matchSidecar, readSidecar, withSidecar } from '@glimbo/core/motion/sidecar';
 import type { Source, TwoLenses } from '@glimbo/core/stitch/source';
 import type { ClipSettings } from '@glimbo/core/take/clip';
 import type { Take } from '@glimbo/core/take/take';
 import { CardGoneError, copyChecked, needRoom } from '@glimbo/media/copy';
 import { MediaError } from '@glimbo/media/ffmpeg';
 import { gather, type Gathered } from '@glimbo/media/gather';
+import { analyseMotion } from '@glimbo/media/motion';
+import { writeMotion } from '@glimbo/media/motion-file';
 import type { MediaFacts } from '@glimbo/media/probe';
 import { readRecording, type Recording } from '@glimbo/media/recording';
 import { exportClip, type ClipReport } from '@glimbo/media/render/clip';
@@ -48,12 +52,27 @@ export type Task =
   | ({ kind: 'copy'; targets: string[][]; folder: string } & CopyRequest)
   | { kind: 'calibrate'; recording: Recording & { source: TwoLenses }; time: number }
   | { kind: 'still'; recording: Recording; time: number; width: number; out: string }
+  | {
+      kind: 'motion';
+      proxy: string;
+      rate: number;
+      frames: number;
+      method: Method;
+      sidecar: { file: string; use: 'replace' | 'anchor' } | null;
+      out: string;
+    }
   | { kind: 'recognise'; files: string[]; streams: number };
+
+/** What became of a motion analysis; `sidecar` says in words how the sidecar fits. */
+export interface AnalysisReport {
+  method: string;
+  sidecar: string | null;
+}
 
 export type Report =
   | { progress: number }
   | { copied: { item: CopyItem; files: string[] } }
-  | { done: Gathered | ClipReport | Calibration | Source | { copied: number } }
+  | { done: Gathered | ClipReport | AnalysisReport | Calibration | Source | { copied: number } }
   | { failed: string };
 
 const say = (report: Report) => process.connected && process.send?.(report);
@@ -91,6 +110,8 @@ function run(task: Task): Promise<Extract<Report, { done: unknown }>['done']> {
         signal,
         progress: (done, total) => say({ progress: done / total }),
       });
+    case 'motion':
+      return analyse(task, signal);
     case 'copy':
       return copyRecordings(task, signal);
     case 'calibrate':
@@ -100,6 +121,21 @@ function run(task: Task): Promise<Extract<Report, { done: unknown }>['done']> {
     case 'recognise':
       return recogniseRecording(task.files, task.streams);
   }
+}
+
+async function analyse({ proxy, rate, frames, method, sidecar, out }: Task & { kind: 'motion' }, signal: AbortSignal): Promise<AnalysisReport> {
+  const samples = sidecar && readSidecar(await readFile(sidecar.file, 'utf8'));
+  if (typeof samples === 'string') throw new MediaError(`The motion sidecar cannot be read: ${samples}. The earlier analysis, if there is one, was kept.`); // prettier-ignore
+  let motion = await analyseMotion(proxy, { rate, frames }, { method, signal, progress: (progress) => say({ progress }) });
+  let words: string | null = null;
+  if (samples && sidecar) {
+    const match = matchSidecar(samples, motion);
+    if (match.agreement < LEAST_AGREEMENT) throw new MediaError(`The motion sidecar does not belong to this footage (agreement ${Math.round(match.agreement * 100)} %). Analyse without it.`); // prettier-ignore
+    motion = withSidecar(motion, samples, match, sidecar.use);
+    words = matchInWords(match);
+  }
+  await writeMotion(out, motion);
+  return { method: motion.method, sidecar: words };
 }
 
 async function copyRecordings(

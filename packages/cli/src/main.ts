@@ -6,7 +6,7 @@ import { dirname, isAbsolute, join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { parseSize, sizeOf } from '@glimbo/core/lens/format';
 import { sphereWidth } from '@glimbo/core/stitch/source';
-import { CODECS, type Codec } from '@glimbo/core/take/clip';
+import { CODECS, COMPARISONS, type Codec, type Comparison } from '@glimbo/core/take/clip';
 import type { Take } from '@glimbo/core/take/take';
 import { LEAST_AGREEMENT, matchInWords, matchSidecar, readSidecar, withSidecar } from '@glimbo/core/motion/sidecar';
 import { METHODS, type Method, type Motion } from '@glimbo/core/motion/motion';
@@ -21,7 +21,7 @@ import { exportClip } from '@glimbo/media/render/clip';
 import { renderStill } from '@glimbo/media/render/still';
 
 const USAGE = `Usage:
-  ./glimbo export TAKE.json --out FILE.mp4 [--size 1920x1080] [--rate 30] [--codec ${CODECS.join('|')}] [--quality N | --bitrate 18M] [--sphere]
+  ./glimbo export TAKE.json --out FILE.mp4 [--size 1920x1080] [--rate 30] [--codec ${CODECS.join('|')}] [--quality N | --bitrate 18M] [--sphere | --compare beside|over|inset]
   ./glimbo frame TAKE.json --time S --out FILE.png [--size WxH]
   ./glimbo motion FILE --out FILE.json [--method points|patches] [--sidecar FILE.csv [--use replace|anchor]]
   ./glimbo probe FILE
@@ -49,6 +49,7 @@ function parse() {
         sidecar: { type: 'string' },
         use: { type: 'string' },
         sphere: { type: 'boolean' },
+        compare: { type: 'string' },
         help: { type: 'boolean' },
       },
     });
@@ -120,9 +121,13 @@ const commands: Record<string, (argument: string | undefined) => Promise<void>> 
     if (!CODECS.includes(codec))
       fail(`--codec ${codec} is not available yet; choose one of ${CODECS.join(', ')}.`, false);
     if (values.quality !== undefined && values.bitrate !== undefined) fail('Give --quality or --bitrate, not both.');
+    const compare = values.compare as Comparison | undefined;
+    if (compare && !COMPARISONS.includes(compare)) fail(`--compare must be one of ${COMPARISONS.join(', ')}, not "${compare}".`); // prettier-ignore
+    if (compare && values.sphere) fail('Give --sphere or --compare, not both.');
     const settings = {
       ...(values.sphere ? await sphereSize(recording) : sizeFor(take)),
       sphere: values.sphere,
+      compare,
       codec,
       rate: numeric('rate', 1, 240, undefined),
       quality: numeric('quality', 0, 51, undefined),

@@ -5,6 +5,10 @@ export type Codec = (typeof CODECS)[number];
 /** Ending of a codec's files. */
 export const endingOf = (codec: Codec) => (codec === 'prores' ? 'mov' : 'mp4');
 
+/** Side by side, one over the other, or before small in a corner of after. */
+export const COMPARISONS = ['beside', 'over', 'inset'] as const;
+export type Comparison = (typeof COMPARISONS)[number];
+
 export interface ClipSettings {
   width: number;
   height: number;
@@ -17,6 +21,8 @@ export interface ClipSettings {
   bitRate?: number;
   /** The whole sphere as an equirectangular picture instead of the take's view. */
   sphere?: boolean;
+  /** Before and after steadying and level in one picture of the size given, each part with the whole frame. */
+  compare?: Comparison;
 }
 
 export const DEFAULT_QUALITY = 19;

@@ -77,6 +77,13 @@ export function changeCorrection(
   return { ...changed, path: keepFraming(take.path, before, correction(changed), options.now) };
 }
 
+/** A take as it would look without steadying and level: the same moves, aimed at the same things. */
+export function asFilmed(take: Take, correction: (take: Take) => Correction): Take {
+  const { steady: _, level: __, ...bare } = take;
+  const before = { ...bare, path: take.path };
+  return { ...before, path: keepFraming(take.path, correction(take), correction(before), take.range.in) };
+}
+
 /** The centre that makes a world direction "ahead", given the centre there is. */
 export function centreOn(take: Pick<Take, 'orientation'>, direction: Vec3): { pan: number; tilt: number } {
   const present = take.orientation?.centre;

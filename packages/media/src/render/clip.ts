@@ -1,12 +1,15 @@
 /** Exporting a take as a flat clip. */
-import { rename, rm } from 'node:fs/promises';
-import { DEFAULT_QUALITY, endingOf, type ClipSettings } from '@glimbo/core/take/clip';
+import { mkdtemp, rename, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { DEFAULT_QUALITY, endingOf, type ClipSettings, type Comparison } from '@glimbo/core/take/clip';
 import { stretchOf, type Take } from '@glimbo/core/take/take';
 import { correctionOf } from '@glimbo/core/take/correction';
+import { asFilmed } from '@glimbo/core/take/framing';
 import { clipTiming, type ClipTiming } from '@glimbo/core/take/timing';
 import { readMotion } from '../motion-file.js';
 import { markSpherical } from '../spherical.js';
-import { BT709, MediaError, SAFE_INPUT } from '../ffmpeg.js';
+import { BT709, finished, MediaError, SAFE_INPUT, start } from '../ffmpeg.js';
 import { pictureInput, readRecording, type Recording } from '../recording.js';
 import { render } from './pipeline.js';
 
@@ -27,7 +30,68 @@ export async function exportClip(
   recording: Recording,
   out: string,
   settings: ClipSettings,
-  options: { progress?: (done: number, total: number) => void; signal?: AbortSignal } = {},
+  options: ExportOptions = {},
+): Promise<ClipReport> {
+  return settings.compare
+    ? exportComparison(take, recording, out, { ...settings, compare: settings.compare }, options)
+    : exportOne(take, recording, out, settings, options);
+}
+
+interface ExportOptions {
+  progress?: (done: number, total: number) => void;
+  signal?: AbortSignal;
+}
+
+/** The clip as it was filmed and as it is steadied and levelled, in one picture. */
+async function exportComparison(
+  take: Take,
+  recording: Recording,
+  out: string,
+  settings: ClipSettings & { compare: Comparison },
+  { progress, signal }: ExportOptions,
+): Promise<ClipReport> {
+  const motion = await motionFor(take, recording);
+  const before = asFilmed(take, (t) => correctionOf(t, motion));
+  const { compare, width, height, codec } = settings;
+  const even = (v: number) => 2 * Math.round(v / 2);
+  const part = compare === 'over' ? { width, height: even(height / 2) } : compare === 'beside' ? { width: even(width / 2), height } : { width, height }; // prettier-ignore
+  const folder = await mkdtemp(join(tmpdir(), 'glimbo-both-'));
+  try {
+    let report: ClipReport | null = null;
+    for (const [n, [name, which]] of ([['before', before], ['after', take]] as const).entries())
+      report = await exportOne(which, recording, join(folder, `${name}.mp4`), { ...settings, ...part, codec: 'h264', quality: 10, bitRate: undefined }, {
+        signal,
+        progress: (done, total) => progress?.(n * total + done, 2 * total),
+      }); // prettier-ignore
+    const joined =
+      compare === 'beside' ? '[0:v][1:v]hstack[v]'
+      : compare === 'over' ? '[0:v][1:v]vstack[v]'
+      : `[0:v]scale=iw/3:-2[small];[1:v][small]overlay=W/40:W/40[v]`; // prettier-ignore
+    const sound = codec === 'prores' ? ['-c:a', 'pcm_s16le'] : ['-c:a', 'copy'];
+    const encoder = start('ffmpeg', [
+      '-v', 'error', '-nostdin', '-y', '-i', join(folder, 'before.mp4'), '-i', join(folder, 'after.mp4'), '-filter_complex', joined, '-map', '[v]', '-map', '1:a?',
+      ...encoderArguments(settings), ...sound, ...BT709, '-movflags', '+faststart', '-f', endingOf(codec), `${out}.part`,
+    ], ['ignore', 'ignore', 'pipe']); // prettier-ignore
+    const stop = () => encoder.kill('SIGKILL');
+    signal?.addEventListener('abort', stop);
+    await finished(encoder).finally(() => signal?.removeEventListener('abort', stop));
+    await rename(`${out}.part`, out);
+    return { ...report!, width, height };
+  } catch (error) {
+    await rm(`${out}.part`, { force: true });
+    signal?.throwIfAborted();
+    throw error;
+  } finally {
+    await rm(folder, { recursive: true, force: true });
+  }
+}
+
+async function exportOne(
+  take: Take,
+  recording: Recording,
+  out: string,
+  settings: ClipSettings,
+  options: ExportOptions,
 ): Promise<ClipReport> {
   const { facts, doubts } = await readRecording(recording);
   const variable = doubts.some((d) => d.kind === 'variable-rate');

@@ -1,0 +1,136 @@
+/** Level keys: putting the horizon straight by numbers, by proposals, and over the whole take. */
+import { Trash2 } from 'lucide-react';
+import { toast } from 'sonner';
+import { apply, type Vec3 } from '@glimbo/core/geometry/rotation';
+import { upInPicture } from '@glimbo/core/level/auto';
+import { keysFollowing, leanOf, nextMiddle, upAt, upOf } from '@glimbo/core/level/level';
+import type { Motion } from '@glimbo/core/motion/motion';
+import { snap } from '@glimbo/core/path/edit';
+import { stretchOf } from '@glimbo/core/take/take';
+import { levelledUp } from '@glimbo/core/take/correction';
+import { NumberField } from '~/ui/Dial';
+import { clock } from '~/ui/format';
+import { useCorrection, useStudio, useStudioStore, useTake, type StudioStore } from '../store';
+import { KeepFraming } from './OrientPart';
+import { moveLevel, removeLevelAt, setLevelHere } from './useHorizon';
+
+/** Degrees by which automatic keys may be off between them. */
+const TOLERANCE = 0.3;
+const KEPT = 'glimbo-level-keys';
+
+/** Keys over the whole take from what the picture or gravity says. */
+function levelAll(store: StudioStore, motion: Motion) {
+  const { take, correction, correct } = store.getState();
+  const c = correction();
+  const { rate } = motion;
+  const up = new Map<number, Vec3>();
+  const at = (n: number): Vec3 => {
+    let known = up.get(n);
+    if (!known) up.set(n, (known = apply(c.steadied(n / rate), upInPicture(motion, n / rate)!.up)));
+    return known;
+  };
+  const first = Math.round(take().range.in * rate);
+  const last = Math.min(motion.frames.length, Math.round(take().range.out * rate)) - 1;
+  const keys = keysFollowing(at, { first, last, rate }, TOLERANCE);
+  correct({ level: { keys } });
+  toast(`${keys.length} level keys were set. Each can be moved or put straight by hand.`);
+}
+
+/** Level keys go to other takes as what is up in the footage's own picture, whatever steadies them there. */
+function copyKeys(store: StudioStore) {
+  const { take, motion, footage } = store.getState();
+  const keys = (take().level?.keys ?? []).map(({ time }) => ({ time, up: levelledUp(take(), motion, time)! }));
+  localStorage.setItem(KEPT, JSON.stringify({ footage: footage.id, keys }));
+  toast(`${keys.length} level keys are ready for another take of this footage.`);
+}
+
+function pasteKeys(store: StudioStore) {
+  const kept = JSON.parse(localStorage.getItem(KEPT) ?? 'null') as { footage: string; keys: { time: number; up: Vec3 }[] } | null; // prettier-ignore
+  const { footage, correction, correct } = store.getState();
+  if (kept?.footage !== footage.id) return void toast('No level keys of this footage were copied. Copy them in the take that has them.'); // prettier-ignore
+  const c = correction();
+  correct({ level: { keys: kept.keys.map(({ time, up }) => ({ time, up: apply(c.steadied(time), up) })) } });
+}
+
+export function HorizonPart() {
+  const store = useStudioStore();
+  const take = useTake();
+  const time = useStudio((s) => s.time);
+  const motion = useStudio((s) => s.motion);
+  const { facts } = useStudio((s) => s.footage);
+  const correction = useCorrection();
+  const keys = take.level?.keys ?? [];
+  const stretch = stretchOf(take, facts.rate);
+  const lean = leanOf(upAt(keys, time));
+  const proposal = motion && upInPicture(motion, time);
+  const proposed = proposal && leanOf(apply(correction.steadied(time), proposal.up));
+  const set = (change: Partial<typeof lean>) => setLevelHere(store, upOf({ ...lean, ...change }), `level-${time}`);
+  return (
+    <div className="grid grid-cols-[minmax(330px,1.2fr)_minmax(230px,1fr)] divide-x divide-rule">
+      <section className="flex flex-col gap-2 p-3" aria-label="Horizon">
+        <div className="flex flex-wrap items-center gap-2">
+          <span className="text-muted">Lean here</span>
+          <NumberField label="Roll of the horizon" value={lean.roll} min={-90} max={90} digits={2} unit="°" onCommit={(roll) => set({ roll })} />
+          roll
+          <NumberField label="Pitch of the horizon" value={lean.pitch} min={-180} max={180} digits={2} unit="°" onCommit={(pitch) => set({ pitch })} />
+          pitch
+        </div>
+        <p className="text-muted">Drag the teal line to the horizon, in the Frame or on the Map; or type.</p>
+        {proposed ? (
+          <div className="flex flex-wrap items-center gap-2" data-testid="proposal">
+            <span>
+              Proposed: <span className="figure">{proposed.roll.toFixed(1)}°</span> roll, <span className="figure">{proposed.pitch.toFixed(1)}°</span> pitch
+            </span>
+            <span className="figure text-muted" title="How far the upright edges in the picture agree">
+              {Math.round(proposal.confidence * 100)} % sure
+            </span>
+            <button className="button" onClick={() => setLevelHere(store, apply(correction.steadied(time), proposal.up))}>
+              Accept
+            </button>
+          </div>
+        ) : (
+          <p className="text-muted">Analyse the motion, under Motion, and the horizon is proposed here.</p>
+        )}
+        <div className="flex flex-wrap gap-2">
+          <button className="button" title="To the middle of the longest stretch without a level key" onClick={() => store.getState().setTime(snap(nextMiddle(keys, take.range), facts.rate))}>
+            Next middle <span className="figure text-muted">H</span>
+          </button>
+          <button className="button" disabled={!proposal || !motion} onClick={() => motion && levelAll(store, motion)}>
+            Level the whole take
+          </button>
+        </div>
+        <KeepFraming />
+      </section>
+      <section className="flex flex-col p-3" aria-label="Level keys">
+        <div className="mb-1 flex flex-wrap gap-2">
+          <button className="button" disabled={keys.length === 0} onClick={() => copyKeys(store)}>
+            Copy keys
+          </button>
+          <button className="button" onClick={() => pasteKeys(store)}>
+            Paste keys
+          </button>
+          <button className="button" disabled={keys.length === 0} onClick={() => store.getState().correct({ level: { keys: [] } })}>
+            Remove all
+          </button>
+        </div>
+        {keys.length === 0 && <p className="text-muted">No level keys yet: the horizon is where the rig had it.</p>}
+        {keys.map((key) => (
+          <div key={key.time} className="flex items-center gap-2 border-t border-rule py-0.5" data-testid="level-key">
+            <button className="figure underline" onClick={() => store.getState().setTime(key.time)}>
+              {clock(key.time * stretch)}
+            </button>
+            <span className="figure flex-1 text-muted">
+              {leanOf(key.up).roll.toFixed(1)}° {leanOf(key.up).pitch.toFixed(1)}°
+            </span>
+            <button className="button h-6!" disabled={keys.some((k) => Math.abs(k.time - time) < 1e-6)} title="Moves this key to the playhead" onClick={() => moveLevel(store, key.time, time)}>
+              Move here
+            </button>
+            <button className="icon-button size-6!" aria-label={`Remove the level key at ${clock(key.time * stretch)}`} title="Remove" onClick={() => removeLevelAt(store, key.time)}>
+              <Trash2 size={12} />
+            </button>
+          </div>
+        ))}
+      </section>
+    </div>
+  );
+} // prettier-ignore

@@ -1,0 +1,173 @@
+/** The motion analysis of the footage: having it made, what it found, and correcting that by hand. */
+import { useRef, useState } from 'react';
+import { useRevalidator } from 'react-router';
+import { toast } from 'sonner';
+import { CONFIDENT, type Method, type Stretch } from '@glimbo/core/motion/motion';
+import { stretchOf } from '@glimbo/core/take/take';
+import type { Job } from '~/db/jobs';
+import type { JobEvent } from '~/jobs/queue';
+import type { SidecarUse } from '~/server/sidecar';
+import { Select } from '~/ui/Select';
+import { clock, left } from '~/ui/format';
+import { useStudio, useStudioStore, useTake } from '../store';
+import { nextJolt, trimsFor } from './useTurning';
+
+interface Props {
+  analysing: Job | null;
+  sidecar: boolean;
+  events: Map<string, JobEvent>;
+}
+
+async function send(id: string, body: object): Promise<{ problem?: string }> {
+  const answer = await fetch(`/footage/${id}/motion`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }).catch(() => null); // prettier-ignore
+  return answer ? ((await answer.json()) as { problem?: string }) : { problem: 'There was no answer from the server. Nothing was changed; try again.' }; // prettier-ignore
+}
+
+export function MotionPart(props: Props) {
+  return (
+    <div className="grid grid-cols-[minmax(300px,1fr)_minmax(280px,1fr)] divide-x divide-rule">
+      <Analysis {...props} />
+      <Found />
+    </div>
+  );
+}
+
+function Analysis({ analysing, sidecar, events }: Props) {
+  const { id, motion, gathered } = useStudio((s) => s.footage);
+  const [method, setMethod] = useState<Method>('points');
+  const [use, setUse] = useState<SidecarUse>('no');
+  const revalidator = useRevalidator();
+  const file = useRef<HTMLInputElement>(null);
+  const event = analysing ? events.get(analysing.id) : undefined;
+  const state = event?.state ?? analysing?.state;
+  const going = state === 'queued' || state === 'running';
+  const act = async (body: object) => {
+    const { problem } = await send(id, body);
+    if (problem) toast.error(problem);
+    await revalidator.revalidate();
+  };
+  const cancel = async () => {
+    await fetch('/exports', { method: 'POST', body: new URLSearchParams({ intent: 'cancel', id: analysing!.id }) });
+    await revalidator.revalidate();
+  };
+  const handIn = async (chosen: File | undefined) => {
+    if (!chosen) return;
+    await act({ intent: 'sidecar', text: await chosen.text() });
+    setUse('replace');
+  };
+  return (
+    <section className="flex flex-col gap-2 p-3" aria-label="Analysis">
+      {going ? (
+        <div className="flex items-center gap-3" role="status" data-testid="analysing">
+          <span>{state === 'queued' ? 'Waiting for its turn' : 'Analysing the motion'}</span>
+          <div className="bar flex-1">
+            <div style={{ width: `${(event?.progress ?? analysing?.progress ?? 0) * 100}%` }} />
+          </div>
+          <span className="figure text-muted">
+            {Math.round((event?.progress ?? analysing?.progress ?? 0) * 100)} % {left(event?.left ?? null)}
+          </span>
+          <button className="button" onClick={() => void cancel()}>
+            Cancel
+          </button>
+        </div>
+      ) : (
+        <>
+          {state === 'failed' && <p className="text-camera">{event?.error ?? analysing?.error}</p>}
+          <p className={motion?.void ? 'text-level' : 'text-muted'} data-testid="motion-state">
+            {!motion
+              ? 'The motion of this footage was not analysed yet. Steadying needs it, and it finds the horizon.'
+              : motion.void
+                ? 'The stitch or the file has changed since the analysis. It is still used; run it again to make it fit.'
+                : `Analysed by ${motion.method}${motion.sidecar ? `; ${motion.sidecar}` : ''}. All takes of this footage use it.`}
+          </p>
+          <div className="flex flex-wrap items-center gap-2">
+            <Select label="Method" value={method} options={[['points', 'Points, fast'], ['patches', 'Patches, for poor footage']]} onChange={setMethod} />
+            {sidecar && (
+              <Select label="Motion sidecar" value={use} options={[['no', 'Picture alone'], ['replace', 'Sidecar in its place'], ['anchor', 'Sidecar where it is dark']]} onChange={setUse} />
+            )}
+          </div>
+          <div className="flex flex-wrap items-center gap-2">
+            <button className="button" disabled={!gathered} onClick={() => void act({ intent: 'analyse', method, use })}>
+              {motion ? 'Analyse again' : 'Analyse the motion'}
+            </button>
+            <button className="button" onClick={() => file.current?.click()}>
+              {sidecar ? 'Another sidecar…' : 'Motion sidecar…'}
+            </button>
+            <input ref={file} type="file" accept=".csv,text/csv" hidden aria-label="Motion sidecar file" onChange={(e) => void handIn(e.target.files?.[0])} />
+          </div>
+        </>
+      )}
+    </section>
+  );
+} // prettier-ignore
+
+function Found() {
+  const store = useStudioStore();
+  const motion = useStudio((s) => s.motion);
+  const id = useStudio((s) => s.footage.id);
+  const { rate, duration } = useStudio((s) => s.footage.facts);
+  const time = useStudio((s) => s.time);
+  const stretch = stretchOf(useTake(), rate);
+  const revalidator = useRevalidator();
+  if (!motion) return <section className="p-3 text-muted">What the analysis finds stands here: jolts, cuts, stretches in which nothing could be seen, and how far it is to be trusted.</section>; // prettier-ignore
+  const trusted = motion.frames.filter((f) => f.trust >= 0.25).length / motion.frames.length;
+  const travelling = motion.frames.filter((f) => f.travelConfidence >= CONFIDENT).length / motion.frames.length;
+  const trims = trimsFor(motion);
+  const correct = async (cuts: number[], bad: Stretch[]) => {
+    const { problem } = await send(id, { intent: 'correct', cuts, bad });
+    if (problem) toast.error(problem);
+    await revalidator.revalidate();
+  };
+  const go = (t: number) => store.getState().setTime(t);
+  const trim = (change: { in?: number; out?: number }) =>
+    store.getState().edit((t) => ({ ...t, range: { ...t.range, ...change } }));
+  const inBad = motion.bad.some((b) => time >= b.in && time < b.out);
+  return (
+    <section className="flex flex-col gap-1.5 p-3" aria-label="What was found">
+      <p className="figure">
+        {Math.round(trusted * 100)} % of frames trusted · direction of travel sure in {Math.round(travelling * 100)} %
+      </p>
+      <div className="flex flex-wrap gap-2">
+        <button className="button" onClick={() => nextJolt(store) === 0 && toast('No jolt stands out after the correction.')}>
+          Next jolt <span className="figure text-muted">N</span>
+        </button>
+        <button className="button" onClick={() => store.getState().set({ lane: 'motion' })}>
+          Motion lane
+        </button>
+      </div>
+      {trims.in !== null && (
+        <p className="flex items-center gap-2">
+          Switching on shakes it until <span className="figure">{clock(trims.in * stretch)}</span>
+          <button className="button h-6!" onClick={() => trim({ in: trims.in! })}>In point there</button>
+        </p>
+      )}
+      {trims.out !== null && (
+        <p className="flex items-center gap-2">
+          Switching off shakes it from <span className="figure">{clock(trims.out * stretch)}</span>
+          <button className="button h-6!" onClick={() => trim({ out: trims.out! })}>Out point there</button>
+        </p>
+      )}
+      {motion.cuts.map((t) => (
+        <p key={t} className="flex items-center gap-2" data-testid="cut">
+          <button className="figure underline" onClick={() => go(t)}>{clock(t * stretch)}</button> another recording begins
+          <button className="button h-6!" onClick={() => void correct(motion.cuts.filter((c) => c !== t), motion.bad)}>It does not</button>
+        </p>
+      ))}
+      {motion.bad.map((b) => (
+        <p key={b.in} className="flex items-center gap-2" data-testid="bad">
+          <button className="figure underline" onClick={() => go(b.in)}>{clock(b.in * stretch)} to {clock(b.out * stretch)}</button> not to be trusted
+          <button className="button h-6!" onClick={() => void correct(motion.cuts, motion.bad.filter((o) => o !== b))}>Trust it</button>
+          {b.out - b.in < 0.5 && <button className="button h-6!" onClick={() => void correct([...motion.cuts, b.in], motion.bad.filter((o) => o !== b))}>It is a cut</button>}
+        </p>
+      ))}
+      <div className="flex flex-wrap gap-2">
+        <button className="button" disabled={motion.cuts.includes(time) || time === 0} onClick={() => void correct([...motion.cuts, time], motion.bad)}>
+          A cut is here
+        </button>
+        <button className="button" disabled={inBad} onClick={() => void correct(motion.cuts, [...motion.bad, { in: time, out: Math.min(duration, time + 1) }].sort((a, b) => a.in - b.in))}>
+          Do not trust the next second
+        </button>
+      </div>
+    </section>
+  );
+} // prettier-ignore

@@ -1,0 +1,146 @@
+/** Steady: mode, strength, window or pins, and what ahead follows. */
+import { Trash2 } from 'lucide-react';
+import { toast } from 'sonner';
+import { Rig } from '@glimbo/core/motion/rig';
+import { proposePins, removePin, setPin } from '@glimbo/core/steady/propose';
+import { LONGEST_WINDOW, noSteady, type Heading, type PinKind, type Steady, type SteadyMode } from '@glimbo/core/steady/settings'; // prettier-ignore
+import { mountOf } from '@glimbo/core/take/correction';
+import { stretchOf } from '@glimbo/core/take/take';
+import { Choice } from '~/ui/Choice';
+import { Dial } from '~/ui/Dial';
+import { Select } from '~/ui/Select';
+import { clock } from '~/ui/format';
+import { useStudio, useStudioStore, useTake, type StudioStore } from '../store';
+import { KeepFraming } from './OrientPart';
+
+const MODES = [
+  ['off', 'Off', 'As it was filmed'],
+  ['rolling', 'Rolling', 'Smooths over a window'],
+  ['pinned', 'Pinned', 'As filmed at chosen moments, and evenly from one to the next'],
+  ['still', 'Still', 'Takes all turning out'],
+] as const;
+const HEADINGS: readonly (readonly [Heading, string])[] = [['world', 'The world: turning is taken out'], ['rig', 'The rig: turns with it'], ['travel', 'The travel: faces the way it goes']]; // prettier-ignore
+const KINDS: readonly (readonly [PinKind, string])[] = [['filmed', 'on to the next pin'], ['off', 'off from here on'], ['still', 'still from here on']]; // prettier-ignore
+
+/** What follows suits the mode until somebody chooses otherwise. */
+const suited: Record<SteadyMode, Heading> = { off: 'rig', rolling: 'rig', pinned: 'rig', still: 'world' };
+
+/** Changes the steadying of the take. */
+function steadyBy(store: StudioStore, change: Partial<Steady>, gesture?: string) {
+  const { take, correct } = store.getState();
+  correct({ steady: { ...noSteady(), ...take().steady, ...change } }, gesture);
+}
+
+function setMode(store: StudioStore, mode: SteadyMode) {
+  const { take, motion, time } = store.getState();
+  const now = { ...noSteady(), ...take().steady };
+  const first = now.mode === 'off';
+  steadyBy(store, {
+    mode,
+    ...(mode === 'still' && first ? { frame: time } : {}),
+    ...(mode === 'pinned' && now.pins.length === 0 && motion ? { pins: proposePins(new Rig(motion, mountOf(take())), take().range) } : {}), // prettier-ignore
+    heading: { ...now.heading, follows: suited[mode] },
+  });
+}
+
+export function SteadyPart() {
+  const store = useStudioStore();
+  const take = useTake();
+  const motion = useStudio((s) => s.motion);
+  const known = useStudio((s) => s.footage.motion !== null);
+  const steady: Steady = { ...noSteady(), ...take.steady };
+  const { mode, heading } = steady;
+  const end = () => store.getState().endGesture();
+  if (!motion)
+    return (
+      <p className="p-3 text-muted">
+        {known ? 'The motion analysis is on its way.' : 'Analyse the motion first, under Motion. Until then the picture stays as it was filmed.'}
+      </p>
+    );
+  return (
+    <div className="grid grid-cols-[minmax(340px,1.3fr)_minmax(230px,1fr)] divide-x divide-rule">
+      <section className="flex flex-col gap-1 p-3" aria-label="Steady">
+        <Choice label="Steady" value={mode} options={MODES} onChange={(m) => setMode(store, m)} />
+        {mode !== 'off' && (
+          <>
+            <Dial name="Strength" value={steady.strength} min={0} max={100} step={1} digits={0} unit=" %" reset={100} onChange={(strength) => steadyBy(store, { strength }, 'steady-strength')} onEnd={end} />
+            {mode === 'rolling' && <Dial name="Window" value={steady.window} min={0.1} max={5} most={LONGEST_WINDOW} step={0.1} unit=" s" reset={1} onChange={(window) => steadyBy(store, { window, ...(heading.window === steady.window ? { heading: { ...heading, window } } : {}) }, 'steady-window')} onEnd={end} />}
+            <div className="flex items-center gap-2">
+              <span className="w-22 shrink-0">Heading</span>
+              <Select label="Heading follows" value={heading.follows} options={HEADINGS} onChange={(follows) => steadyBy(store, { heading: { ...heading, follows } })} />
+            </div>
+            {heading.follows !== 'world' && mode !== 'pinned' && <Dial name="Its window" value={heading.window} min={0} max={5} most={LONGEST_WINDOW} step={0.1} unit=" s" reset={1} onChange={(window) => steadyBy(store, { heading: { ...heading, window } }, 'heading-window')} onEnd={end} />}
+          </>
+        )}
+        <p className="text-muted">
+          <span className="figure">B</span>, held, shows the picture as it was filmed.
+        </p>
+        <KeepFraming />
+      </section>
+      {mode === 'pinned' ? <Pins steady={steady} /> : mode === 'still' ? <StillFrame frame={steady.frame} /> : <section className="p-3 text-muted">{mode === 'off' ? 'Nothing is steadied.' : `Each moment is held as the mean of ${steady.window.toFixed(1)} s to either side. A longer window is calmer; what the rig does on purpose comes later and softer.`}</section>}
+    </div>
+  );
+} // prettier-ignore
+
+function StillFrame({ frame }: { frame: number }) {
+  const store = useStudioStore();
+  const time = useStudio((s) => s.time);
+  const stretch = stretchOf(useTake(), useStudio((s) => s.footage.facts.rate));
+  return (
+    <section className="flex flex-col gap-2 p-3" aria-label="Still">
+      <p>
+        Everything stays as in the frame at{' '}
+        <button className="figure underline" onClick={() => store.getState().setTime(frame)}>
+          {clock(frame * stretch)}
+        </button>
+      </p>
+      <button className="button self-start" disabled={frame === time} onClick={() => steadyBy(store, { frame: time })}>
+        As in this frame
+      </button>
+    </section>
+  );
+} // prettier-ignore
+
+function Pins({ steady }: { steady: Steady }) {
+  const store = useStudioStore();
+  const take = useTake();
+  const time = useStudio((s) => s.time);
+  const rate = useStudio((s) => s.footage.facts.rate);
+  const stretch = stretchOf(take, rate);
+  const put = (pins: Steady['pins']) => steadyBy(store, { pins });
+  const here = steady.pins.find((p) => Math.abs(p.time - time) < 1e-6);
+  const propose = () => {
+    const { motion } = store.getState();
+    if (!motion) return;
+    const before = steady.pins;
+    put(proposePins(new Rig(motion, mountOf(take)), take.range));
+    if (before.length) toast('The pins were proposed anew.', { action: { label: 'Undo', onClick: () => store.getState().undo() } }); // prettier-ignore
+  };
+  return (
+    <section className="flex flex-col gap-1 p-3" aria-label="Pins">
+      <div className="flex flex-wrap gap-2">
+        <button className="button" disabled={!!here} onClick={() => put(setPin(steady.pins, { time, kind: 'filmed' }))}>
+          Pin here
+        </button>
+        <button className="button" onClick={propose}>
+          Propose pins
+        </button>
+      </div>
+      {steady.pins.length === 0 && <p className="text-muted">No pins: everything is held as in the first frame.</p>}
+      {steady.pins.map((pin) => (
+        <div key={pin.time} className="flex items-center gap-2 border-t border-rule py-0.5" data-testid="pin-row">
+          <button className="figure underline" onClick={() => store.getState().setTime(pin.time)}>
+            {clock(pin.time * stretch)}
+          </button>
+          <Select label={`After the pin at ${clock(pin.time * stretch)}`} value={pin.kind} options={KINDS} onChange={(kind) => put(setPin(steady.pins, { ...pin, kind }))} />
+          <button className="button h-6!" disabled={!!here} title="Moves this pin to the playhead" onClick={() => put(setPin(removePin(steady.pins, pin.time), { ...pin, time }))}>
+            Move here
+          </button>
+          <button className="icon-button size-6!" aria-label={`Remove the pin at ${clock(pin.time * stretch)}`} title="Remove" onClick={() => put(removePin(steady.pins, pin.time))}>
+            <Trash2 size={12} />
+          </button>
+        </div>
+      ))}
+    </section>
+  );
+} // prettier-ignore

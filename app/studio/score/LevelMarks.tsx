@@ -1,0 +1,58 @@
+/** Level keys on the Sweep: a spirit level's tube at its left edge; a drag moves one in time. */
+import { useRef } from 'react';
+import { leanOf } from '@glimbo/core/level/level';
+import { snap } from '@glimbo/core/path/edit';
+import { stretchOf } from '@glimbo/core/take/take';
+import { clock } from '~/ui/format';
+import { moveLevel } from '../level/useHorizon';
+import { useStudio, useStudioStore, useTake } from '../store';
+import type { Axis } from './lanes';
+
+export function LevelMarks({ y, timeAt }: Axis) {
+  const store = useStudioStore();
+  const take = useTake();
+  const { rate, duration } = useStudio((s) => s.footage.facts);
+  const from = useRef<{ time: number; y: number; now: number } | null>(null);
+  const stretch = stretchOf(take, rate);
+  return (
+    <g data-testid="level-marks">
+      {(take.level?.keys ?? []).map(({ time, up }, i) => {
+        const { roll, pitch } = leanOf(up);
+        return (
+          <g
+            // By number: a key that is being moved in time stays the same one.
+            key={i}
+            role="button"
+            tabIndex={0}
+            className="cursor-pointer"
+            aria-label={`Level key at ${clock(time * stretch)}, roll ${roll.toFixed(1)}°, pitch ${pitch.toFixed(1)}°`}
+            onPointerDown={(e) => {
+              e.stopPropagation();
+              e.currentTarget.setPointerCapture(e.pointerId);
+              from.current = { time, y: e.clientY, now: time };
+              store.getState().setTime(time);
+            }}
+            onPointerMove={(e) => {
+              if (!from.current) return;
+              e.stopPropagation();
+              const to = snap(from.current.time + timeAt(e.clientY - from.current.y) - timeAt(0), rate);
+              const at = Math.max(0, Math.min(duration - 1 / rate, to));
+              if (Math.abs(at - from.current.now) < 0.5 / rate) return;
+              moveLevel(store, from.current.now, at, 'level-move');
+              from.current.now = at;
+            }}
+            onPointerUp={(e) => {
+              e.stopPropagation();
+              from.current = null;
+              store.getState().endGesture();
+            }}
+            onKeyDown={(e) => e.key === 'Enter' && (e.stopPropagation(), store.getState().setTime(time))}
+          >
+            <rect x={-2} y={y(time) - 5} width={24} height={10} rx={5} fill="#0b6168" stroke="#fff" />
+            <circle cx={11} cy={y(time)} r={2.8} fill="#fff" />
+          </g>
+        );
+      })}
+    </g>
+  );
+}
