@@ -1,7 +1,7 @@
 import { Download, RotateCw, Trash2, X } from 'lucide-react';
 import { useFetcher, useLoaderData, Link, type ActionFunctionArgs } from 'react-router';
 import { parseSize } from '@glimbo/core/lens/format';
-import { CODECS, type ClipSettings } from '@glimbo/core/take/clip';
+import { CODECS, COMPARISONS, type ClipSettings } from '@glimbo/core/take/clip';
 import { listJobs, type Job } from '~/db/jobs';
 import { findTake } from '~/db/takes';
 import { cancelJob, enqueue, removeJob, repeatJob, type JobEvent } from '~/jobs/queue';
@@ -49,6 +49,7 @@ async function startExport(takeId: string, text: string) {
   const inside = (v: number | undefined, low: number, high: number) => v === undefined || (v >= low && v <= high);
   if (
     !CODECS.includes(settings.codec) ||
+    (settings.compare !== undefined && !COMPARISONS.includes(settings.compare)) ||
     !inside(settings.rate, 1, 240) ||
     !inside(settings.quality, 0, 51) ||
     !inside(settings.bitRate, 1e5, 5e8)

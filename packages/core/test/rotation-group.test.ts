@@ -1,0 +1,109 @@
+/** Properties of the rotation group's tools: vectors, means, slerps, putting spans and steps together. */
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { orientationsOf } from '../src/motion/assemble.js';
+import { apply, dot, matrixOf, multiply, quaternionOf, rotationAbout, rotationVector, slerp, transpose, turnBetween, turnTo, unit, type Matrix3, type Vec3 } from '../src/geometry/rotation.js'; // prettier-ignore
+import { inverseDiagonal, solveSymmetric } from '../src/geometry/solve.js';
+import { twistOf, withTwist } from '../src/steady/heading.js';
+import { meanOrientation } from '../src/steady/mean.js';
+
+const part = fc.double({ min: -1, max: 1, noNaN: true });
+const vector = (most: number) =>
+  fc.tuple(part, part, part).filter((v) => Math.hypot(...v) > 1e-3).map((v) => {
+    const k = most / Math.max(1, Math.hypot(...v));
+    return v.map((x) => x * k) as unknown as Vec3;
+  }); // prettier-ignore
+const rotation = vector(3.1).map(rotationAbout);
+const expectClose = (a: ArrayLike<number>, b: ArrayLike<number>, digits = 9) => {
+  expect(a.length).toBe(b.length);
+  for (let i = 0; i < a.length; i++) expect(a[i]).toBeCloseTo(b[i]!, digits);
+};
+
+test('a rotation about a vector gives the vector back', () => {
+  fc.assert(fc.property(vector(3.1), (v) => expectClose(rotationVector(rotationAbout(v)), v, 7)));
+  // About y, positive turns ahead to the right.
+  expectClose(apply(rotationAbout([0, Math.PI / 2, 0]), [0, 0, 1]), [1, 0, 0]);
+});
+
+test('the shortest turn takes one direction to another, opposite ones too', () => {
+  fc.assert(fc.property(vector(1), vector(1), (a, b) => expectClose(apply(turnTo(unit(a), unit(b)), unit(a)), unit(b), 7))); // prettier-ignore
+  expectClose(apply(turnTo([0, 1, 0], [0, -1, 0]), [0, 1, 0]), [0, -1, 0]);
+});
+
+describe('means', () => {
+  test('of orientations around one are that one', () => {
+    fc.assert(
+      fc.property(rotation, vector(0.6), vector(0.6), (centre, a, b) => {
+        const around = [a, a.map((v) => -v), b, b.map((v) => -v)].map((v) => quaternionOf(multiply(centre, rotationAbout(v as unknown as Vec3)))); // prettier-ignore
+        const mean = meanOrientation(around, [1, 1, 2, 2], around[0]!);
+        expect(turnBetween(mean, quaternionOf(centre))).toBeLessThan(1e-4);
+      }),
+    );
+  });
+
+  test('do not depend on which way all are turned', () => {
+    fc.assert(
+      fc.property(rotation, fc.array(vector(0.5), { minLength: 2, maxLength: 6 }), (turn, vectors) => {
+        const list = vectors.map((v) => quaternionOf(rotationAbout(v)));
+        const weights = list.map((_, i) => 1 + i);
+        const turned = list.map((q) => quaternionOf(multiply(turn, matrixOf(q))));
+        const a = multiply(turn, matrixOf(meanOrientation(list, weights, list[0]!)));
+        expect(turnBetween(quaternionOf(a), meanOrientation(turned, weights, turned[0]!))).toBeLessThan(1e-4);
+      }),
+    );
+  });
+});
+
+test('slerp goes evenly', () => {
+  fc.assert(
+    fc.property(rotation, rotation, fc.double({ min: 0, max: 1, noNaN: true }), (a, b, f) => {
+      const [p, q] = [quaternionOf(a), quaternionOf(b)];
+      expect(turnBetween(p, slerp(p, q, f))).toBeCloseTo(f * turnBetween(p, q), 4);
+    }),
+  );
+});
+
+test('a twist about the vertical can be set and leaves the lean alone', () => {
+  fc.assert(
+    fc.property(vector(1.2), vector(1), part, (v, up, to) => {
+      const q = quaternionOf(rotationAbout(v));
+      const vertical = unit(up);
+      const turned = withTwist(q, vertical, to * 3);
+      expect(Math.cos(twistOf(turned, vertical) - to * 3)).toBeCloseTo(1, 6);
+      const lean = (o: typeof q) => dot(apply(transpose(matrixOf(o)), vertical), vertical);
+      expect(lean(turned)).toBeCloseTo(lean(q), 8);
+    }),
+  );
+});
+
+describe('steps and spans', () => {
+  const steps = (list: Vec3[]) => [[0, 0, 0] as Vec3, ...list].map((v) => ({ turn: rotationAbout(v) }));
+
+  test('without spans the steps add up', () => {
+    const found = orientationsOf(steps([[0, 0.1, 0], [0, 0.2, 0]]), []); // prettier-ignore
+    expectClose(rotationVector(found[2]!), [0, 0.3, 0]);
+  });
+
+  test('a span decides where its last frame comes to stand, and no step changes by much', () => {
+    fc.assert(
+      fc.property(fc.array(vector(0.05), { minLength: 4, maxLength: 9 }), vector(0.02), (list, error) => {
+        const parts = steps(list);
+        let whole: Matrix3 = rotationAbout([0, 0, 0]);
+        for (const s of parts.slice(1)) whole = multiply(whole, s.turn);
+        const span = { from: 0, to: list.length, turn: multiply(whole, rotationAbout(error)) };
+        const found = orientationsOf(parts, [span]);
+        expect(turnBetween(quaternionOf(found.at(-1)!), quaternionOf(span.turn))).toBeLessThan(0.02);
+        found.slice(1).forEach((o, n) => {
+          const step = multiply(transpose(found[n]!), o);
+          expect(turnBetween(quaternionOf(step), quaternionOf(parts[n + 1]!.turn))).toBeLessThan(1.2 / list.length);
+        });
+      }),
+    );
+  });
+});
+
+test('small symmetric systems are solved, others refused', () => {
+  expectClose(solveSymmetric([4, 1, 1, 3], [1, 2], 2)!, [1 / 11, 7 / 11]);
+  expectClose(inverseDiagonal([4, 1, 1, 3], 2)!, [3 / 11, 4 / 11]);
+  expect(solveSymmetric([1, 2, 2, 1], [1, 1], 2)).toBeNull();
+});

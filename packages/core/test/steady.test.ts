@@ -1,0 +1,291 @@
+/** Steadying, level keys, the correction they make, and the framing that is kept when it changes. */
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { angleBetween, apply, DEGREES, multiply, quaternionOf, rotationAbout, rotationOf, rotationVector, transpose, type Matrix3, type Vec3 } from '../src/geometry/rotation.js'; // prettier-ignore
+import { keysFollowing, leanOf, levelAt, nextMiddle, setLevel, upAt, upOf } from '../src/level/level.js';
+import { upDragged, upThrough } from '../src/level/horizon.js';
+import type { Motion } from '../src/motion/motion.js';
+import { joltsIn, jitterOf, trimsOf, turningOf } from '../src/motion/rates.js';
+import { Rig } from '../src/motion/rig.js';
+import { emptyPath, viewAt } from '../src/path/path.js';
+import { setMoment } from '../src/path/edit.js';
+import { proposePins } from '../src/steady/propose.js';
+import { noSteady, type Steady } from '../src/steady/settings.js';
+import { correctionOf, levelledUp } from '../src/take/correction.js';
+import { asFilmed, centreOn, changeCorrection } from '../src/take/framing.js';
+import { newTake, type Take } from '../src/take/take.js';
+import { readTake } from '../src/take/validate.js';
+
+const RATE = 30;
+/** A rig that turns steadily and shakes. */
+const shaky = (n: number): Matrix3 =>
+  multiply(
+    rotationAbout([0, 0.012 * n, 0]),
+    rotationAbout([0.02 * Math.sin(n * 1.7), 0.015 * Math.sin(n * 2.3), 0.02 * Math.cos(n * 1.9)]),
+  );
+
+function motionOf(pose: (n: number) => Matrix3, count = 150, change: Partial<Motion> = {}): Motion {
+  const back = transpose(pose(0));
+  return {
+    format: 'glimbo-motion',
+    version: 1,
+    rate: RATE,
+    method: 'points',
+    frames: Array.from({ length: count }, (_, n) => ({
+      time: n / RATE,
+      orientation: quaternionOf(multiply(back, pose(n))),
+      travel: [0, 0, 1],
+      travelConfidence: 0.9,
+      trust: 1,
+      residual: 0,
+    })),
+    cuts: [],
+    bad: [],
+    levels: [],
+    ...change,
+  };
+}
+
+const motion = motionOf(shaky);
+const steadied = (steady: Partial<Steady>, of: Partial<Take> = {}): Take => ({
+  ...newTake('a.mp4', 5),
+  ...of,
+  steady: { ...noSteady(), ...steady },
+});
+const jitter = (take: Take, of = motion) => jitterOf(turningOf(of, correctionOf(take, of).at), RATE);
+
+describe('steadying', () => {
+  const before = jitterOf(turningOf(motion), RATE);
+
+  test('Off and a strength of nothing leave everything alone', () => {
+    for (const steady of [{ mode: 'off' }, { mode: 'rolling', strength: 0 }] as const)
+      expect(correctionOf(steadied(steady), motion).at(2)).toEqual(correctionOf(newTake('a.mp4', 5)).at(2));
+  });
+
+  test('Rolling takes the jitter away and keeps the turning', () => {
+    const take = steadied({ mode: 'rolling', window: 1 });
+    expect(jitter(take)).toBeLessThan(0.1 * before);
+    const rates = turningOf(motion, correctionOf(take, motion).at);
+    for (let n = 45; n < 105; n++) expect(rates[3 * n]).toBeCloseTo(0.012 * DEGREES * RATE, -1);
+  });
+
+  test('half the strength leaves about half of it', () => {
+    const half = jitter(steadied({ mode: 'rolling', strength: 50 }));
+    expect(half).toBeGreaterThan(0.4 * before);
+    expect(half).toBeLessThan(0.6 * before);
+  });
+
+  test('Still takes all turning out, and its own frame stays as it was filmed', () => {
+    const take = steadied({ mode: 'still', frame: 1, heading: { follows: 'world', window: 1 } });
+    const { at } = correctionOf(take, motion);
+    expect(rotationVector(at(1)).map((v) => Number(v.toFixed(9)))).toEqual([0, 0, 0]);
+    expect(Math.max(...turningOf(motion, at).map(Math.abs))).toBeLessThan(1e-3);
+  });
+
+  test('pins stay as they were filmed, and between them it turns evenly', () => {
+    const pins = [0.5, 2, 4].map((time) => ({ time, kind: 'filmed' as const }));
+    const { at } = correctionOf(steadied({ mode: 'pinned', pins }), motion);
+    for (const { time } of pins) expect(Math.hypot(...rotationVector(at(time)))).toBeLessThan(1e-6);
+    const rates = turningOf(motion, at);
+    for (let n = 20; n < 58; n++) expect(rates[3 * n]).toBeCloseTo(rates[3 * 30]!, 1);
+  });
+
+  test('a pin can switch it off or hold it from there on', () => {
+    const take = (kind: 'off' | 'still') => steadied({ mode: 'pinned', pins: [{ time: 1, kind }, { time: 3, kind: 'filmed' }] }); // prettier-ignore
+    expect(Math.hypot(...rotationVector(correctionOf(take('off'), motion).at(2.1)))).toBeLessThan(1e-9);
+    const held = turningOf(motion, correctionOf(take('still'), motion).at);
+    for (let n = 32; n < 88; n++) expect(Math.abs(held[3 * n]!)).toBeLessThan(1e-3);
+  });
+
+  test('the heading of the world takes turning about the vertical out, with the lean still smoothed', () => {
+    const take = steadied({ mode: 'rolling', heading: { follows: 'world', window: 1 } });
+    const rates = turningOf(motion, correctionOf(take, motion).at);
+    for (let n = 40; n < 110; n++) expect(Math.abs(rates[3 * n]!)).toBeLessThan(1);
+  });
+
+  test('the heading of the travel looks the way it goes', () => {
+    // It travels towards its first frame's right, while the rig turns round and round.
+    const travelling = motionOf(shaky);
+    travelling.frames = travelling.frames.map((f, n) => ({ ...f, travel: apply(transpose(multiply(transpose(shaky(0)), shaky(n))), [1, 0, 0]) })); // prettier-ignore
+    const { at } = correctionOf(steadied({ mode: 'rolling', heading: { follows: 'travel', window: 0.5 } }), travelling);
+    for (const n of [30, 75, 120]) {
+      const seen = apply(at(n / RATE), travelling.frames[n]!.travel);
+      expect(Math.abs(Math.atan2(seen[0], seen[2]) * DEGREES)).toBeLessThan(6);
+    }
+  });
+
+  test('a cut is not smoothed over', () => {
+    const jump = (n: number) => (n < 75 ? shaky(n) : multiply(rotationAbout([0, 2, 0]), shaky(n)));
+    const cut = motionOf(jump, 150, { cuts: [2.5] });
+    expect(jitter(steadied({ mode: 'rolling' }), cut)).toBeLessThan(0.15 * before);
+  });
+
+  test('pins are proposed within the range, apart from each other', () => {
+    const pins = proposePins(new Rig(motion, rotationOf({ pan: 0, tilt: 0, roll: 0 })), { in: 0.5, out: 4.5 });
+    expect(pins.length).toBeGreaterThan(0);
+    for (const [i, p] of pins.entries()) {
+      expect(p.time).toBeGreaterThanOrEqual(0.5);
+      expect(p.time).toBeLessThan(4.5);
+      if (i) expect(p.time - pins[i - 1]!.time).toBeGreaterThan(0.4);
+    }
+  });
+});
+
+describe('what is read from the turning', () => {
+  const calm = new Float32Array(300 * 3).map((_, i) => (i % 3 === 0 ? 5 + Math.sin(i / 90) : 0));
+
+  test('a jolt is found where it is, once', () => {
+    const jolted = calm.slice();
+    jolted[3 * 140 + 1] = 40;
+    expect(joltsIn(jolted, RATE)).toHaveLength(1);
+    expect(joltsIn(jolted, RATE)[0]).toBeCloseTo(140 / RATE, 1);
+    expect(joltsIn(calm, RATE)).toEqual([]);
+  });
+
+  test('the jerk of switching on is left out, a calm beginning is not', () => {
+    const jerked = calm.slice();
+    for (let n = 4; n < 12; n++) jerked[3 * n] = n % 2 ? 60 : -50;
+    const { in: from, out } = trimsOf(jerked, RATE);
+    expect(from).toBeGreaterThan(12 / RATE);
+    expect(from).toBeLessThan(20 / RATE);
+    expect(out).toBeNull();
+    expect(trimsOf(calm, RATE)).toEqual({ in: null, out: null });
+  });
+});
+
+describe('level keys', () => {
+  const lean = fc.record({ roll: fc.double({ min: -60, max: 60, noNaN: true }), pitch: fc.double({ min: -60, max: 60, noNaN: true }) }); // prettier-ignore
+
+  test('lean and up belong together, and the level puts up on top', () => {
+    fc.assert(
+      fc.property(lean, (l) => {
+        const up = upOf(l);
+        expect(leanOf(up).roll).toBeCloseTo(l.roll, 6);
+        expect(leanOf(up).pitch).toBeCloseTo(l.pitch, 6);
+        expect(angleBetween(apply(levelAt([{ time: 1, up }], 9), up), [0, 1, 0])).toBeLessThan(1e-6);
+      }),
+    );
+  });
+
+  test('between keys up goes evenly, outside it stays', () => {
+    const keys = setLevel(setLevel([], 4, upOf({ roll: 20, pitch: 0 })), 2, upOf({ roll: 0, pitch: 0 }));
+    expect(leanOf(upAt(keys, 3)).roll).toBeCloseTo(10, 9);
+    expect(leanOf(upAt(keys, 0)).roll).toBeCloseTo(0, 9);
+    expect(leanOf(upAt(keys, 9)).roll).toBeCloseTo(20, 9);
+  });
+
+  test('the next middle is that of the longest stretch', () => {
+    const range = { in: 0, out: 8 };
+    expect(nextMiddle([], range)).toBe(4);
+    const at = (...times: number[]) => times.map((time) => ({ time, up: [0, 1, 0] as Vec3 }));
+    expect(nextMiddle(at(4), range)).toBe(0);
+    expect(nextMiddle(at(0, 4, 8), range)).toBe(0);
+    expect(nextMiddle(at(1, 2, 6, 7), range)).toBe(4);
+  });
+
+  test('keys that follow a curve stay within the tolerance, and a straight one needs two', () => {
+    const curve = (n: number) => upOf({ roll: 10 * Math.sin(n / 20), pitch: 4 * Math.cos(n / 31) });
+    const keys = keysFollowing(curve, { first: 0, last: 140, rate: RATE }, 0.5);
+    for (let n = 0; n <= 140; n++) expect(angleBetween(upAt(keys, n / RATE), curve(n))).toBeLessThan(0.51);
+    expect(keys.length).toBeLessThan(40);
+    expect(keysFollowing(() => [0, 1, 0], { first: 0, last: 140, rate: RATE }, 0.5)).toHaveLength(2);
+  });
+
+  test('a dragged horizon goes through where it was put', () => {
+    const [a, b]: [Vec3, Vec3] = [rotationOfDirection(-30, 3), rotationOfDirection(35, -5)];
+    const up = upThrough(a, b);
+    expect(angleBetween(up, a)).toBeCloseTo(90, 6);
+    expect(angleBetween(up, b)).toBeCloseTo(90, 6);
+    expect(up[1]).toBeGreaterThan(0.9);
+    const moved = upDragged(rotationOfDirection(20, 0), rotationOfDirection(20, 7));
+    expect(angleBetween(moved, rotationOfDirection(20, 7))).toBeCloseTo(90, 6);
+  });
+});
+
+const rotationOfDirection = (pan: number, tilt: number) => apply(rotationOf({ pan, tilt, roll: 0 }), [0, 0, 1]);
+
+describe('framing', () => {
+  const angle = (most: number) => fc.double({ min: -most, max: most, noNaN: true });
+  const framed = fc.array(fc.tuple(angle(700), angle(80), angle(40)), { minLength: 1, maxLength: 5 });
+  const orientation = fc.record({ mount: fc.record({ pan: angle(180), tilt: angle(80), roll: angle(180) }), centre: fc.record({ pan: angle(180), tilt: angle(60) }) }); // prettier-ignore
+  const mode = fc.constantFrom('off', 'rolling', 'still', 'pinned') as fc.Arbitrary<Steady['mode']>;
+  const keyed = (keys: [number, number, number][]): Take => ({
+    ...newTake('a.mp4', 5),
+    path: keys.reduce((path, [pan, tilt, roll], i) => setMoment(path, i, { pan, tilt, roll }), emptyPath()),
+  });
+  const correction = (t: Take) => correctionOf(t, motion);
+  /** Where in the footage's own picture the frame's centre lies. */
+  const target = (t: Take, time: number) =>
+    apply(transpose(correction(t).at(time)), rotationOfDirection(viewAt(t.path, time).pan, viewAt(t.path, time).tilt));
+
+  test('the centre stays within 0.01° of what it framed for any change, and the roll dial keeps its value', () => {
+    fc.assert(
+      fc.property(framed, orientation, mode, angle(60), (keys, o, m, roll) => {
+        const take = keyed(keys);
+        const change = {
+          orientation: o,
+          steady: { ...noSteady(), mode: m, frame: 1, pins: [{ time: 2, kind: 'filmed' as const }] },
+          level: { keys: [{ time: 1, up: upOf({ roll, pitch: 5 }) }] },
+        };
+        const changed = changeCorrection(take, change, correction, { keepFraming: true, now: 0 });
+        keys.forEach((key, time) => {
+          expect(angleBetween(target(changed, time), target(take, time))).toBeLessThan(0.01);
+          expect(viewAt(changed.path, time).roll).toBeCloseTo(key[2], 9);
+        });
+      }),
+      { numRuns: 60 },
+    );
+  });
+
+  test('spins are kept: dials stay near what they were', () => {
+    const take = keyed([[0, 0, 0], [720, 10, 0], [-360, 0, 0]]); // prettier-ignore
+    const changed = changeCorrection(take, { orientation: { centre: { pan: 30, tilt: 0 } } }, correction, { keepFraming: true, now: 0 }); // prettier-ignore
+    [-30, 690, -390].forEach((pan, time) => expect(viewAt(changed.path, time).pan).toBeCloseTo(pan, 6));
+  });
+
+  test('a fixed view is kept at the playhead, and nothing is kept when that is switched off', () => {
+    const take = { ...newTake('a.mp4', 5), path: { ...emptyPath(), pan: 40, tilt: 10 } };
+    const change = { orientation: { centre: { pan: 90, tilt: 0 } } };
+    expect(changeCorrection(take, change, correction, { keepFraming: true, now: 1 }).path.pan).toBeCloseTo(-50, 6);
+    expect(changeCorrection(take, change, correction, { keepFraming: false, now: 1 }).path).toBe(take.path);
+  });
+
+  test('level keys stay on the same horizon when the steadying changes', () => {
+    const take: Take = { ...keyed([[0, 0, 0]]), level: { keys: [{ time: 1, up: upOf({ roll: 12, pitch: -3 }) }] } };
+    const changed = changeCorrection(take, { steady: { ...noSteady(), mode: 'still', frame: 4 } }, correction, { keepFraming: true, now: 0 }); // prettier-ignore
+    expect(angleBetween(levelledUp(changed, motion, 1)!, levelledUp(take, motion, 1)!)).toBeLessThan(1e-5);
+  });
+
+  test('as filmed it looks at the same things, without steadying and level', () => {
+    const take: Take = { ...steadied({ mode: 'still', heading: { follows: 'world', window: 1 } }), path: keyed([[0, 0, 0], [30, 5, 0], [60, 0, 0]]).path }; // prettier-ignore
+    const bare = asFilmed(take, correction);
+    expect(bare.steady).toBeUndefined();
+    for (const time of [0, 1, 2]) expect(angleBetween(target(bare, time), target(take, time))).toBeLessThan(0.01);
+  });
+
+  test('a new centre is found from where ahead is now', () => {
+    fc.assert(
+      fc.property(angle(170), angle(170), (before, pan) => {
+        const take = { orientation: { centre: { pan: before, tilt: 0 } } };
+        const centre = centreOn(take, rotationOfDirection(pan, 0));
+        const c = correctionOf({ orientation: { centre: { pan: centre.pan, tilt: 0 } } }).at(0);
+        const source = apply(transpose(correctionOf(take).at(0)), rotationOfDirection(pan, 0));
+        expect(angleBetween(apply(c, source), [0, 0, 1])).toBeLessThan(1e-5);
+      }),
+    );
+  });
+});
+
+describe('take documents', () => {
+  const document = (change: object) => ({ ...newTake('a.mp4', 5), ...change });
+  test('fill in what a steadying leaves out', () => {
+    expect(readTake(document({ steady: { mode: 'rolling' } })).steady).toEqual({ ...noSteady(), mode: 'rolling' });
+  });
+  test.each([
+    [{ steady: { mode: 'calm' } }, /steady/],
+    [{ steady: { mode: 'rolling', window: -1 } }, /window/],
+    [{ steady: { mode: 'pinned', pins: [{ time: 1, kind: 'x' }] } }, /kind/],
+    [{ level: { keys: [{ time: 1, up: [0, 2, 0] }] } }, /length 1/],
+    [{ level: { keys: [{ time: 2, up: [0, 1, 0] }, { time: 1, up: [0, 1, 0] }] } }, /order of time/],
+  ])('%j is refused in words', (change, words) => expect(() => readTake(document(change))).toThrow(words)); // prettier-ignore
+});
