@@ -14,8 +14,8 @@ const UPRIGHT: Angles = { pan: 0, tilt: 0, roll: 0 };
 const MOUNTS = [
   ['upright', 'Upright', UPRIGHT],
   ['over', 'Upside down', { pan: 0, tilt: 0, roll: 180 }],
-  ['left', 'On its left', { pan: 0, tilt: 0, roll: 90 }],
-  ['right', 'On its right', { pan: 0, tilt: 0, roll: -90 }],
+  ['left', 'Left side', { pan: 0, tilt: 0, roll: 90 }],
+  ['right', 'Right side', { pan: 0, tilt: 0, roll: -90 }],
 ] as const;
 
 /** The mount that puts the sky on top, if that is another than the take's. */
@@ -43,7 +43,7 @@ export function OrientPart() {
     <Dial name={label} value={mount[name]} min={-range} max={range} step={0.5} unit="°" reset={0} onChange={(v) => setMount({ ...mount, [name]: v }, `mount-${name}`)} onEnd={() => store.getState().endGesture()} />
   );
   return (
-    <div className="grid grid-cols-[minmax(330px,1.3fr)_minmax(220px,1fr)] divide-x divide-rule">
+    <div className="grid grid-cols-[minmax(420px,1.5fr)_minmax(230px,1fr)] divide-x divide-rule">
       <section className="flex flex-col gap-1 p-3" aria-label="Mount">
         <Choice label="Mount" value={named ?? 'free'} options={MOUNTS.map(([id, name]) => [id, name] as const)} onChange={(id) => setMount(MOUNTS.find((m) => m[0] === id)![2])} />
         {proposed && (

@@ -72,12 +72,16 @@ export function SteadyPart() {
             {heading.follows !== 'world' && mode !== 'pinned' && <Dial name="Its window" value={heading.window} min={0} max={5} most={LONGEST_WINDOW} step={0.1} unit=" s" reset={1} onChange={(window) => steadyBy(store, { heading: { ...heading, window } }, 'heading-window')} onEnd={end} />}
           </>
         )}
-        <p className="text-muted">
-          <span className="figure">B</span>, held, shows the picture as it was filmed.
-        </p>
-        <KeepFraming />
       </section>
-      {mode === 'pinned' ? <Pins steady={steady} /> : mode === 'still' ? <StillFrame frame={steady.frame} /> : <section className="p-3 text-muted">{mode === 'off' ? 'Nothing is steadied.' : `Each moment is held as the mean of ${steady.window.toFixed(1)} s to either side. A longer window is calmer; what the rig does on purpose comes later and softer.`}</section>}
+      <div className="flex flex-col">
+        {mode === 'pinned' ? <Pins steady={steady} /> : mode === 'still' ? <StillFrame frame={steady.frame} /> : <section className="p-3 text-muted">{mode === 'off' ? 'Nothing is steadied.' : `Each moment is held as the mean of ${steady.window.toFixed(1)} s to either side. A longer window is calmer; what the rig does on purpose comes later and softer.`}</section>}
+        <div className="flex flex-col gap-1 border-t border-rule p-3">
+          <p className="text-muted">
+            <span className="figure">B</span>, held, shows it as it was filmed.
+          </p>
+          <KeepFraming />
+        </div>
+      </div>
     </div>
   );
 } // prettier-ignore

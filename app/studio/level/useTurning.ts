@@ -2,12 +2,15 @@
 import { useMemo } from 'react';
 import { joltsIn, trimsOf, turningOf } from '@glimbo/core/motion/rates';
 import type { Motion } from '@glimbo/core/motion/motion';
-import { useCorrection, useStudio, type StudioStore } from '../store';
+import { correctionOf } from '@glimbo/core/take/correction';
+import { useCorrection, useStudio, useTake, type StudioStore } from '../store';
 
 export function useTurning() {
   const motion = useStudio((s) => s.motion);
   const correction = useCorrection();
-  const before = useMemo(() => motion && turningOf(motion), [motion]);
+  const { orientation } = useTake();
+  // As it was mounted, so that left is left before and after.
+  const before = useMemo(() => motion && turningOf(motion, correctionOf({ orientation }).at), [motion, orientation]);
   const after = useMemo(() => motion && turningOf(motion, correction.at), [motion, correction]);
   return { motion, before, after };
 }

@@ -12,7 +12,7 @@ export function LaneSwitch() {
           key={l}
           role="radio"
           aria-checked={lane === l}
-          className={`px-2 py-0.5 text-left ${lane === l ? 'border-l-2 border-camera font-semibold' : 'border-l-2 border-transparent text-muted hover:text-ink'}`}
+          className={`px-2 text-left leading-5 ${lane === l ? 'border-l-2 border-camera font-semibold' : 'border-l-2 border-transparent text-muted hover:text-ink'}`}
           onClick={() => store.getState().set({ lane: l })}
         >
           {laneName(l)}
@@ -34,7 +34,7 @@ export function SweepSwitch() {
           role="radio"
           aria-checked={reading === id}
           title={id === 'sweep' ? 'What was where (V)' : 'What moved by itself (V)'}
-          className={`px-2 py-0.5 text-left ${reading === id ? 'border-l-2 border-ink font-semibold' : 'border-l-2 border-transparent text-muted hover:text-ink'}`}
+          className={`px-2 text-left leading-5 ${reading === id ? 'border-l-2 border-ink font-semibold' : 'border-l-2 border-transparent text-muted hover:text-ink'}`}
           onClick={() => store.getState().set({ sweepReading: id })}
         >
           {name}

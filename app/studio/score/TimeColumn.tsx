@@ -1,5 +1,7 @@
 /** Thumbnails down the time axis, and the tabs of the in and out points. */
 import type { ReactNode } from 'react';
+import { apply } from '@glimbo/core/geometry/rotation';
+import { mountOf } from '@glimbo/core/take/correction';
 import { snap } from '@glimbo/core/path/edit';
 import { stretchOf } from '@glimbo/core/take/take';
 import { clock } from '~/ui/format';
@@ -16,6 +18,7 @@ export function TimeColumn({ height, y, timeAt }: Axis) {
   const thumbs: ReactNode[] = [];
   if (gathered) {
     const size = 36;
+    const over = apply(mountOf(take), [0, 1, 0])[1] < -0.5;
     for (let py = 0; py < height; py += size + 2) {
       const t = timeAt(py + size / 2);
       if (t > duration) break;
@@ -29,6 +32,8 @@ export function TimeColumn({ height, y, timeAt }: Axis) {
           width={GUTTER}
           height={size}
           preserveAspectRatio="xMidYMid slice"
+          // What was filmed upside down is turned over here too.
+          transform={over ? `rotate(180 ${GUTTER / 2} ${py + size / 2})` : undefined}
         />,
       );
     }

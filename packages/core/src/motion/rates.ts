@@ -64,8 +64,10 @@ const CALM = 0.4;
 export function trimsOf(rates: Float32Array, rate: number): { in: number | null; out: number | null } {
   const jerks = jerkiness(rates, rate);
   const count = jerks.length;
-  const least = Math.max(SEEN * 2, 2 * STANDS_OUT * median(jerks));
   const ends = Math.min(Math.round(ENDS * rate), count >> 2);
+  // A rough ride is rough at its ends too: what is cut off must be rougher than nearly all of the rest.
+  const rest = Array.from(jerks.subarray(ends, count - ends)).sort((a, b) => a - b);
+  const least = Math.max(SEEN * 2, 2 * STANDS_OUT * median(jerks), 1.5 * (rest[Math.floor(rest.length * 0.98)] ?? 0));
   const calm = Math.round(CALM * rate);
   let first = -1;
   for (let n = 2; n < ends; n++) if (jerks[n]! > least && (first < 0 ? n < ends / 2 : n - first < calm)) first = n;
