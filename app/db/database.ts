@@ -6,7 +6,11 @@ import * as first from './migrations/001-first';
 import * as gathering from './migrations/002-gathering';
 import * as motion from './migrations/003-motion';
 
-const migrations: Record<string, Knex.Migration> = { '001-first': first, '002-gathering': gathering, '003-motion': motion };
+const migrations: Record<string, Knex.Migration> = {
+  '001-first': first,
+  '002-gathering': gathering,
+  '003-motion': motion,
+};
 
 export const db = knex({
   client: 'better-sqlite3',

@@ -23,7 +23,9 @@ export async function loader({ params }: LoaderFunctionArgs) {
   const footage = await findFootage(params.footageId!);
   if (!footage?.motion) return problem('The motion of this footage was not analysed yet.', 404);
   const text = await readFile(join(config.motions, footage.motion.file));
-  return new Response(text, { headers: { 'content-type': 'application/json', 'cache-control': 'private, max-age=86400' } });
+  return new Response(text, {
+    headers: { 'content-type': 'application/json', 'cache-control': 'private, max-age=86400' },
+  });
 }
 
 export async function action({ request, params }: ActionFunctionArgs) {

@@ -33,6 +33,13 @@ export const config = {
 
 export function makeFolders() {
   rmSync(config.stills, { recursive: true, force: true });
-  for (const folder of [config.stills, config.uploads, config.originals, config.footage, config.exports, config.motions])
+  for (const folder of [
+    config.stills,
+    config.uploads,
+    config.originals,
+    config.footage,
+    config.exports,
+    config.motions,
+  ])
     mkdirSync(folder, { recursive: true });
 }

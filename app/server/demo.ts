@@ -26,7 +26,14 @@ interface DemoTake {
   path: [time: number, view: Partial<View>, ease?: Ease][];
 }
 
-const DEMO: { clip: string; second?: string; source?: Source; name: string; analyse?: SidecarUse; takes: DemoTake[] }[] = [
+const DEMO: {
+  clip: string;
+  second?: string;
+  source?: Source;
+  name: string;
+  analyse?: SidecarUse;
+  takes: DemoTake[];
+}[] = [
   {
     clip: 'turntable.mp4',
     name: 'Turntable',

@@ -3,7 +3,14 @@ import { Film } from 'lucide-react';
 import { useState } from 'react';
 import { Link, useFetcher } from 'react-router';
 import { ASPECTS, sizeOf } from '@glimbo/core/lens/format';
-import { CODECS, DEFAULT_QUALITY, estimateSize, type ClipSettings, type Codec, type Comparison } from '@glimbo/core/take/clip';
+import {
+  CODECS,
+  DEFAULT_QUALITY,
+  estimateSize,
+  type ClipSettings,
+  type Codec,
+  type Comparison,
+} from '@glimbo/core/take/clip';
 import { stretchOf } from '@glimbo/core/take/take';
 import { framesIn } from '@glimbo/core/take/timing';
 import { NumberField } from '~/ui/Dial';

@@ -43,7 +43,8 @@ export function FrameView() {
 
   const size = useMemo(() => {
     // The look round takes all the room there is.
-    const ratio = lookRound && room.height ? room.width / room.height : aspectRatio(take.frame.aspect) * (beside ? 2 : 1);
+    const ratio =
+      lookRound && room.height ? room.width / room.height : aspectRatio(take.frame.aspect) * (beside ? 2 : 1);
     const even = (n: number) => 2 * Math.floor(n / 2);
     const width = even(Math.min(room.width, room.height * ratio));
     return { width, height: even(width / ratio) };
@@ -112,7 +113,9 @@ export function FrameView() {
     return {
       x: (e.clientX - box.left) % pane.width,
       y: e.clientY - box.top,
-      angle: Math.atan2(((e.clientX - box.left) % pane.width) - pane.width / 2, box.top + box.height / 2 - e.clientY) * (180 / Math.PI),
+      angle:
+        Math.atan2(((e.clientX - box.left) % pane.width) - pane.width / 2, box.top + box.height / 2 - e.clientY) *
+        (180 / Math.PI),
     };
   };
   const nearEdge = ({ x, y }: { x: number; y: number }) => Math.min(x, y, pane.width - x, pane.height - y) < RING;

@@ -49,7 +49,10 @@ export function MapView({ width }: { width: number }) {
     return draw({ type: 'LineString', coordinates: outline(camera, 24).map(place) }) ?? '';
   }, [view, take.frame.aspect, draw]);
   const seamPath = useMemo(
-    () => (seam ? (draw({ type: 'LineString', coordinates: seam.map((d) => place(apply(correction.at(time), d))) }) ?? '') : ''),
+    () =>
+      seam
+        ? (draw({ type: 'LineString', coordinates: seam.map((d) => place(apply(correction.at(time), d))) }) ?? '')
+        : '',
     [seam, correction, time, draw],
   );
   const pathLine = useMemo(() => {

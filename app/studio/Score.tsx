@@ -149,7 +149,13 @@ export function Score({ width, height }: { width: number; height: number }) {
         data-testid="lane"
         {...scrub}
       >
-        {lane === 'sound' ? <SoundLane {...axis} /> : lane === 'motion' ? <MotionLane {...axis} /> : <LaneCurve lane={lane} {...axis} />}
+        {lane === 'sound' ? (
+          <SoundLane {...axis} />
+        ) : lane === 'motion' ? (
+          <MotionLane {...axis} />
+        ) : (
+          <LaneCurve lane={lane} {...axis} />
+        )}
         {shade}
       </svg>
       <div

@@ -25,5 +25,11 @@ export function framePanes(s: StudioState): { panes: Pane[]; before: { panes: Pa
   const before = wholeFrame({ ...viewAt(bare.path, time), ...s.glance }, correction(bare).at(time));
   if (unsteadied) return { panes: [before], before: null };
   if (beforeAfter === 'split') return { panes: [after], before: { panes: [before], until: splitAt } };
-  return { panes: [{ ...before, width: 0.5 }, { ...after, left: 0.5, width: 0.5 }], before: null };
+  return {
+    panes: [
+      { ...before, width: 0.5 },
+      { ...after, left: 0.5, width: 0.5 },
+    ],
+    before: null,
+  };
 }

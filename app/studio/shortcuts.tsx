@@ -193,7 +193,11 @@ export function Shortcuts() {
           <Dialog.Title className="mb-3 font-semibold">{sheet === 'keys' ? 'Keys' : 'Commands'}</Dialog.Title>
           {sheet === 'keys' ? (
             <dl className="grid grid-cols-2 gap-x-6 gap-y-1">
-              {[...keys, { keys: 'b', shown: 'B held', about: 'As it was filmed' }, { keys: 'c', shown: 'Ctrl K', about: 'Commands by name' }].map((k) => (
+              {[
+                ...keys,
+                { keys: 'b', shown: 'B held', about: 'As it was filmed' },
+                { keys: 'c', shown: 'Ctrl K', about: 'Commands by name' },
+              ].map((k) => (
                 <div key={k.keys} className="flex justify-between gap-3 border-b border-rule py-0.5">
                   <dt>{k.about}</dt>
                   <dd className="figure text-muted">{k.shown}</dd>

@@ -24,7 +24,7 @@ export type SaveState = 'saved' | 'saving' | 'unsaved' | 'offline';
 type Settable =
   | 'station' | 'lane' | 'span' | 'speed' | 'loop' | 'save' | 'footage' | 'glance' | 'lookRound' | 'sweepReading'
   | 'preview' | 'share' | 'rangeStart' | 'seam' | 'compare' | 'motion' | 'keepFraming' | 'beforeAfter' | 'splitAt'
-  | 'unsteadied' | 'turning'; // prettier-ignore
+  | 'unsteadied' | 'turning' | 'levelling'; // prettier-ignore
 
 export interface StudioState {
   footage: Footage;
@@ -66,6 +66,8 @@ export interface StudioState {
   unsteadied: boolean;
   /** While it is set, dragging the Frame turns the mount. */
   turning: boolean;
+  /** While it is set, the horizon can be grabbed in the Frame and on the Map. */
+  levelling: boolean;
   /** Set when the footage's proxy can be played. */
   ready: boolean;
   gesture: { key: string; at: number } | null;
@@ -127,6 +129,7 @@ export function createStudio(
     splitAt: 0.5,
     unsteadied: false,
     turning: false,
+    levelling: false,
     ready: footage.gathered !== null,
     gesture: null,
 

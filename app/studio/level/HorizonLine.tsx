@@ -45,6 +45,7 @@ export function HorizonLine({ width, height }: { width: number; height: number }
   const take = useTake();
   const time = useStudio((s) => s.time);
   const glance = useStudio((s) => s.glance);
+  const levelling = useStudio((s) => s.levelling);
   const grip = useRef<{ grabbed: Vec3; pivot: Vec3 | null } | null>(null);
   const [dragged, setDragged] = useState<Vec3 | null>(null);
   if (!width) return null;
@@ -63,7 +64,7 @@ export function HorizonLine({ width, height }: { width: number; height: number }
     <svg width={width} height={height} className="absolute inset-0" aria-label="Horizon: drag it to where it is in the picture">
       <path d={line} fill="none" stroke="#000" strokeOpacity={0.5} strokeWidth={4} />
       <path d={line} fill="none" stroke={TEAL} strokeWidth={1.8} strokeDasharray={dragged ? '' : '10 5'} data-testid="horizon" />
-      <path
+      {levelling && <path
         d={line}
         fill="none"
         stroke="transparent"
@@ -80,16 +81,16 @@ export function HorizonLine({ width, height }: { width: number; height: number }
           grip.current = { grabbed, pivot: far === null ? null : nearestOnLine(camera, far) };
         }}
         onPointerMove={(e) => {
-          if (!grip.current) return;
           const p = place(e);
           const now = directionAt(camera, p.x, p.y);
-          if (!now) return;
+          store.getState().pointAt(now);
+          if (!grip.current || !now) return;
           const { grabbed, pivot } = grip.current;
           setDragged(pivot ? upThrough(pivot, now) : upDragged(grabbed, now));
         }}
         onPointerUp={end}
         onPointerCancel={end}
-      />
+      />}
     </svg>
   );
 } // prettier-ignore
@@ -97,6 +98,7 @@ export function HorizonLine({ width, height }: { width: number; height: number }
 /** The same over the Map: grabbed anywhere, it turns about the two places a quarter turn away. */
 export function HorizonOnMap({ width }: { width: number }) {
   const store = useStudioStore();
+  const levelling = useStudio((s) => s.levelling);
   const grabbed = useRef<Vec3 | null>(null);
   const [dragged, setDragged] = useState<Vec3 | null>(null);
   const projection = geoEquirectangular().scale(width / (2 * Math.PI)).translate([width / 2, width / 4]).precision(0.3); // prettier-ignore
@@ -121,26 +123,28 @@ export function HorizonOnMap({ width }: { width: number }) {
   return (
     <g>
       <path d={line} fill="none" stroke={TEAL} strokeWidth={1.8} pointerEvents="none" />
-      <path
-        d={line}
-        fill="none"
-        stroke="transparent"
-        strokeWidth={12}
-        className="cursor-ns-resize touch-none"
-        data-testid="map-horizon-grip"
-        onPointerDown={(e) => {
-          e.stopPropagation();
-          e.currentTarget.setPointerCapture(e.pointerId);
-          grabbed.current = under(e);
-        }}
-        onPointerMove={(e) => {
-          if (!grabbed.current) return;
-          e.stopPropagation();
-          setDragged(upDragged(grabbed.current, under(e)));
-        }}
-        onPointerUp={end}
-        onPointerCancel={end}
-      />
+      {levelling && (
+        <path
+          d={line}
+          fill="none"
+          stroke="transparent"
+          strokeWidth={12}
+          className="cursor-ns-resize touch-none"
+          data-testid="map-horizon-grip"
+          onPointerDown={(e) => {
+            e.stopPropagation();
+            e.currentTarget.setPointerCapture(e.pointerId);
+            grabbed.current = under(e);
+          }}
+          onPointerMove={(e) => {
+            if (!grabbed.current) return;
+            e.stopPropagation();
+            setDragged(upDragged(grabbed.current, under(e)));
+          }}
+          onPointerUp={end}
+          onPointerCancel={end}
+        />
+      )}
     </g>
   );
 }

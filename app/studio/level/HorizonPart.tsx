@@ -1,5 +1,6 @@
 /** Level keys: putting the horizon straight by numbers, by proposals, and over the whole take. */
 import { Trash2 } from 'lucide-react';
+import { useEffect } from 'react';
 import { toast } from 'sonner';
 import { apply, type Vec3 } from '@glimbo/core/geometry/rotation';
 import { upInPicture } from '@glimbo/core/level/auto';
@@ -59,6 +60,10 @@ export function HorizonPart() {
   const motion = useStudio((s) => s.motion);
   const { facts } = useStudio((s) => s.footage);
   const correction = useCorrection();
+  useEffect(() => {
+    store.getState().set({ levelling: true });
+    return () => store.getState().set({ levelling: false });
+  }, [store]);
   const keys = take.level?.keys ?? [];
   const stretch = stretchOf(take, facts.rate);
   const lean = leanOf(upAt(keys, time));

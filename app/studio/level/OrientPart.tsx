@@ -93,4 +93,3 @@ export function KeepFraming() {
     </label>
   );
 } // prettier-ignore
-

@@ -12,7 +12,8 @@ export const LANE_RANGES: Record<DialLane, { min: number; max: number; name: str
   fov: { min: 0, max: 350, name: 'Field of view', unit: '°' },
   bend: { min: 0, max: 4, name: 'Bend', unit: '' },
 };
-export const laneName = (lane: Lane) => (lane === 'sound' ? 'Sound' : lane === 'motion' ? 'Motion' : LANE_RANGES[lane].name);
+export const laneName = (lane: Lane) =>
+  lane === 'sound' ? 'Sound' : lane === 'motion' ? 'Motion' : LANE_RANGES[lane].name;
 export { LANES };
 
 /** What every part of the Score needs to go between times (seconds) and places (pixels from the top). */

@@ -123,10 +123,17 @@ function run(task: Task): Promise<Extract<Report, { done: unknown }>['done']> {
   }
 }
 
-async function analyse({ proxy, rate, frames, method, sidecar, out }: Task & { kind: 'motion' }, signal: AbortSignal): Promise<AnalysisReport> {
+async function analyse(
+  { proxy, rate, frames, method, sidecar, out }: Task & { kind: 'motion' },
+  signal: AbortSignal,
+): Promise<AnalysisReport> {
   const samples = sidecar && readSidecar(await readFile(sidecar.file, 'utf8'));
   if (typeof samples === 'string') throw new MediaError(`The motion sidecar cannot be read: ${samples}. The earlier analysis, if there is one, was kept.`); // prettier-ignore
-  let motion = await analyseMotion(proxy, { rate, frames }, { method, signal, progress: (progress) => say({ progress }) });
+  let motion = await analyseMotion(
+    proxy,
+    { rate, frames },
+    { method, signal, progress: (progress) => say({ progress }) },
+  );
   let words: string | null = null;
   if (samples && sidecar) {
     const match = matchSidecar(samples, motion);

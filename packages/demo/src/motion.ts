@@ -81,7 +81,7 @@ export const FOOTBRIDGE = { x: 2.2, z: -1.5, length: 3.1, rise: 0.34, width: 0.6
 
 /** Height of the footbridge's boards at a distance east of its middle in metres; 0 beside it. */
 export const footbridgeHeight = (east: number) =>
-  Math.max(0, FOOTBRIDGE.rise * (1 - (2 * east / FOOTBRIDGE.length) ** 2));
+  Math.max(0, FOOTBRIDGE.rise * (1 - ((2 * east) / FOOTBRIDGE.length) ** 2));
 
 /** Steps a second of whoever carries the camera. */
 const STEPS = 1.85;

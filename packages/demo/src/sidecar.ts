@@ -21,7 +21,11 @@ export function writeSidecar(clip: { duration: number; pose: (time: number) => C
   for (let n = 0; n < (clip.duration + 2 * SENSOR_AHEAD) * SENSOR_RATE; n++) {
     const clock = n * step;
     const time = clock - SENSOR_AHEAD;
-    const [before, now, after] = [-step, 0, step].map((d) => clip.pose(time + d)) as [CameraPose, CameraPose, CameraPose];
+    const [before, now, after] = [-step, 0, step].map((d) => clip.pose(time + d)) as [
+      CameraPose,
+      CameraPose,
+      CameraPose,
+    ];
     // Half the turn from the frame before to the one after, as a vector in the rig's axes.
     const [x, y, z, w] = quaternionOf(multiply(transpose(before.rotation), after.rotation));
     const k = (Math.sign(w) * 2) / (2 * step);

@@ -24,7 +24,12 @@ const CORNER_LEVEL = 1;
  * A tracker for grey frames of width × width/2 pixels, with room for `capacity` patches. `columns` is the number of
  * cells in each row of the grid in which corners are looked for. Memory is fixed: some 20 bytes a pixel.
  */
-export async function createTracker(module: WebAssembly.Module, width: number, capacity: number, columns: number[]): Promise<PatchTracker> {
+export async function createTracker(
+  module: WebAssembly.Module,
+  width: number,
+  capacity: number,
+  columns: number[],
+): Promise<PatchTracker> {
   const height = width / 2;
   const cells = columns.reduce((a, b) => a + b, 0);
   let end = RESERVED;
@@ -58,8 +63,7 @@ export async function createTracker(module: WebAssembly.Module, width: number, c
     setPicture(grey) {
       new Uint8Array(memory.buffer, bytes, width * height).set(grey);
       wasm.smooth(bytes, levels[0]!, width, height);
-      for (let n = 1; n < LEVELS; n++)
-        wasm.halveLevel(levels[n - 1]!, levels[n]!, width >> (n - 1), height >> (n - 1));
+      for (let n = 1; n < LEVELS; n++) wasm.halveLevel(levels[n - 1]!, levels[n]!, width >> (n - 1), height >> (n - 1));
     },
     corners(wanted) {
       new Uint8Array(memory.buffer, wantedAt, cells).set(wanted);

@@ -61,7 +61,7 @@ async function* greyFrames(file: string, rate: number, signal?: AbortSignal): As
   let filled = 0;
   try {
     for await (const chunk of decoder.stdout! as AsyncIterable<Buffer>) {
-      for (let at = 0; at < chunk.length; ) {
+      for (let at = 0; at < chunk.length;) {
         const count = Math.min(chunk.length - at, frame.length - filled);
         frame.set(chunk.subarray(at, at + count), filled);
         at += count;

@@ -45,7 +45,7 @@ interface Box {
 
 function parse(data: Buffer): Box[] {
   const boxes: Box[] = [];
-  for (let at = 0; at + 8 <= data.length; ) {
+  for (let at = 0; at + 8 <= data.length;) {
     const size = data.readUInt32BE(at);
     if (size < 8 || at + size > data.length) throw new MediaError('The clip was written, but its index could not be read to mark it as spherical.'); // prettier-ignore
     const type = data.toString('latin1', at + 4, at + 8);
@@ -56,8 +56,7 @@ function parse(data: Buffer): Box[] {
   return boxes;
 }
 
-const write = (boxes: Box[]): Buffer =>
-  Buffer.concat(boxes.map((b) => box(b.type, b.inner ? write(b.inner) : b.body)));
+const write = (boxes: Box[]): Buffer => Buffer.concat(boxes.map((b) => box(b.type, b.inner ? write(b.inner) : b.body)));
 
 const inside = (b: Box | undefined, ...path: string[]): Box | undefined =>
   path.reduce<Box | undefined>((at, type) => at?.inner?.find((i) => i.type === type), b);
@@ -117,7 +116,7 @@ export async function markSpherical(file: string): Promise<void> {
 /** Place and size of the `moov` box. */
 async function findIndex(handle: FileHandle, size: number): Promise<{ at: number; size: number }> {
   const head = Buffer.alloc(16);
-  for (let at = 0; at + 8 <= size; ) {
+  for (let at = 0; at + 8 <= size;) {
     await handle.read(head, 0, 16, at);
     let length = head.readUInt32BE(0);
     if (length === 1) length = Number(head.readBigUInt64BE(8));
@@ -134,7 +133,7 @@ const CHUNK = 4 << 20;
 /** Moves what lies from `from` to `end` towards the end by some bytes, the last part first. */
 async function moveUp(handle: FileHandle, from: number, end: number, by: number) {
   const chunk = Buffer.alloc(CHUNK);
-  for (let at = end; at > from; ) {
+  for (let at = end; at > from;) {
     const length = Math.min(CHUNK, at - from);
     at -= length;
     await handle.read(chunk, 0, length, at);

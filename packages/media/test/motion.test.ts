@@ -99,7 +99,8 @@ test('upside down is found', () => {
 test('the sensor tells where up is', () => {
   const film = films.sensor!;
   expect(film.motion.method).toBe('sidecar');
-  for (const n of [0, 100, 269]) expect(angleBetween(upInPicture(film.motion, n / 30)!.up, trueUp(film, n))).toBeLessThan(1);
+  for (const n of [0, 100, 269])
+    expect(angleBetween(upInPicture(film.motion, n / 30)!.up, trueUp(film, n))).toBeLessThan(1);
 });
 
 describe('levelling Ridge Loop', () => {
@@ -174,4 +175,3 @@ test('a sidecar of something else is refused', async () => {
   const other = run('motion', join(clips, 'turntable.mp4'), '--out', join(folder, 'x.json'), '--sidecar', join(clips, 'footbridge-carry.motion.csv')); // prettier-ignore
   await expect(other).rejects.toThrow(/does not belong/);
 }, 120_000);
-

@@ -169,7 +169,7 @@ export function skyward(grey: Uint8Array, width: number): Vec3 {
   const area = means.reduce((a, m) => a + m.area, 0);
   const average = means.reduce((a, m) => a + m.bright * m.area, 0) / area;
   for (const { direction, area: a, bright, rough } of means) {
-    const sky = ((bright - average) / 64) / (1 + rough / 4);
+    const sky = (bright - average) / 64 / (1 + rough / 4);
     direction.forEach((v, k) => (sum[k]! += v * a * sky));
     total += a * Math.abs(sky);
   }

@@ -168,7 +168,8 @@ function refine(pairs: Pairs, rotation: Matrix3): MotionFit {
       const lengthwise = along[i]! - model.near * sine;
       // A point that comes towards us from behind, or far more than others, agrees with nothing that stands still.
       const allowed = scale ** 2 + model.spread * sine * sine;
-      const squared = (across / scale) ** 2 + lengthwise ** 2 / allowed + (along[i]! < 0 ? (along[i]! / (2 * scale)) ** 2 : 0);
+      const squared =
+        (across / scale) ** 2 + lengthwise ** 2 / allowed + (along[i]! < 0 ? (along[i]! / (2 * scale)) ** 2 : 0);
       off[i] = Math.sqrt(squared);
       weights[i] = 1 / (1 + squared) ** 2;
     }

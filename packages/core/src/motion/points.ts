@@ -3,7 +3,16 @@
  * and travel between frames fitted to where they went. Besides the step from the last frame the turn since an earlier
  * frame is fitted, as long as enough points have lasted: errors add up over such spans instead of over every frame.
  */
-import { angleBetween, apply, DEGREES, IDENTITY, multiply, transpose, type Matrix3, type Vec3 } from '../geometry/rotation.js';
+import {
+  angleBetween,
+  apply,
+  DEGREES,
+  IDENTITY,
+  multiply,
+  transpose,
+  type Matrix3,
+  type Vec3,
+} from '../geometry/rotation.js';
 import { fitMotion, type MotionFit, type Pairs } from './fit.js';
 import { cellOf, makeGrid, type Grid } from './grid.js';
 import { frameAt, turnFrame, type PatchFrame, type PatchTracker } from './tracker.js';

@@ -19,7 +19,9 @@ export class Rig {
     this.rate = motion.rate;
     this.part = segments(new Set(motion.cuts.map((t) => Math.round(t * motion.rate))), this.frames);
     const back = transpose(mount);
-    this.orientations = motion.frames.map((f) => quaternionOf(multiply(mount, multiply(matrixOf(f.orientation), back))));
+    this.orientations = motion.frames.map((f) =>
+      quaternionOf(multiply(mount, multiply(matrixOf(f.orientation), back))),
+    );
   }
 
   /** Orientation in a frame. */

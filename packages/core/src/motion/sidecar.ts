@@ -29,7 +29,11 @@ export function readSidecar(text: string): SidecarSample[] | string {
   for (const [n, line] of lines.slice(1).entries()) {
     const cells = line.split(/[,;\t]/).map(Number);
     const pick = (list: string[]) => list.map((c) => cells[at(c)]!) as unknown as Vec3;
-    const sample = { time: cells[at('time')]!, rate: pick(COLUMNS.slice(1)), acceleration: force ? pick(FORCES) : null };
+    const sample = {
+      time: cells[at('time')]!,
+      rate: pick(COLUMNS.slice(1)),
+      acceleration: force ? pick(FORCES) : null,
+    };
     if (![sample.time, ...sample.rate, ...(sample.acceleration ?? [])].every(Number.isFinite)) return `line ${n + 2} has something that is not a number`; // prettier-ignore
     if (samples.length && sample.time <= samples.at(-1)!.time) return `line ${n + 2} goes back in time`;
     samples.push(sample);
@@ -93,7 +97,9 @@ export function matchSidecar(samples: readonly SidecarSample[], motion: Motion):
 }
 
 const turnOf = (motion: Motion, n: number): Vec3 =>
-  rotationVector(multiply(transpose(matrixOf(motion.frames[n - 1]!.orientation)), matrixOf(motion.frames[n]!.orientation)));
+  rotationVector(
+    multiply(transpose(matrixOf(motion.frames[n - 1]!.orientation)), matrixOf(motion.frames[n]!.orientation)),
+  );
 
 /** Running sums of the rates, so that a mean over any stretch is two look-ups. */
 function integrate(samples: readonly SidecarSample[]) {
@@ -125,7 +131,12 @@ function meanRate({ samples, sums }: ReturnType<typeof integrate>, from: number,
  * The motion with a sidecar's help. `replace`: all turning comes from the sensor; `anchor`: only where the picture was
  * not to be trusted. Either way its accelerations tell where up is. What the sensor does not cover stays as it was.
  */
-export function withSidecar(motion: Motion, samples: readonly SidecarSample[], match: SidecarMatch, use: 'replace' | 'anchor'): Motion {
+export function withSidecar(
+  motion: Motion,
+  samples: readonly SidecarSample[],
+  match: SidecarMatch,
+  use: 'replace' | 'anchor',
+): Motion {
   const integral = integrate(samples);
   const { rate } = motion;
   let orientation: Matrix3 = IDENTITY;

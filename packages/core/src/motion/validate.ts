@@ -2,7 +2,8 @@
 import type { Motion, MotionFrame } from './motion.js';
 
 const finite = (v: unknown): v is number => typeof v === 'number' && Number.isFinite(v);
-const vector = (v: unknown, length: number): v is number[] => Array.isArray(v) && v.length === length && v.every(finite);
+const vector = (v: unknown, length: number): v is number[] =>
+  Array.isArray(v) && v.length === length && v.every(finite);
 const stretch = (v: unknown) => {
   const s = v as { in?: unknown; out?: unknown } | null;
   return !!s && finite(s.in) && finite(s.out) && s.out > s.in;
@@ -17,7 +18,8 @@ export function readMotionDocument(plain: unknown): Motion | string {
   if (!Array.isArray(m.frames) || m.frames.length === 0) return 'it has no frames';
   for (const [n, f] of (m.frames as Partial<MotionFrame>[]).entries()) {
     if (!f || !finite(f.time) || !vector(f.orientation, 4)) return `frame ${n} needs a time and an orientation`;
-    if (Math.abs(Math.hypot(...f.orientation) - 1) > 0.01) return `the orientation of frame ${n} is not a unit quaternion`;
+    if (Math.abs(Math.hypot(...f.orientation) - 1) > 0.01)
+      return `the orientation of frame ${n} is not a unit quaternion`;
   }
   if (m.cuts !== undefined && !(Array.isArray(m.cuts) && m.cuts.every(finite))) return 'cuts must be a list of times';
   if (m.bad !== undefined && !(Array.isArray(m.bad) && m.bad.every(stretch))) return 'bad must be a list of stretches';

@@ -18,11 +18,14 @@ export function proposePins(rig: Rig, range: { in: number; out: number }): Pin[]
   };
   const [first, last] = [rig.frameOf(range.in), rig.frameOf(range.out - 0.5 / rate)];
   const pins: Pin[] = [];
-  for (let from = first; from <= last; ) {
+  for (let from = first; from <= last;) {
     const end = Math.min(last, rig.partOf(from)[1]);
     const parts = Math.max(1, Math.round((end - from) / rate / APART));
     for (let p = 0; p < parts; p++) {
-      const [a, b] = [from + Math.round(((end - from) * p) / parts), from + Math.round(((end - from) * (p + 1)) / parts)];
+      const [a, b] = [
+        from + Math.round(((end - from) * p) / parts),
+        from + Math.round(((end - from) * (p + 1)) / parts),
+      ];
       let best = a;
       for (let n = a; n <= b; n++) if (restless(n) < restless(best)) best = n;
       if (!pins.some((pin) => Math.abs(pin.time - best / rate) < 0.5)) pins.push({ time: best / rate, kind: 'filmed' });
@@ -36,4 +39,5 @@ export function proposePins(rig: Rig, range: { in: number; out: number }): Pin[]
 export const setPin = (pins: readonly Pin[], pin: Pin): Pin[] =>
   [...pins.filter((p) => Math.abs(p.time - pin.time) > 1e-6), pin].sort((a, b) => a.time - b.time);
 
-export const removePin = (pins: readonly Pin[], time: number): Pin[] => pins.filter((p) => Math.abs(p.time - time) > 1e-6);
+export const removePin = (pins: readonly Pin[], time: number): Pin[] =>
+  pins.filter((p) => Math.abs(p.time - time) > 1e-6);

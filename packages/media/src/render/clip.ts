@@ -152,7 +152,11 @@ async function exportOne(
 }
 
 /** The correction of every frame of a clip in memory that threads can share; null where there is none to speak of. */
-export async function correctionsOf(take: Take, recording: Recording, { start, step, frames }: Pick<ClipTiming, 'step' | 'frames'> & { start: number }) {
+export async function correctionsOf(
+  take: Take,
+  recording: Recording,
+  { start, step, frames }: Pick<ClipTiming, 'step' | 'frames'> & { start: number },
+) {
   const correction = correctionOf(take, await motionFor(take, recording));
   const values = new Float64Array(new SharedArrayBuffer(frames * 72));
   for (let n = 0; n < frames; n++) values.set(correction.at(start + n * step), 9 * n);

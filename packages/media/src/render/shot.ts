@@ -10,7 +10,14 @@ import type { Shot } from '@glimbo/kernel';
  * The shot at a time (seconds of the footage) in a frame of width × height pixels, with the correction C there; without
  * a take the whole corrected sphere.
  */
-export function shotAt(take: Take | null, correction: Matrix3, source: Source, time: number, width: number, height: number): Shot {
+export function shotAt(
+  take: Take | null,
+  correction: Matrix3,
+  source: Source,
+  time: number,
+  width: number,
+  height: number,
+): Shot {
   const back = transpose(correction);
   if (!take) return { picture: { sphere: true, width, height }, toSource: back, source, time };
   const picture = cameraOf(viewAt(take.path, time), width, height);

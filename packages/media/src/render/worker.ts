@@ -130,7 +130,14 @@ async function draw() {
     if (n >= frames) return;
     const step = ticket % perFrame;
     const slot = n % ring;
-    const shot = shotAt(setup.take, correctionAt(n), setup.picture, setup.start + n * setup.step, setup.width, setup.height);
+    const shot = shotAt(
+      setup.take,
+      correctionAt(n),
+      setup.picture,
+      setup.start + n * setup.step,
+      setup.width,
+      setup.height,
+    );
     until(READ, (count) => count > n);
     if (step < MIP_PARTS) {
       kernel.ready(shot, plan.sources[slot]!, needsMips(shot.picture, wide), step, MIP_PARTS, setup.index);
