@@ -5,6 +5,8 @@ import { segments } from '../motion/finish.js';
 
 /** Seconds to either side over which what the picture shows is put together. */
 const SPREAD = 3;
+/** Seconds of a bad stretch from which on it parts what is before from what is after. */
+const BLIND = 0.3;
 /** Cosine beyond which a single look is set aside: some 10°. */
 const OUTLIER = 0.985;
 
@@ -57,7 +59,10 @@ const cache = new WeakMap<Motion, Looks>();
 function looksOf(motion: Motion): Looks {
   let known = cache.get(motion);
   if (!known) {
-    const parts = segments(new Set(motion.cuts.map((t) => Math.round(t * motion.rate))), motion.frames.length);
+    // What is not to be trusted may have turned in any way: looks from beyond it say nothing for this side.
+    const blind = motion.bad.filter((b) => b.out - b.in > BLIND).map((b) => (b.in + b.out) / 2);
+    const breaks = [...motion.cuts, ...blind].map((t) => Math.round(t * motion.rate));
+    const parts = segments(new Set(breaks), motion.frames.length);
     // In the dark every edge is a chance one.
     const seen = motion.levels.filter((l) => !motion.bad.some((b) => l.time >= b.in && l.time < b.out));
     const looks = seen.map(({ time, up, confidence }) => {

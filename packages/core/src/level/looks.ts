@@ -4,7 +4,7 @@ import type { LevelProposal } from '../motion/motion.js';
 import { proposeUp, skyward } from './proposal.js';
 
 /** Seconds from one look to the next. */
-const EVERY = 0.5;
+const EVERY = 0.3;
 /** From this confidence on a look leads the next one. */
 const SURE = 0.6;
 const AXES: Vec3[] = [[0, 1, 0], [0, -1, 0], [1, 0, 0], [-1, 0, 0], [0, 0, 1], [0, 0, -1]]; // prettier-ignore

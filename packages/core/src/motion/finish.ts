@@ -18,7 +18,7 @@ const VAGUE = 0.12;
 const TRAVEL_SPREAD = 1.5;
 const TRAVEL_REACH = 5;
 /** Error in degrees at which a direction of travel is only half sure. */
-const SURE = 1.7;
+const SURE = 1.8;
 /** How far the shift by travel must stand out from the noise for a direction to be told. */
 const CLEAR = 1.2;
 
