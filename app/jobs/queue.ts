@@ -224,6 +224,7 @@ async function settle(job: Job, task: Task, outcome: Report | null, cancelled: b
   if (job.kind === 'export') await rm(`${exportFile(job)}.part`, { force: true });
   if (task.kind === 'copy')
     for (const item of task.recordings) for (const file of copiesOf(item)) await rm(`${file}.part`, { force: true });
+  if (task.kind === 'motion') await rm(`${task.out}.part`, { force: true });
   if (job.kind === 'gather') await rm(join(config.footage, `${job.footageId}.part`), { recursive: true, force: true });
   if (cancelled) {
     await updateJob(job.id, { state: 'cancelled', ended });

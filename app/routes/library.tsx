@@ -10,6 +10,7 @@ import { startTake, unfinishedUploads } from '~/server/gathering';
 import { libraryFootage } from '~/server/library';
 import { missingOriginals, purge } from '~/server/upkeep';
 import { PageHeader } from '~/ui/Header';
+import type { Job } from '~/db/jobs';
 import { copyName, JobProgress } from '~/ui/JobProgress';
 import { useJobs } from '~/ui/useJobs';
 
@@ -23,7 +24,9 @@ export async function loader({ request }: LoaderFunctionArgs) {
     projects,
     unfinished,
     deleted,
-    copies: jobs.filter((j) => j.kind === 'copy' && j.state !== 'done' && j.state !== 'cancelled'),
+    work: jobs.filter(
+      (j) => (j.kind === 'copy' || j.kind === 'motion') && j.state !== 'done' && j.state !== 'cancelled',
+    ),
   };
 }
 
@@ -49,16 +52,20 @@ export async function action({ request }: ActionFunctionArgs) {
 }
 
 export default function Library() {
-  const { footage, takes, projects, unfinished, deleted, copies } = useLoaderData<typeof loader>();
+  const { footage, takes, projects, unfinished, deleted, work } = useLoaderData<typeof loader>();
   const events = useJobs();
+  const nameOf = (job: Job) =>
+    job.kind === 'copy'
+      ? copyName(job)
+      : `Motion of ${footage.find((f) => f.id === job.footageId)?.name ?? 'deleted footage'}`;
   const empty = footage.length === 0 && !deleted;
   return (
     <div className="flex h-screen flex-col">
       <PageHeader />
       <main className="flex min-h-0 flex-1 flex-col px-5 pt-4">
         {!deleted && <AddFootage empty={empty} unfinished={unfinished} />}
-        {copies.map((job) => (
-          <JobProgress key={job.id} job={job} event={events.get(job.id)} name={copyName(job)} />
+        {work.map((job) => (
+          <JobProgress key={job.id} job={job} event={events.get(job.id)} name={nameOf(job)} />
         ))}
         {!empty && (
           <div className="mt-3 flex min-h-0 flex-1 gap-5">

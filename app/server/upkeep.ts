@@ -7,6 +7,7 @@ import { filesOf, findFootage, listFootage, purgeFootage, relink, type Footage }
 import { purgeTakes } from '~/db/takes';
 import { config } from './config';
 import { allowedPath } from './gathering';
+import { handedIn } from './sidecar';
 
 /** What was deleted can be brought back for so long, in milliseconds. */
 export const KEPT_FOR = 30 * 24 * 3600e3;
@@ -49,6 +50,8 @@ export async function purge(before: number) {
     if (footage.deleted! >= before) continue;
     await purgeFootage(footage.id);
     await rm(join(config.footage, footage.id), { recursive: true, force: true });
+    if (footage.motion) await rm(join(config.motions, footage.motion.file), { force: true });
+    await rm(handedIn(footage.id), { force: true });
     if (!footage.inPlace) for (const file of filesOf(footage)) await rm(file, { force: true });
   }
 }
