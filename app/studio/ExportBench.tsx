@@ -100,6 +100,7 @@ export function ExportBench({ takeId, jobs, events }: { takeId: string; jobs: Jo
           <span className={label}>Picture</span>
           <Select
             label="What is exported"
+            className="w-36"
             value={c.sphere ? 'sphere' : 'view'}
             options={[
               ['view', "This take's view"],
@@ -110,6 +111,7 @@ export function ExportBench({ takeId, jobs, events }: { takeId: string; jobs: Jo
           {!c.sphere && (
             <Select
               label="Before and after"
+              className="min-w-0 flex-1"
               value={c.compare}
               options={COMPARE_NAMES}
               onChange={(compare) => set({ compare })}

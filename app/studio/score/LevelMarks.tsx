@@ -14,9 +14,12 @@ export function LevelMarks({ y, timeAt }: Axis) {
   const { rate, duration } = useStudio((s) => s.footage.facts);
   const from = useRef<{ time: number; y: number; now: number } | null>(null);
   const stretch = stretchOf(take, rate);
+  const keys = take.level?.keys ?? [];
   return (
     <g data-testid="level-marks">
-      {(take.level?.keys ?? []).map(({ time, up }, i) => {
+      {keys.map(({ time, up }, i) => {
+        // Where many stand close they are ticks, so that each can still be told.
+        const crowded = [keys[i - 1], keys[i + 1]].some((k) => k && Math.abs(y(k.time) - y(time)) < 12);
         const { roll, pitch } = leanOf(up);
         return (
           <g
@@ -48,8 +51,14 @@ export function LevelMarks({ y, timeAt }: Axis) {
             }}
             onKeyDown={(e) => e.key === 'Enter' && (e.stopPropagation(), store.getState().setTime(time))}
           >
-            <rect x={-2} y={y(time) - 5} width={24} height={10} rx={5} fill="#0b6168" stroke="#fff" />
-            <circle cx={11} cy={y(time)} r={2.8} fill="#fff" />
+            {crowded ? (
+              <rect x={0} y={y(time) - 1.5} width={20} height={3} fill="#0b6168" stroke="#fff" strokeWidth={0.7} />
+            ) : (
+              <>
+                <rect x={-2} y={y(time) - 5} width={24} height={10} rx={5} fill="#0b6168" stroke="#fff" />
+                <circle cx={11} cy={y(time)} r={2.8} fill="#fff" />
+              </>
+            )}
           </g>
         );
       })}
