@@ -16,26 +16,41 @@ const OUTLIER = 0.985;
  */
 export function upInFirst(motion: Motion, time: number): { up: Vec3; confidence: number } | null {
   if (motion.up) return { up: motion.up, confidence: 1 };
+  // Through a stretch that could not be seen it goes from what is known before to what is known after.
+  const blind = motion.bad.find((b) => b.out - b.in > BLIND && time >= b.in && time < b.out);
+  if (!blind) return fromLooks(motion, time);
+  const before = fromLooks(motion, blind.in);
+  const after = fromLooks(motion, blind.out);
+  if (!before || !after) return before ?? after;
+  const f = (time - blind.in) / (blind.out - blind.in);
+  const up = unit(before.up.map((v, k) => v * (1 - f) + after.up[k]! * f) as unknown as Vec3);
+  return { up, confidence: Math.min(before.confidence, after.confidence) };
+}
+
+/** Up in the axes of the first frame, as the looks around a time agree on it. */
+function fromLooks(motion: Motion, time: number): { up: Vec3; confidence: number } | null {
   const { parts, looks } = looksOf(motion);
   const here = parts[frameOf(motion, time)];
   const near = looks.filter((l) => l.part === here);
   if (near.length === 0) return null;
-  const weigh = (centre: Vec3 | null): { up: Vec3; confidence: number } | null => {
-    const sum = [0, 0, 0];
-    let [total, sure] = [0, 0];
-    for (const { time: t, up, confidence } of near) {
-      if (centre && dot(centre, up) < OUTLIER) continue;
-      const g = Math.exp(-0.5 * ((t - time) / SPREAD) ** 2) + 1e-4;
-      const w = g * (confidence ** 4 + 1e-4);
-      up.forEach((v, k) => (sum[k]! += v * w));
-      total += g;
-      sure += g * confidence;
-    }
-    return total > 0 ? { up: unit(sum as unknown as Vec3), confidence: sure / total } : null;
-  };
-  let found = weigh(null);
-  for (let round = 0; round < 3 && found; round++) found = weigh(found.up) ?? found;
+  let found = meanOf(near, time, null);
+  for (let round = 0; round < 3 && found; round++) found = meanOf(near, time, found.up) ?? found;
   return found;
+}
+
+/** The mean of looks, after how near and how sure they are, and without those far from a first guess. */
+function meanOf(near: Looks['looks'], time: number, centre: Vec3 | null): { up: Vec3; confidence: number } | null {
+  const sum = [0, 0, 0];
+  let [total, sure] = [0, 0];
+  for (const { time: t, up, confidence } of near) {
+    if (centre && dot(centre, up) < OUTLIER) continue;
+    const g = Math.exp(-0.5 * ((t - time) / SPREAD) ** 2) + 1e-4;
+    const w = g * (confidence ** 4 + 1e-4);
+    up.forEach((v, k) => (sum[k]! += v * w));
+    total += g;
+    sure += g * confidence;
+  }
+  return total > 0 ? { up: unit(sum as unknown as Vec3), confidence: sure / total } : null;
 }
 
 /** Up in the picture's own axes at a time, with the rig's motion taken from the nearest frame. */
