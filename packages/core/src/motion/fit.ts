@@ -49,7 +49,7 @@ const FEWEST = 12;
 /** Fits the motion; `start` is a rotation to try first, such as the last frame's. Null with too few points. */
 export function fitMotion(pairs: Pairs, start: Matrix3): MotionFit | null {
   if (pairs.count < FEWEST) return null;
-  return refine(pairs, seed(pairs, start));
+  return new Refinement(pairs, seed(pairs, start)).run();
 }
 
 /** The rotation that takes most points along within COARSE, among `start` and those of random pairs of points. */
@@ -99,39 +99,58 @@ interface Model {
   spread: number;
 }
 
-function refine(pairs: Pairs, rotation: Matrix3): MotionFit {
-  const { before, after, count } = pairs;
-  const weights = new Float64Array(count);
-  const flow = new Float64Array(3 * count);
-  const along = new Float64Array(count);
-  const off = new Float64Array(count);
-  const model: Model = { rotation, travel: [0, 0, 1], near: 0.004, spread: 0.01 ** 2 };
-  let normal = new Float64Array(25);
-  let scale = COARSE;
-  measure();
-  model.travel = travelOf(flow, before, weights.fill(1), count);
-  for (let round = 0; round < ROUNDS; round++) {
-    measure();
-    weigh();
-    if (round < 4) model.travel = travelOf(flow, before, weights, count);
-    const right = new Float64Array(5);
-    normal = new Float64Array(25);
-    collect(right);
-    for (let i = 0; i < 5; i++) normal[i * 6]! += i < 3 ? 1e-9 : 1e-6;
-    const step = solveSymmetric(normal, right, 5);
-    if (!step) break;
-    turnBy(step);
-    measure();
-    spreadOf();
-    scale = Math.max(2.5 * NOISE, scale * 0.65);
-    if (round > 9 && Math.hypot(step[0]!, step[1]!, step[2]!) < 1e-7) break;
+/** One fit on its way: each round measures what is left over, weighs the points and takes a step. */
+class Refinement {
+  private readonly weights: Float64Array;
+  /** Shifts left over after the rotation, three numbers a point. */
+  private readonly flow: Float64Array;
+  /** The part of them against the travel, and how far off each point is, in scales. */
+  private readonly along: Float64Array;
+  private readonly off: Float64Array;
+  private readonly model: Model;
+  private normal = new Float64Array(25);
+  private scale = COARSE;
+
+  constructor(
+    private readonly pairs: Pairs,
+    rotation: Matrix3,
+  ) {
+    const { count } = pairs;
+    this.weights = new Float64Array(count);
+    this.flow = new Float64Array(3 * count);
+    this.along = new Float64Array(count);
+    this.off = new Float64Array(count);
+    this.model = { rotation, travel: [0, 0, 1], near: 0.004, spread: 0.01 ** 2 };
   }
-  weigh();
-  return outcome();
+
+  run(): MotionFit {
+    const { before, count } = this.pairs;
+    this.measure();
+    this.model.travel = travelOf(this.flow, before, this.weights.fill(1), count);
+    for (let round = 0; round < ROUNDS; round++) {
+      this.measure();
+      this.weigh();
+      if (round < 4) this.model.travel = travelOf(this.flow, before, this.weights, count);
+      const right = new Float64Array(5);
+      this.normal = new Float64Array(25);
+      this.collect(right);
+      for (let i = 0; i < 5; i++) this.normal[i * 6]! += i < 3 ? 1e-9 : 1e-6;
+      const step = solveSymmetric(this.normal, right, 5);
+      if (!step) break;
+      this.turnBy(step);
+      this.measure();
+      this.spreadOf();
+      this.scale = Math.max(2.5 * NOISE, this.scale * 0.65);
+      if (round > 9 && Math.hypot(step[0]!, step[1]!, step[2]!) < 1e-7) break;
+    }
+    this.weigh();
+    return this.outcome();
+  }
 
   /** Shifts left over after the rotation, tangent to the sphere at the earlier directions. */
-  function measure() {
-    const r = model.rotation;
+  private measure() {
+    const { before, after, count } = this.pairs;
+    const r = this.model.rotation;
     for (let i = 0; i < count; i++) {
       const k = 3 * i;
       const [px, py, pz] = [before[k]!, before[k + 1]!, before[k + 2]!];
@@ -140,16 +159,17 @@ function refine(pairs: Pairs, rotation: Matrix3): MotionFit {
       const y = r[3] * ax + r[4] * ay + r[5] * az - py;
       const z = r[6] * ax + r[7] * ay + r[8] * az - pz;
       const radial = x * px + y * py + z * pz;
-      flow[k] = x - radial * px;
-      flow[k + 1] = y - radial * py;
-      flow[k + 2] = z - radial * pz;
+      this.flow[k] = x - radial * px;
+      this.flow[k + 1] = y - radial * py;
+      this.flow[k + 2] = z - radial * pz;
     }
   }
 
   /** Unit directions on the sphere at a point, against the travel and across it, and the sine of the angle to it. */
-  function axes(i: number): [m: Vec3, n: Vec3, sine: number] {
+  private axes(i: number): [m: Vec3, n: Vec3, sine: number] {
+    const { before } = this.pairs;
     const p: Vec3 = [before[3 * i]!, before[3 * i + 1]!, before[3 * i + 2]!];
-    const t = model.travel;
+    const t = this.model.travel;
     const d = dot(t, p);
     const m: Vec3 = [d * p[0] - t[0], d * p[1] - t[1], d * p[2] - t[2]];
     const sine = Math.hypot(...m);
@@ -159,102 +179,114 @@ function refine(pairs: Pairs, rotation: Matrix3): MotionFit {
   }
 
   /** Weights after how far each point is off, as Geman and McClure's. */
-  function weigh() {
+  private weigh() {
+    const { count } = this.pairs;
     for (let i = 0; i < count; i++) {
-      const [m, n, sine] = axes(i);
-      const f: Vec3 = [flow[3 * i]!, flow[3 * i + 1]!, flow[3 * i + 2]!];
-      along[i] = dot(f, m);
+      const [m, n, sine] = this.axes(i);
+      const f: Vec3 = [this.flow[3 * i]!, this.flow[3 * i + 1]!, this.flow[3 * i + 2]!];
+      this.along[i] = dot(f, m);
       const across = dot(f, n);
-      const lengthwise = along[i]! - model.near * sine;
+      const lengthwise = this.along[i]! - this.model.near * sine;
       // A point that comes towards us from behind, or far more than others, agrees with nothing that stands still.
-      const allowed = scale ** 2 + model.spread * sine * sine;
+      const allowed = this.scale ** 2 + this.model.spread * sine * sine;
       const squared =
-        (across / scale) ** 2 + lengthwise ** 2 / allowed + (along[i]! < 0 ? (along[i]! / (2 * scale)) ** 2 : 0);
-      off[i] = Math.sqrt(squared);
-      weights[i] = 1 / (1 + squared) ** 2;
+        (across / this.scale) ** 2 +
+        lengthwise ** 2 / allowed +
+        (this.along[i]! < 0 ? (this.along[i]! / (2 * this.scale)) ** 2 : 0);
+      this.off[i] = Math.sqrt(squared);
+      this.weights[i] = 1 / (1 + squared) ** 2;
     }
   }
 
   /** The normal equations of three turns and two tilts of the travel. */
-  function collect(right: Float64Array) {
-    const [t1, t2] = tangents(model.travel);
+  private collect(right: Float64Array) {
+    const { before, count } = this.pairs;
+    const [t1, t2] = tangents(this.model.travel);
     const row = new Float64Array(5);
     for (let i = 0; i < count; i++) {
-      const w = weights[i]!;
+      const w = this.weights[i]!;
       if (w < 1e-4) continue;
-      const [m, n, sine] = axes(i);
+      const [m, n, sine] = this.axes(i);
       if (sine < 0.02) continue;
       const p: Vec3 = [before[3 * i]!, before[3 * i + 1]!, before[3 * i + 2]!];
-      const f: Vec3 = [flow[3 * i]!, flow[3 * i + 1]!, flow[3 * i + 2]!];
+      const f: Vec3 = [this.flow[3 * i]!, this.flow[3 * i + 1]!, this.flow[3 * i + 2]!];
       const a = cross(p, n);
       row.set(a);
       const c = cross(f, p);
       row[3] = -dot(c, t1) / sine;
       row[4] = -dot(c, t2) / sine;
-      add(row, -dot(f, n), w / NOISE ** 2, 5, right);
+      this.add(row, -dot(f, n), w / NOISE ** 2, 5, right);
       // With much travel the part along it says how near a point is, and nothing sure about turning.
-      if (model.near > PARALLAX) continue;
+      if (this.model.near > PARALLAX) continue;
       row.set(cross(p, m));
-      add(row, -(dot(f, m) - model.near * sine), w / (NOISE ** 2 + model.spread * sine * sine), 3, right);
+      this.add(
+        row,
+        -(dot(f, m) - this.model.near * sine),
+        w / (NOISE ** 2 + this.model.spread * sine * sine),
+        3,
+        right,
+      );
     }
   }
 
-  function add(row: Float64Array, value: number, weight: number, length: number, right: Float64Array) {
+  private add(row: Float64Array, value: number, weight: number, length: number, right: Float64Array) {
     for (let i = 0; i < length; i++) {
       right[i]! += weight * row[i]! * value;
-      for (let j = 0; j < length; j++) normal[i * 5 + j]! += weight * row[i]! * row[j]!;
+      for (let j = 0; j < length; j++) this.normal[i * 5 + j]! += weight * row[i]! * row[j]!;
     }
   }
 
-  function turnBy(step: number[]) {
+  private turnBy(step: number[]) {
     const turn: Vec3 = [step[0]!, step[1]!, step[2]!];
-    model.rotation = multiply(rotationAbout(turn), model.rotation);
-    const [t1, t2] = tangents(model.travel);
+    this.model.rotation = multiply(rotationAbout(turn), this.model.rotation);
+    const [t1, t2] = tangents(this.model.travel);
     const limit = 0.5 / Math.max(0.5, Math.hypot(step[3]!, step[4]!));
-    const t = [0, 1, 2].map((k) => model.travel[k]! + limit * (step[3]! * t1[k]! + step[4]! * t2[k]!));
-    model.travel = unit(t as unknown as Vec3);
+    const t = [0, 1, 2].map((k) => this.model.travel[k]! + limit * (step[3]! * t1[k]! + step[4]! * t2[k]!));
+    this.model.travel = unit(t as unknown as Vec3);
   }
 
   /** Mean and spread of ρ over the points that agree; turns the travel round if points come from the other side. */
-  function spreadOf() {
+  private spreadOf() {
+    const { count } = this.pairs;
     let [sum, squares, total] = [0, 0, 0];
     for (let i = 0; i < count; i++) {
-      const [m, , sine] = axes(i);
+      const [m, , sine] = this.axes(i);
       if (sine < 0.3) continue;
-      const rho = dot([flow[3 * i]!, flow[3 * i + 1]!, flow[3 * i + 2]!], m) / sine;
-      const w = weights[i]!;
+      const rho = dot([this.flow[3 * i]!, this.flow[3 * i + 1]!, this.flow[3 * i + 2]!], m) / sine;
+      const w = this.weights[i]!;
       sum += w * rho;
       squares += w * rho * rho;
       total += w;
     }
     if (total < 1e-6) return;
     const mean = sum / total;
-    if (mean < 0) model.travel = [-model.travel[0], -model.travel[1], -model.travel[2]];
-    model.near = Math.abs(mean);
-    model.spread = Math.max(0, squares / total - mean * mean - NOISE ** 2);
+    if (mean < 0) this.model.travel = [-this.model.travel[0], -this.model.travel[1], -this.model.travel[2]];
+    this.model.near = Math.abs(mean);
+    this.model.spread = Math.max(0, squares / total - mean * mean - NOISE ** 2);
   }
 
-  function outcome(): MotionFit {
+  private outcome(): MotionFit {
+    const { count } = this.pairs;
     const inliers = new Uint8Array(count);
     const left: number[] = [];
     for (let i = 0; i < count; i++)
-      if (off[i]! < 2) {
+      if (this.off[i]! < 2) {
         inliers[i] = 1;
-        const [, n] = axes(i);
-        left.push(Math.abs(dot([flow[3 * i]!, flow[3 * i + 1]!, flow[3 * i + 2]!], n)));
+        const [, n] = this.axes(i);
+        left.push(Math.abs(dot([this.flow[3 * i]!, this.flow[3 * i + 1]!, this.flow[3 * i + 2]!], n)));
       }
     left.sort((a, b) => a - b);
     const residual = (left[left.length >> 1] ?? Math.PI) * DEGREES;
     // The equations were weighted with NOISE; what is truly left over scales the errors.
     const k = Math.max(0.3, residual / DEGREES / (0.67 * NOISE));
-    const variances = inverseDiagonal(normal, 5);
+    const variances = inverseDiagonal(this.normal, 5);
     const root = (from: number, to: number) => variances ? k * DEGREES * Math.sqrt(variances.slice(from, to).reduce((a, b) => a + b, 0)) : 180; // prettier-ignore
     return {
-      rotation: model.rotation,
-      travel: model.travel,
+      rotation: this.model.rotation,
+      travel: this.model.travel,
       travelError: Math.min(180, root(3, 5)),
       error: Math.min(180, root(0, 3)),
-      parallax: model.near,
+      parallax: this.model.near,
       share: left.length / count,
       residual,
       inliers,
