@@ -1,7 +1,7 @@
 /** The Level station in the real application, on footage that was carried by hand, upside down. */
 import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
-import { card, dialValue, ffmpeg, footage, frameShot, gather, goTo, openTake, psnr, saved, scratch, still, typeDial } from './helpers'; // prettier-ignore
+import { card, dialValue, ffmpeg, footage, footageCount, frameShot, gather, goTo, openTake, psnr, saved, scratch, still, typeDial } from './helpers'; // prettier-ignore
 
 const part = (page: Page, name: string) => page.getByRole('tab', { name, exact: true }).click();
 const station = (page: Page, name: string) => page.getByRole('navigation', { name: 'Stations' }).getByRole('button', { name }).click(); // prettier-ignore
@@ -21,6 +21,8 @@ test.describe.configure({ mode: 'serial' });
 
 test.beforeEach(async ({ page }) => {
   await page.goto('/');
+  // The cards are drawn a moment after the page: asked too early, the clip would be sent once more.
+  if ((await footageCount(page)) > 0) await page.getByTestId('footage').first().waitFor();
   if ((await card(page, 'bridge').count()) > 0) return;
   await gather(page, footage('bridge.mp4', 1, 3, 'footbridge-carry'));
 });
