@@ -1,10 +1,11 @@
 /** What lies over the Frame: the seam, the line between before and after, and a word when it shows a glance. */
-import { useMemo, useRef } from 'react';
+import { useMemo } from 'react';
 import { apply } from '@glimbo/core/geometry/rotation';
 import { cameraOf, pixelOf } from '@glimbo/core/lens/view';
 import { viewAt } from '@glimbo/core/path/path';
 import { BeforeAfterLine } from './level/BeforeAfterLine';
 import { HorizonLine } from './level/HorizonLine';
+import { SplitLine } from './SplitLine';
 import { useCorrection, useStudio, useStudioStore, useTake } from './store';
 
 interface Size {
@@ -60,52 +61,21 @@ function Seam({ width, height }: Size) {
   );
 }
 
-/** The line between before (left) and after (right); dragged, or moved with the arrow keys. */
+/** The line between a stitch as it is kept and as it is tried. */
 function Split({ width, height }: Size) {
   const store = useStudioStore();
   const compare = useStudio((s) => s.compare);
-  const root = useRef<HTMLDivElement>(null);
   if (!compare) return null;
-  const move = (at: number) => {
-    const now = store.getState().compare;
-    if (now) store.getState().set({ compare: { ...now, at: Math.max(0.02, Math.min(0.98, at)) } });
-  };
   return (
-    <div ref={root} className="absolute inset-0">
-      <span className="absolute top-2 bg-black/70 px-1.5 py-0.5 text-white" style={{ right: width * (1 - compare.at) + 8 }}>
-        Before
-      </span>
-      <span className="absolute top-2 bg-black/70 px-1.5 py-0.5 text-white" style={{ left: width * compare.at + 8 }}>
-        After
-      </span>
-      <div
-        role="slider"
-        tabIndex={0}
-        aria-label="Line between before and after"
-        aria-valuemin={0}
-        aria-valuemax={100}
-        aria-valuenow={Math.round(compare.at * 100)}
-        className="pointer-events-auto absolute top-0 w-4 -translate-x-1/2 cursor-ew-resize touch-none"
-        style={{ left: width * compare.at, height }}
-        onPointerDown={(e) => e.currentTarget.setPointerCapture(e.pointerId)}
-        onPointerMove={(e) => {
-          if (!e.currentTarget.hasPointerCapture(e.pointerId)) return;
-          const box = root.current!.getBoundingClientRect();
-          move((e.clientX - box.left) / box.width);
-        }}
-        onKeyDown={(e) => {
-          if (e.key === 'ArrowLeft') move(compare.at - 0.02);
-          else if (e.key === 'ArrowRight') move(compare.at + 0.02);
-          else return;
-          e.preventDefault();
-          e.stopPropagation();
-        }}
-      >
-        <span className="absolute inset-y-0 left-1/2 w-0.5 -translate-x-1/2 bg-white" />
-      </div>
-    </div>
+    <SplitLine
+      label="Line between before and after"
+      width={width}
+      height={height}
+      at={compare.at}
+      onMove={(at) => store.getState().set({ compare: { ...compare, at } })}
+    />
   );
-} // prettier-ignore
+}
 
 function Glance() {
   const store = useStudioStore();

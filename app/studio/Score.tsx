@@ -1,5 +1,5 @@
 /** The Score: thumbnails and times, the Sweep, and one lane beside it, all on the same time axis, running down. */
-import { useEffect, useRef } from 'react';
+import { useCallback, useEffect, useRef } from 'react';
 import { stretchOf } from '@glimbo/core/take/take';
 import { clock } from '~/ui/format';
 import { LaneCurve, PanCurve } from './score/curves';
@@ -28,7 +28,8 @@ export function Score({ width, height }: { width: number; height: number }) {
   const { duration, rate } = footage.facts;
   const stretch = stretchOf(take, rate);
   const y = (t: number) => ((t - span.from) / (span.to - span.from)) * height;
-  const timeAt = (py: number) => span.from + (py / height) * (span.to - span.from);
+  // The same one for as long as the part in sight is, so that lanes are not drawn anew with every step of the playhead.
+  const timeAt = useCallback((py: number) => span.from + (py / height) * (span.to - span.from), [span, height]);
   const axis = { height, y, timeAt };
   const sweepWidth = width - GUTTER - LANE_WIDTH;
   const root = useRef<HTMLDivElement>(null);

@@ -1,8 +1,8 @@
 /** The motion analysis of the footage: having it made, what it found, and correcting that by hand. */
-import { useRef, useState } from 'react';
+import { useMemo, useRef, useState } from 'react';
 import { useRevalidator } from 'react-router';
 import { toast } from 'sonner';
-import { CONFIDENT, type Method, type Stretch } from '@glimbo/core/motion/motion';
+import { sharesOf, type Method, type Stretch } from '@glimbo/core/motion/motion';
 import { stretchOf } from '@glimbo/core/take/take';
 import type { Job } from '~/db/jobs';
 import type { JobEvent } from '~/jobs/queue';
@@ -109,10 +109,9 @@ function Found() {
   const time = useStudio((s) => s.time);
   const stretch = stretchOf(useTake(), rate);
   const revalidator = useRevalidator();
-  if (!motion) return <section className="p-3 text-muted">What the analysis finds stands here: jolts, cuts, stretches in which nothing could be seen, and how far it is to be trusted.</section>; // prettier-ignore
-  const trusted = motion.frames.filter((f) => f.trust >= 0.25).length / motion.frames.length;
-  const travelling = motion.frames.filter((f) => f.travelConfidence >= CONFIDENT).length / motion.frames.length;
-  const trims = trimsFor(motion);
+  const facts = useMemo(() => motion && { ...sharesOf(motion), trims: trimsFor(motion) }, [motion]);
+  if (!motion || !facts) return <section className="p-3 text-muted">What the analysis finds stands here: jolts, cuts, stretches in which nothing could be seen, and how far it is to be trusted.</section>; // prettier-ignore
+  const { trusted, travelling, trims } = facts;
   const correct = async (cuts: number[], bad: Stretch[]) => {
     const { problem } = await send(id, { intent: 'correct', cuts, bad });
     if (problem) toast.error(problem);

@@ -1,5 +1,5 @@
 /** The Sweep's picture, or its activity, at any zoom: the overview, and close up tiles with one row a frame. */
-import { useEffect, useRef, useState } from 'react';
+import { memo, useEffect, useRef, useState } from 'react';
 import { SWEEP_TILE } from '@glimbo/core/sweep/sweep';
 import { turnRows } from '../correct-sphere';
 import { useCorrection, useStudio } from '../store';
@@ -22,7 +22,8 @@ function picture(address: string, loaded: () => void): HTMLImageElement | null {
 /** Frames in sight below which rows are drawn one by one from the tiles. */
 const CLOSE = 3000;
 
-export function SweepPicture({ width, height }: { width: number; height: number }) {
+/** Drawn anew when what it shows changes, not with every step of the playhead. */
+export const SweepPicture = memo(function SweepPicture({ width, height }: { width: number; height: number }) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const { id, version, gathered, facts } = useStudio((s) => s.footage);
   const span = useStudio((s) => s.span);
@@ -76,4 +77,4 @@ export function SweepPicture({ width, height }: { width: number; height: number 
       aria-hidden
     />
   );
-}
+});

@@ -54,3 +54,9 @@ export interface LevelProposal {
 export const TRUSTED = 0.25;
 /** From this confidence on the direction of travel holds to some 5°. */
 export const CONFIDENT = 0.5;
+
+/** Shares of the frames whose motion is trusted, and whose direction of travel is sure; 0…1. */
+export function sharesOf({ frames }: Motion): { trusted: number; travelling: number } {
+  const share = (test: (f: MotionFrame) => boolean) => frames.filter(test).length / Math.max(1, frames.length);
+  return { trusted: share((f) => f.trust >= TRUSTED), travelling: share((f) => f.travelConfidence >= CONFIDENT) };
+}

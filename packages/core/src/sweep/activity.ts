@@ -4,6 +4,7 @@
  * travelling shifts a still thing along a sine of its heading, the more the nearer it is. What fits neither moves by
  * itself. The far background hardly shifts and fits always.
  */
+import { solveSymmetric } from '../geometry/solve.js';
 import { SWEEP_WIDTH } from './sweep.js';
 
 export const ACTIVITY_BLOCKS = 120;
@@ -118,22 +119,8 @@ function ownMotion(table: Float32Array): { turn: number; east: number; north: nu
       }
     }
     for (let i = 0; i < 3; i++) m[i * 4]! += 1e-3;
-    const [turn, east, north] = solve3(m, right);
-    fit = { turn, east, north };
+    const [turn, east, north] = solveSymmetric(m, right, 3)!;
+    fit = { turn: turn!, east: east!, north: north! };
   }
   return fit;
-}
-
-/** Cramer's rule. */
-function solve3(m: number[], r: number[]): [number, number, number] {
-  const det = (a: number[]) =>
-    a[0]! * (a[4]! * a[8]! - a[5]! * a[7]!) -
-    a[1]! * (a[3]! * a[8]! - a[5]! * a[6]!) +
-    a[2]! * (a[3]! * a[7]! - a[4]! * a[6]!);
-  const whole = det(m);
-  return [0, 1, 2].map((c) => det(m.map((v, i) => (i % 3 === c ? r[Math.floor(i / 3)]! : v))) / whole) as [
-    number,
-    number,
-    number,
-  ];
 }
