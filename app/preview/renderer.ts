@@ -42,6 +42,8 @@ export class PreviewRenderer {
   /** Share of the full resolution used while moving; found by itself unless it is fixed. */
   private share = 0.6;
   private fixed: number | null = null;
+  /** Whether the picture is the one that is asked for, and not that of a moment before. */
+  private current = true;
   private pending = 0;
   private stillTimer: ReturnType<typeof setTimeout> | undefined;
   private wanted: { panes: Pane[]; before: { panes: Pane[]; until: number } | null } | null = null;
@@ -98,6 +100,12 @@ export class PreviewRenderer {
   /** Takes over a picture of the whole sphere. */
   setPicture(picture: TexImageSource) {
     this.fill(this.picture, picture);
+  }
+
+  /** Says whether the picture is the one that is asked for; only then does the canvas call itself still. */
+  setCurrent(current: boolean) {
+    this.current = current;
+    if (!current) this.canvas.dataset.still = 'no';
   }
 
   /** Shows a second picture to the right of a line (a share of the width), or none. */
@@ -178,7 +186,7 @@ export class PreviewRenderer {
     }
     // Reading one pixel waits for the drawing, so that its time is known and the next one does not pile up.
     gl.readPixels(0, 0, 1, 1, gl.RGBA, gl.UNSIGNED_BYTE, new Uint8Array(4));
-    if (exact) this.canvas.dataset.still = 'yes';
+    if (exact && this.current) this.canvas.dataset.still = 'yes';
   }
 
   private drawPicture(texture: Texture, panes: Pane[], exact: boolean, width: number, height: number) {

@@ -56,8 +56,15 @@ export function FrameView() {
     try {
       const made = new PreviewRenderer(canvas.current!);
       renderer.current = made;
-      const forget = picture.listen((video) => made.setPicture(video));
+      // Until the video has reached the playhead, the Frame still shows another moment.
+      const { rate } = store.getState().footage.facts;
+      const arrived = () => made.setCurrent(Math.abs((picture.time ?? Infinity) - store.getState().time) < 0.75 / rate);
+      const forget = picture.listen((shown) => {
+        arrived();
+        made.setPicture(shown);
+      });
       const look = () => {
+        arrived();
         const { panes, before } = framePanes(store.getState());
         made.setPanes(panes, before);
       };

@@ -3,29 +3,42 @@ import { createContext, useContext } from 'react';
 
 /** Anything that shows the whole sphere laid flat. */
 export type SpherePicture = HTMLVideoElement | HTMLImageElement;
-type Listener = (picture: SpherePicture) => void;
+type Listener = (picture: SpherePicture, time: number) => void;
 
 export class Picture {
   private readonly listeners = new Set<Listener>();
-  private shown: SpherePicture | null = null;
-  private video: HTMLVideoElement | null = null;
+  private shown: { picture: SpherePicture; time: number } | null = null;
+  private video: { picture: HTMLVideoElement; time: number } | null = null;
 
   /** Calls the listener with every new picture, and at once if there is one. Gives back what ends that. */
   listen(listener: Listener) {
     this.listeners.add(listener);
-    if (this.shown) listener(this.shown);
+    if (this.shown) listener(this.shown.picture, this.shown.time);
     return () => void this.listeners.delete(listener);
   }
 
-  show(picture: SpherePicture) {
-    this.shown = picture;
-    if (picture instanceof HTMLVideoElement) this.video = picture;
-    for (const listener of this.listeners) listener(picture);
+  /** Time of the footage, in seconds, that is to be seen; null without a picture. */
+  get time() {
+    return this.shown?.time ?? null;
+  }
+
+  /** Shows the picture of a time. A video that comes late to where a still is shown already does not cover it. */
+  show(picture: SpherePicture, time: number) {
+    if (picture instanceof HTMLVideoElement) {
+      this.video = { picture, time };
+      if (this.shown?.picture instanceof HTMLImageElement && this.shown.time === time) return;
+    }
+    this.tell(picture, time);
   }
 
   /** Shows what the video shows, in place of a still. */
   backToVideo() {
-    if (this.video) this.show(this.video);
+    if (this.video) this.tell(this.video.picture, this.video.time);
+  }
+
+  private tell(picture: SpherePicture, time: number) {
+    this.shown = { picture, time };
+    for (const listener of this.listeners) listener(picture, time);
   }
 }
 

@@ -32,7 +32,7 @@ export function PlayerProvider({ children }: { children: ReactNode }) {
     let following = false;
     const made = new Player(`/media/footage/${footage.id}/proxy.mp4?v=${version}`, footage.facts.rate, footage.facts.duration, {
       picture(video, at, seeking) {
-        picture.show(video);
+        picture.show(video, at);
         if (seeking && made.speed === 0) return;
         following = true;
         store.getState().setTime(at);

@@ -23,7 +23,7 @@ export function useOriginal() {
         const { picture: address, problem } = await askStitch<{ picture?: string }>(id, { intent: 'original', time }, stop.signal); // prettier-ignore
         if (!address) throw new Error(problem);
         const image = await loadImage(address);
-        if (!stop.signal.aborted) picture.show(image);
+        if (!stop.signal.aborted) picture.show(image, time);
       } catch (error) {
         if (stop.signal.aborted) return;
         store.getState().set({ preview: 'proxy' });

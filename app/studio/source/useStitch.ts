@@ -58,7 +58,7 @@ export function useStitch() {
         if (problem) return void toast.error(problem);
         const image = await loadImage(address);
         if (stop.signal.aborted) return;
-        picture.show(image);
+        picture.show(image, time);
         if (showSeam) store.getState().set({ seam: seamLine(source, 0) });
       } catch {
         if (!stop.signal.aborted)
