@@ -2,55 +2,42 @@
 import { Trash2 } from 'lucide-react';
 import { useEffect } from 'react';
 import { toast } from 'sonner';
-import { apply, type Vec3 } from '@glimbo/core/geometry/rotation';
+import { apply } from '@glimbo/core/geometry/rotation';
 import { upInPicture } from '@glimbo/core/level/auto';
-import { keysFollowing, leanOf, nextMiddle, upAt, upOf } from '@glimbo/core/level/level';
+import { leanOf, nextMiddle, upAt, upOf, type LevelKey } from '@glimbo/core/level/level';
 import type { Motion } from '@glimbo/core/motion/motion';
 import { snap } from '@glimbo/core/path/edit';
 import { stretchOf } from '@glimbo/core/take/take';
-import { levelledUp } from '@glimbo/core/take/correction';
+import { automaticLevel, levelFromPicture, levelInPicture } from '@glimbo/core/take/levelling';
 import { NumberField } from '~/ui/Dial';
 import { clock } from '~/ui/format';
 import { useCorrection, useStudio, useStudioStore, useTake, type StudioStore } from '../store';
 import { KeepFraming } from './OrientPart';
 import { moveLevel, removeLevelAt, setLevelHere } from './useHorizon';
 
-/** Degrees by which automatic keys may be off between them. */
-const TOLERANCE = 0.3;
 const KEPT = 'glimbo-level-keys';
 
 /** Keys over the whole take from what the picture or gravity says. */
 function levelAll(store: StudioStore, motion: Motion) {
   const { take, correction, correct } = store.getState();
-  const c = correction();
-  const { rate } = motion;
-  const up = new Map<number, Vec3>();
-  const at = (n: number): Vec3 => {
-    let known = up.get(n);
-    if (!known) up.set(n, (known = apply(c.steadied(n / rate), upInPicture(motion, n / rate)!.up)));
-    return known;
-  };
-  const first = Math.round(take().range.in * rate);
-  const last = Math.min(motion.frames.length, Math.round(take().range.out * rate)) - 1;
-  const keys = keysFollowing(at, { first, last, rate }, TOLERANCE);
+  const keys = automaticLevel(motion, correction(), take().range);
+  if (!keys) return void toast.error('Nothing in the picture says where up is. Set level keys by hand.');
   correct({ level: { keys } });
   toast(`${keys.length} level keys were set. Each can be moved or put straight by hand.`);
 }
 
-/** Level keys go to other takes as what is up in the footage's own picture, whatever steadies them there. */
 function copyKeys(store: StudioStore) {
-  const { take, motion, footage } = store.getState();
-  const keys = (take().level?.keys ?? []).map(({ time }) => ({ time, up: levelledUp(take(), motion, time)! }));
+  const { take, correction, footage } = store.getState();
+  const keys = levelInPicture(take(), correction());
   localStorage.setItem(KEPT, JSON.stringify({ footage: footage.id, keys }));
   toast(`${keys.length} level keys are ready for another take of this footage.`);
 }
 
 function pasteKeys(store: StudioStore) {
-  const kept = JSON.parse(localStorage.getItem(KEPT) ?? 'null') as { footage: string; keys: { time: number; up: Vec3 }[] } | null; // prettier-ignore
+  const kept = JSON.parse(localStorage.getItem(KEPT) ?? 'null') as { footage: string; keys: LevelKey[] } | null;
   const { footage, correction, correct } = store.getState();
   if (kept?.footage !== footage.id) return void toast('No level keys of this footage were copied. Copy them in the take that has them.'); // prettier-ignore
-  const c = correction();
-  correct({ level: { keys: kept.keys.map(({ time, up }) => ({ time, up: apply(c.steadied(time), up) })) } });
+  correct({ level: { keys: levelFromPicture(kept.keys, correction()) } });
 }
 
 export function HorizonPart() {

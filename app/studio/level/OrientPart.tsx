@@ -1,40 +1,27 @@
 /** How the rig was mounted, and where ahead is. */
 import { useEffect } from 'react';
 import type { Angles } from '@glimbo/core/geometry/rotation';
-import { axisTowards } from '@glimbo/core/level/looks';
-import type { Motion } from '@glimbo/core/motion/motion';
-import { mountOf } from '@glimbo/core/take/correction';
-import { apply, dot } from '@glimbo/core/geometry/rotation';
+import { mountNamed, MOUNTS, proposedMount, UPRIGHT, type MountName } from '@glimbo/core/take/mounts';
 import { Choice } from '~/ui/Choice';
 import { Dial, NumberField } from '~/ui/Dial';
 import { centreHere } from '../orient';
 import { useStudio, useStudioStore, useTake } from '../store';
 
-const UPRIGHT: Angles = { pan: 0, tilt: 0, roll: 0 };
-const MOUNTS = [
-  ['upright', 'Upright', UPRIGHT],
-  ['over', 'Upside down', { pan: 0, tilt: 0, roll: 180 }],
-  ['left', 'Left side', { pan: 0, tilt: 0, roll: 90 }],
-  ['right', 'Right side', { pan: 0, tilt: 0, roll: -90 }],
-] as const;
-
-/** The mount that puts the sky on top, if that is another than the take's. */
-function proposal(motion: Motion | null, mount: ReturnType<typeof mountOf>) {
-  if (!motion?.sky || Math.hypot(...motion.sky) < 0.25) return null;
-  const sky = axisTowards(motion.sky);
-  if (dot(apply(mount, sky), [0, 1, 0]) > 0.7) return null;
-  return MOUNTS.find(([, , angles]) => dot(apply(mountOf({ orientation: { mount: angles } }), sky), [0, 1, 0]) > 0.9) ?? null; // prettier-ignore
-}
+const NAMES = [
+  ['upright', 'Upright'],
+  ['over', 'Upside down'],
+  ['left', 'Left side'],
+  ['right', 'Right side'],
+] as const satisfies readonly (readonly [MountName, string])[];
 
 export function OrientPart() {
   const store = useStudioStore();
   const take = useTake();
-  const motion = useStudio((s) => s.motion);
+  const sky = useStudio((s) => s.motion?.sky);
   const turning = useStudio((s) => s.turning);
   const mount = take.orientation?.mount ?? UPRIGHT;
   const centre = take.orientation?.centre ?? { pan: 0, tilt: 0 };
-  const named = MOUNTS.find(([, , m]) => m.pan === mount.pan && m.tilt === mount.tilt && m.roll === mount.roll)?.[0];
-  const proposed = proposal(motion, mountOf(take));
+  const proposed = proposedMount(sky, mount);
   // Leaving the part, dragging aims again.
   useEffect(() => () => store.getState().set({ turning: false }), [store]);
   const setMount = (m: Angles, gesture?: string) =>
@@ -45,12 +32,12 @@ export function OrientPart() {
   return (
     <div className="grid grid-cols-[minmax(420px,1.5fr)_minmax(230px,1fr)] divide-x divide-rule">
       <section className="flex flex-col gap-1 p-3" aria-label="Mount">
-        <Choice label="Mount" value={named ?? 'free'} options={MOUNTS.map(([id, name]) => [id, name] as const)} onChange={(id) => setMount(MOUNTS.find((m) => m[0] === id)![2])} />
+        <Choice label="Mount" value={mountNamed(mount) ?? 'free'} options={NAMES} onChange={(name) => name !== 'free' && setMount(MOUNTS[name])} />
         {proposed && (
           <p className="flex items-center gap-2 text-level">
             The sky is not on top.
-            <button className="button" onClick={() => setMount(proposed[2])}>
-              {proposed[1]}
+            <button className="button" onClick={() => setMount(MOUNTS[proposed])}>
+              {NAMES.find(([name]) => name === proposed)![1]}
             </button>
           </p>
         )}

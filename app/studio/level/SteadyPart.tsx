@@ -2,6 +2,7 @@
 import { Trash2 } from 'lucide-react';
 import { toast } from 'sonner';
 import { Rig } from '@glimbo/core/motion/rig';
+import { inMode } from '@glimbo/core/steady/choose';
 import { proposePins, removePin, setPin } from '@glimbo/core/steady/propose';
 import { LONGEST_WINDOW, noSteady, type Heading, type PinKind, type Steady, type SteadyMode } from '@glimbo/core/steady/settings'; // prettier-ignore
 import { mountOf } from '@glimbo/core/take/correction';
@@ -22,9 +23,6 @@ const MODES = [
 const HEADINGS: readonly (readonly [Heading, string])[] = [['world', 'The world: turning is taken out'], ['rig', 'The rig: turns with it'], ['travel', 'The travel: faces the way it goes']]; // prettier-ignore
 const KINDS: readonly (readonly [PinKind, string])[] = [['filmed', 'on to the next pin'], ['off', 'off from here on'], ['still', 'still from here on']]; // prettier-ignore
 
-/** What follows suits the mode until somebody chooses otherwise. */
-const suited: Record<SteadyMode, Heading> = { off: 'rig', rolling: 'rig', pinned: 'rig', still: 'world' };
-
 /** Changes the steadying of the take. */
 function steadyBy(store: StudioStore, change: Partial<Steady>, gesture?: string) {
   const { take, correct } = store.getState();
@@ -32,15 +30,13 @@ function steadyBy(store: StudioStore, change: Partial<Steady>, gesture?: string)
 }
 
 function setMode(store: StudioStore, mode: SteadyMode) {
-  const { take, motion, time } = store.getState();
-  const now = { ...noSteady(), ...take().steady };
-  const first = now.mode === 'off';
-  steadyBy(store, {
-    mode,
-    ...(mode === 'still' && first ? { frame: time } : {}),
-    ...(mode === 'pinned' && now.pins.length === 0 && motion ? { pins: proposePins(new Rig(motion, mountOf(take())), take().range) } : {}), // prettier-ignore
-    heading: { ...now.heading, follows: suited[mode] },
-  });
+  const { take, correct, time } = store.getState();
+  correct({ steady: inMode(take().steady, mode, time, () => pinsFor(store)) });
+}
+
+function pinsFor(store: StudioStore) {
+  const { take, motion } = store.getState();
+  return motion ? proposePins(new Rig(motion, mountOf(take())), take().range) : [];
 }
 
 export function SteadyPart() {
@@ -114,10 +110,8 @@ function Pins({ steady }: { steady: Steady }) {
   const put = (pins: Steady['pins']) => steadyBy(store, { pins });
   const here = steady.pins.find((p) => Math.abs(p.time - time) < 1e-6);
   const propose = () => {
-    const { motion } = store.getState();
-    if (!motion) return;
     const before = steady.pins;
-    put(proposePins(new Rig(motion, mountOf(take)), take.range));
+    put(pinsFor(store));
     if (before.length) toast('The pins were proposed anew.', { action: { label: 'Undo', onClick: () => store.getState().undo() } }); // prettier-ignore
   };
   return (

@@ -9,9 +9,12 @@ import { joltsIn, jitterOf, trimsOf, turningOf } from '../src/motion/rates.js';
 import { Rig } from '../src/motion/rig.js';
 import { emptyPath, viewAt } from '../src/path/path.js';
 import { setMoment } from '../src/path/edit.js';
+import { inMode } from '../src/steady/choose.js';
 import { proposePins } from '../src/steady/propose.js';
 import { noSteady, type Steady } from '../src/steady/settings.js';
-import { correctionOf, levelledUp } from '../src/take/correction.js';
+import { correctionOf } from '../src/take/correction.js';
+import { automaticLevel, levelFromPicture, levelInPicture } from '../src/take/levelling.js';
+import { mountNamed, MOUNTS, proposedMount } from '../src/take/mounts.js';
 import { asFilmed, centreOn, changeCorrection } from '../src/take/framing.js';
 import { newTake, type Take } from '../src/take/take.js';
 import { readTake } from '../src/take/validate.js';
@@ -253,7 +256,8 @@ describe('framing', () => {
   test('level keys stay on the same horizon when the steadying changes', () => {
     const take: Take = { ...keyed([[0, 0, 0]]), level: { keys: [{ time: 1, up: upOf({ roll: 12, pitch: -3 }) }] } };
     const changed = changeCorrection(take, { steady: { ...noSteady(), mode: 'still', frame: 4 } }, correction, { keepFraming: true, now: 0 }); // prettier-ignore
-    expect(angleBetween(levelledUp(changed, motion, 1)!, levelledUp(take, motion, 1)!)).toBeLessThan(1e-5);
+    const [before, after] = [take, changed].map((t) => levelInPicture(t, correction(t))[0]!.up);
+    expect(angleBetween(after!, before!)).toBeLessThan(1e-5);
   });
 
   test('as filmed it looks at the same things, without steadying and level', () => {
@@ -288,4 +292,53 @@ describe('take documents', () => {
     [{ level: { keys: [{ time: 1, up: [0, 2, 0] }] } }, /length 1/],
     [{ level: { keys: [{ time: 2, up: [0, 1, 0] }, { time: 1, up: [0, 1, 0] }] } }, /order of time/],
   ])('%j is refused in words', (change, words) => expect(() => readTake(document(change))).toThrow(words)); // prettier-ignore
+});
+
+describe('what is chosen for somebody', () => {
+  test('the mount that puts the sky on top, if it is not there', () => {
+    expect(proposedMount([0.1, -0.8, 0], MOUNTS.upright)).toBe('over');
+    expect(proposedMount([0.1, -0.8, 0], MOUNTS.over)).toBeNull();
+    // With the sky on the picture's right, it was filmed lying on its left side or its right one.
+    for (const side of [0.8, -0.8]) {
+      const name = proposedMount([side, 0.1, 0], MOUNTS.upright)!;
+      expect(apply(rotationOf(MOUNTS[name]), [Math.sign(side), 0, 0])[1]).toBeCloseTo(1, 6);
+    }
+    expect(proposedMount([0, -0.1, 0], MOUNTS.upright)).toBeNull();
+    expect(proposedMount(undefined, MOUNTS.over)).toBeNull();
+    expect(mountNamed({ pan: 0, tilt: 0, roll: 180 })).toBe('over');
+    expect(mountNamed({ pan: 0, tilt: 3, roll: 180 })).toBeNull();
+  });
+
+  test('Still holds the playhead’s frame only when it is chosen first; Pinned keeps pins that are there', () => {
+    const proposed = () => [{ time: 2, kind: 'filmed' as const }];
+    const still = inMode(undefined, 'still', 1.5, proposed);
+    expect(still).toMatchObject({ mode: 'still', frame: 1.5, pins: [], heading: { follows: 'world' } });
+    expect(inMode({ ...still, mode: 'rolling' }, 'still', 3, proposed).frame).toBe(1.5);
+    const pinned = inMode(still, 'pinned', 3, proposed);
+    expect(pinned).toMatchObject({ pins: [{ time: 2 }], heading: { follows: 'rig' } });
+    const own = { ...pinned, pins: [{ time: 4, kind: 'off' as const }] };
+    expect(inMode(own, 'pinned', 3, proposed).pins).toEqual(own.pins);
+  });
+
+  test('level keys over a whole take put the horizon straight in every frame, whatever steadies it', () => {
+    const gravity: Motion = { ...motion, up: [0.1, Math.sqrt(0.98), -0.1] };
+    for (const steady of [undefined, { ...noSteady(), mode: 'rolling' as const }]) {
+      const take: Take = { ...newTake('a.mp4', 5), ...(steady && { steady }), range: { in: 1, out: 4 } };
+      const keys = automaticLevel(gravity, correctionOf(take, gravity), take.range)!;
+      const { at } = correctionOf({ ...take, level: { keys } }, gravity);
+      for (let n = 30; n < 120; n += 7) {
+        const up = apply(transpose(multiply(transpose(shaky(0)), shaky(n))), gravity.up!);
+        expect(angleBetween(apply(at(n / RATE), up), [0, 1, 0])).toBeLessThan(0.35);
+      }
+    }
+    expect(automaticLevel(motion, correctionOf(newTake('a.mp4', 5), motion), { in: 0, out: 5 })).toBeNull();
+  });
+
+  test('level keys carried to another take put the same thing straight there', () => {
+    const from = { ...steadied({ mode: 'rolling' }), level: { keys: [{ time: 2, up: upOf({ roll: 9, pitch: 4 }) }] } };
+    const picture = levelInPicture(from, correctionOf(from, motion));
+    const to = steadied({ mode: 'still' }, { orientation: { mount: MOUNTS.over } });
+    const level = { keys: levelFromPicture(picture, correctionOf(to, motion)) };
+    expect(angleBetween(apply(correctionOf({ ...to, level }, motion).at(2), picture[0]!.up), [0, 1, 0])).toBeLessThan(1e-5); // prettier-ignore
+  });
 });

@@ -9,9 +9,12 @@ const EVERY = 0.3;
 const SURE = 0.6;
 const AXES: Vec3[] = [[0, 1, 0], [0, -1, 0], [1, 0, 0], [-1, 0, 0], [0, 0, 1], [0, 0, -1]]; // prettier-ignore
 
+/** Below this length the mean direction of the sky, of which 1 is sure, says nothing. */
+export const CLEAR_SKY = 0.25;
+
 /** The picture's axis nearest to where the sky is; its own up where that is not clear. */
 export const axisTowards = (sky: Vec3 | undefined): Vec3 =>
-  sky && Math.hypot(...sky) > 0.25 ? AXES.reduce((a, b) => (dot(b, sky) > dot(a, sky) + 0.1 ? b : a)) : AXES[0]!;
+  sky && Math.hypot(...sky) > CLEAR_SKY ? AXES.reduce((a, b) => (dot(b, sky) > dot(a, sky) + 0.1 ? b : a)) : AXES[0]!;
 
 export class LevelLooks {
   readonly levels: LevelProposal[] = [];

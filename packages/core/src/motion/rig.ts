@@ -10,6 +10,8 @@ export class Rig {
   /** Number of the part between cuts to which each frame belongs. */
   readonly part: Int32Array;
   private readonly orientations: Quaternion[];
+  /** First frame of each part, and one past the last of all. */
+  private readonly starts: number[];
 
   constructor(
     readonly motion: Motion,
@@ -18,6 +20,9 @@ export class Rig {
     this.frames = motion.frames.length;
     this.rate = motion.rate;
     this.part = segments(new Set(motion.cuts.map((t) => Math.round(t * motion.rate))), this.frames);
+    this.starts = [0];
+    for (let n = 1; n < this.frames; n++) if (this.part[n] !== this.part[n - 1]) this.starts.push(n);
+    this.starts.push(this.frames);
     const back = transpose(mount);
     this.orientations = motion.frames.map((f) =>
       quaternionOf(multiply(mount, multiply(matrixOf(f.orientation), back))),
@@ -29,17 +34,15 @@ export class Rig {
     return this.orientations[Math.max(0, Math.min(this.frames - 1, n))]!;
   }
 
-  /** Number of the frame shown at a time, and the first and last frame of the part it belongs to. */
+  /** Number of the frame shown at a time. */
   frameOf(time: number): number {
     return Math.max(0, Math.min(this.frames - 1, Math.floor(time * this.rate + 1e-6)));
   }
 
   /** First and last frame of the part between cuts in which a frame lies. */
   partOf(n: number): [first: number, last: number] {
-    let [first, last] = [n, n];
-    while (first > 0 && this.part[first - 1] === this.part[n]) first--;
-    while (last < this.frames - 1 && this.part[last + 1] === this.part[n]) last++;
-    return [first, last];
+    const part = this.part[n]!;
+    return [this.starts[part]!, this.starts[part + 1]! - 1];
   }
 
   /** Orientation at a time in seconds, between frames by slerp, but not across a cut. */

@@ -11,19 +11,24 @@ import type { Pin, Steady } from './settings.js';
 
 const NONE: Quaternion = [0, 0, 0, 1];
 
-/** The steadying of one rig by one group of settings; what was computed for a frame is kept. */
+/** The steadying of one rig by settings, whatever the strength; what was computed for a frame is kept. */
 export class Steadying {
   private readonly frames = new Map<number, Quaternion>();
   private headings: Headings | null = null;
+  /** Rolling: weights of the frames from the middle outwards; the Gaussian's spread is half the window, which ends it. */
+  private readonly bell: number[];
 
   constructor(
     private readonly rig: Rig,
-    private readonly settings: Steady,
-  ) {}
+    private readonly settings: Omit<Steady, 'strength'>,
+  ) {
+    const reach = Math.round(settings.window * rig.rate);
+    this.bell = Array.from({ length: reach + 1 }, (_, k) => Math.exp(-2 * (k / Math.max(1, reach)) ** 2));
+  }
 
-  /** The correction K at a time in seconds: from the mounted picture to the steadied one. */
-  at(time: number): Matrix3 {
-    const { mode, strength } = this.settings;
+  /** The correction K at a time in seconds, from the mounted picture to the steadied one; strength in per cent. */
+  at(time: number, strength: number): Matrix3 {
+    const { mode } = this.settings;
     if (mode === 'off' || strength <= 0 || this.rig.frames === 0) return IDENTITY;
     const n = this.rig.frameOf(time);
     const f = time * this.rig.rate - n;
@@ -45,23 +50,24 @@ export class Steadying {
   }
 
   private leaning(n: number): Quaternion {
-    const { mode, window, frame } = this.settings;
-    if (mode === 'rolling') return this.rolling(n, window);
+    const { mode, frame } = this.settings;
+    if (mode === 'rolling') return this.rolling(n);
     if (mode === 'pinned') return this.pinned(n);
     return this.rig.frame(this.rig.frameOf(frame));
   }
 
-  /** Gaussian mean of the orientations around a frame; its spread is half the window, which ends it. */
-  private rolling(n: number, window: number): Quaternion {
-    const { rig } = this;
-    const reach = Math.round(window * rig.rate);
-    if (reach < 1) return rig.frame(n);
+  /** Gaussian mean of the orientations around a frame. */
+  private rolling(n: number): Quaternion {
+    const { rig, bell } = this;
+    if (bell.length < 2) return rig.frame(n);
+    const [first, last] = rig.partOf(n);
+    const from = Math.max(first, n - bell.length + 1);
+    const to = Math.min(last, n + bell.length - 1);
     const list: Quaternion[] = [];
     const weights: number[] = [];
-    for (let k = Math.max(0, n - reach); k <= Math.min(rig.frames - 1, n + reach); k++) {
-      if (rig.part[k] !== rig.part[n]) continue;
+    for (let k = from; k <= to; k++) {
       list.push(rig.frame(k));
-      weights.push(Math.exp(-2 * ((k - n) / reach) ** 2));
+      weights.push(bell[Math.abs(k - n)]!);
     }
     return meanOrientation(list, weights, rig.frame(n));
   }

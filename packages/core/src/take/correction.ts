@@ -2,8 +2,8 @@
  * The correction C of a take, from the footage's picture to the world: w = C(t) · s. It is made of the mount, the
  * steadying, the level and the centre, in this order. Everything that is aimed is aimed in the world, after C.
  */
-import { apply, IDENTITY, multiply, rotationOf, transpose, type Matrix3, type Vec3 } from '../geometry/rotation.js';
-import { levelAt, upAt } from '../level/level.js';
+import { apply, IDENTITY, multiply, rotationOf, transpose, type Matrix3 } from '../geometry/rotation.js';
+import { levelAt } from '../level/level.js';
 import type { Motion } from '../motion/motion.js';
 import { Rig } from '../motion/rig.js';
 import { Steadying } from '../steady/steady.js';
@@ -27,29 +27,33 @@ export const mountOf = ({ orientation }: Pick<Take, 'orientation'>): Matrix3 =>
 const centreOf = ({ orientation }: Pick<Take, 'orientation'>): Matrix3 =>
   orientation?.centre ? transpose(rotationOf({ ...orientation.centre, roll: 0 })) : IDENTITY;
 
-/** Steadyings by motion, mount and settings: many things ask for the same one. */
+/** Steadyings by motion, mount and settings: many things ask for the same one, and dragging the strength for one only. */
 let lately: { motion: Motion; key: string; steadying: Steadying; rig: Rig }[] = [];
 
-/** The rig and the steadying of a take; null where nothing is steadied or nothing is known of its motion. */
-export function steadyingOf(take: Corrected, motion: Motion | null): { steadying: Steadying; rig: Rig } | null {
+/** The steadying of a take; null where nothing is steadied or nothing is known of its motion. */
+function steadyingOf(take: Corrected, motion: Motion | null): Steadying | null {
   if (!motion || !take.steady || take.steady.mode === 'off') return null;
-  const key = JSON.stringify([take.orientation?.mount, take.steady]);
+  const { strength: _, ...settings } = take.steady;
+  const mount = mountOf(take);
+  const key = JSON.stringify([mount, settings]);
   let found = lately.find((l) => l.motion === motion && l.key === key);
   if (!found) {
-    const rig = lately.find((l) => l.motion === motion && JSON.stringify(l.rig.mount) === JSON.stringify(mountOf(take)))?.rig ?? new Rig(motion, mountOf(take)); // prettier-ignore
-    found = { motion, key, rig, steadying: new Steadying(rig, take.steady) };
+    const same = lately.find((l) => l.motion === motion && l.rig.mount.every((v, k) => v === mount[k]));
+    const rig = same?.rig ?? new Rig(motion, mount);
+    found = { motion, key, rig, steadying: new Steadying(rig, settings) };
     lately = [found, ...lately].slice(0, 4);
   }
-  return found;
+  return found.steadying;
 }
 
 /** The correction of a take. Without a motion analysis nothing is steadied. */
 export function correctionOf(take: Corrected, motion: Motion | null = null): Correction {
   const mount = mountOf(take);
   const centre = centreOf(take);
-  const steady = steadyingOf(take, motion)?.steadying ?? null;
+  const steady = steadyingOf(take, motion);
+  const strength = take.steady?.strength ?? 0;
   const keys = take.level?.keys ?? [];
-  const steadied = (time: number) => (steady ? multiply(steady.at(time), mount) : mount);
+  const steadied = (time: number) => (steady ? multiply(steady.at(time, strength), mount) : mount);
   const fixed = multiply(centre, multiply(levelAt(keys, 0), mount));
   const constant = !steady && keys.length < 2;
   return {
@@ -65,11 +69,4 @@ export function carryLevels(keys: NonNullable<Take['level']>['keys'], before: Co
     time,
     up: apply(multiply(after.steadied(time), transpose(before.steadied(time))), up),
   }));
-}
-
-/** Up in the footage's own picture at a time, as a take's level keys say it; null where it has none. */
-export function levelledUp(take: Corrected, motion: Motion | null, time: number): Vec3 | null {
-  const keys = take.level?.keys ?? [];
-  if (keys.length === 0) return null;
-  return apply(transpose(correctionOf(take, motion).steadied(time)), upAt(keys, time));
 }
