@@ -1,5 +1,4 @@
 /** Before against after, in the Frame. */
-import { jitterOf } from '@glimbo/core/motion/rates';
 import { Choice } from '~/ui/Choice';
 import { useStudio, useStudioStore } from '../store';
 import { useTurning } from './useTurning';
@@ -7,7 +6,7 @@ import { useTurning } from './useTurning';
 export function ComparePart() {
   const store = useStudioStore();
   const mode = useStudio((s) => s.beforeAfter);
-  const { motion, before, after } = useTurning();
+  const { turning, current } = useTurning();
   return (
     <div className="flex flex-col gap-2 p-3">
       <Choice
@@ -19,9 +18,9 @@ export function ComparePart() {
       <p className="text-muted">
         Both play in step. <span className="figure">B</span>, held, shows before alone. The Export station exports both in one picture.
       </p>
-      {motion && before && after && (
+      {turning && current && (
         <p className="figure" data-testid="jitter" title="Root mean square of the angular acceleration above 2 Hz">
-          Jitter {jitterOf(before, motion.rate).toFixed(0)} °/s² before, {jitterOf(after, motion.rate).toFixed(0)} °/s² after
+          Jitter {turning.jitter.before.toFixed(0)} °/s² before, {turning.jitter.after.toFixed(0)} °/s² after
         </p>
       )}
     </div>

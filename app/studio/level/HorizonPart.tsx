@@ -8,19 +8,20 @@ import { leanOf, nextMiddle, upAt, upOf, type LevelKey } from '@glimbo/core/leve
 import type { Motion } from '@glimbo/core/motion/motion';
 import { snap } from '@glimbo/core/path/edit';
 import { stretchOf } from '@glimbo/core/take/take';
-import { automaticLevel, levelFromPicture, levelInPicture } from '@glimbo/core/take/levelling';
+import { levelFromPicture, levelInPicture } from '@glimbo/core/take/levelling';
 import { NumberField } from '~/ui/Dial';
 import { clock } from '~/ui/format';
 import { useCorrection, useStudio, useStudioStore, useTake, type StudioStore } from '../store';
+import { askMotion } from './motion-reader';
 import { KeepFraming } from './OrientPart';
 import { moveLevel, removeLevelAt, setLevelHere } from './useHorizon';
 
 const KEPT = 'glimbo-level-keys';
 
 /** Keys over the whole take from what the picture or gravity says. */
-function levelAll(store: StudioStore, motion: Motion) {
-  const { take, correction, correct } = store.getState();
-  const keys = automaticLevel(motion, correction(), take().range);
+async function levelAll(store: StudioStore, motion: Motion) {
+  const { take, correct } = store.getState();
+  const keys = await askMotion('level', motion, take());
   if (!keys) return void toast.error('Nothing in the picture says where up is. Set level keys by hand.');
   correct({ level: { keys } });
   toast(`${keys.length} level keys were set. Each can be moved or put straight by hand.`);
@@ -87,7 +88,7 @@ export function HorizonPart() {
           <button className="button" title="To the middle of the longest stretch without a level key" onClick={() => store.getState().setTime(snap(nextMiddle(keys, take.range), facts.rate))}>
             Next middle <span className="figure text-muted">H</span>
           </button>
-          <button className="button" disabled={!proposal || !motion} onClick={() => motion && levelAll(store, motion)}>
+          <button className="button" disabled={!proposal || !motion} onClick={() => motion && void levelAll(store, motion)}>
             Level the whole take
           </button>
         </div>

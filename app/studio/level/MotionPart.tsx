@@ -10,7 +10,7 @@ import type { SidecarUse } from '~/server/sidecar';
 import { Select } from '~/ui/Select';
 import { clock, left } from '~/ui/format';
 import { useStudio, useStudioStore, useTake } from '../store';
-import { nextJolt, trimsFor } from './useTurning';
+import { nextJolt, useTurning } from './useTurning';
 
 interface Props {
   analysing: Job | null;
@@ -109,9 +109,10 @@ function Found() {
   const time = useStudio((s) => s.time);
   const stretch = stretchOf(useTake(), rate);
   const revalidator = useRevalidator();
-  const facts = useMemo(() => motion && { ...sharesOf(motion), trims: trimsFor(motion) }, [motion]);
+  const facts = useMemo(() => motion && sharesOf(motion), [motion]);
+  const trims = useTurning().turning?.trims;
   if (!motion || !facts) return <section className="p-3 text-muted">What the analysis finds stands here: jolts, cuts, stretches in which nothing could be seen, and how far it is to be trusted.</section>; // prettier-ignore
-  const { trusted, travelling, trims } = facts;
+  const { trusted, travelling } = facts;
   const correct = async (cuts: number[], bad: Stretch[]) => {
     const { problem } = await send(id, { intent: 'correct', cuts, bad });
     if (problem) toast.error(problem);
@@ -127,20 +128,20 @@ function Found() {
         {Math.round(trusted * 100)} % of frames trusted · direction of travel sure in {Math.round(travelling * 100)} %
       </p>
       <div className="flex flex-wrap gap-2">
-        <button className="button" onClick={() => nextJolt(store) === 0 && toast('No jolt stands out after the correction.')}>
+        <button className="button" onClick={() => void nextJolt(store)}>
           Next jolt <span className="figure text-muted">N</span>
         </button>
         <button className="button" onClick={() => store.getState().set({ lane: 'motion' })}>
           Motion lane
         </button>
       </div>
-      {trims.in !== null && (
+      {trims && trims.in !== null && (
         <p className="flex items-center gap-2">
           Switching on shakes it until <span className="figure">{clock(trims.in * stretch)}</span>
           <button className="button h-6!" onClick={() => trim({ in: trims.in! })}>In point there</button>
         </p>
       )}
-      {trims.out !== null && (
+      {trims && trims.out !== null && (
         <p className="flex items-center gap-2">
           Switching off shakes it from <span className="figure">{clock(trims.out * stretch)}</span>
           <button className="button h-6!" onClick={() => trim({ out: trims.out! })}>Out point there</button>

@@ -1,17 +1,17 @@
 /** Steady: mode, strength, window or pins, and what ahead follows. */
 import { Trash2 } from 'lucide-react';
 import { toast } from 'sonner';
-import { Rig } from '@glimbo/core/motion/rig';
+import type { Motion } from '@glimbo/core/motion/motion';
 import { inMode } from '@glimbo/core/steady/choose';
-import { proposePins, removePin, setPin } from '@glimbo/core/steady/propose';
+import { removePin, setPin } from '@glimbo/core/steady/propose';
 import { LONGEST_WINDOW, noSteady, type Heading, type PinKind, type Steady, type SteadyMode } from '@glimbo/core/steady/settings'; // prettier-ignore
-import { mountOf } from '@glimbo/core/take/correction';
 import { stretchOf } from '@glimbo/core/take/take';
 import { Choice } from '~/ui/Choice';
 import { Dial } from '~/ui/Dial';
 import { Select } from '~/ui/Select';
 import { clock } from '~/ui/format';
 import { useStudio, useStudioStore, useTake, type StudioStore } from '../store';
+import { askMotion } from './motion-reader';
 import { KeepFraming } from './OrientPart';
 
 const MODES = [
@@ -29,14 +29,10 @@ function steadyBy(store: StudioStore, change: Partial<Steady>, gesture?: string)
   correct({ steady: { ...noSteady(), ...take().steady, ...change } }, gesture);
 }
 
-function setMode(store: StudioStore, mode: SteadyMode) {
+async function setMode(store: StudioStore, motion: Motion, mode: SteadyMode) {
+  const pins = mode === 'pinned' ? await askMotion('pins', motion, store.getState().take()) : [];
   const { take, correct, time } = store.getState();
-  correct({ steady: inMode(take().steady, mode, time, () => pinsFor(store)) });
-}
-
-function pinsFor(store: StudioStore) {
-  const { take, motion } = store.getState();
-  return motion ? proposePins(new Rig(motion, mountOf(take())), take().range) : [];
+  correct({ steady: inMode(take().steady, mode, time, pins) });
 }
 
 export function SteadyPart() {
@@ -56,7 +52,7 @@ export function SteadyPart() {
   return (
     <div className="grid grid-cols-[minmax(340px,1.3fr)_minmax(230px,1fr)] divide-x divide-rule">
       <section className="flex flex-col gap-1 p-3" aria-label="Steady">
-        <Choice label="Steady" value={mode} options={MODES} onChange={(m) => setMode(store, m)} />
+        <Choice label="Steady" value={mode} options={MODES} onChange={(m) => void setMode(store, motion, m)} />
         {mode !== 'off' && (
           <>
             <Dial name="Strength" value={steady.strength} min={0} max={100} step={1} digits={0} unit=" %" reset={100} onChange={(strength) => steadyBy(store, { strength }, 'steady-strength')} onEnd={end} />
@@ -70,7 +66,7 @@ export function SteadyPart() {
         )}
       </section>
       <div className="flex flex-col">
-        {mode === 'pinned' ? <Pins steady={steady} /> : mode === 'still' ? <StillFrame frame={steady.frame} /> : <section className="p-3 text-muted">{mode === 'off' ? 'Nothing is steadied.' : `Each moment is held as the mean of ${steady.window.toFixed(1)} s to either side. A longer window is calmer; what the rig does on purpose comes later and softer.`}</section>}
+        {mode === 'pinned' ? <Pins steady={steady} motion={motion} /> : mode === 'still' ? <StillFrame frame={steady.frame} /> : <section className="p-3 text-muted">{mode === 'off' ? 'Nothing is steadied.' : `Each moment is held as the mean of ${steady.window.toFixed(1)} s to either side. A longer window is calmer; what the rig does on purpose comes later and softer.`}</section>}
         <div className="flex flex-col gap-1 border-t border-rule p-3">
           <p className="text-muted">
             <span className="figure">B</span>, held, shows it as it was filmed.
@@ -101,7 +97,7 @@ function StillFrame({ frame }: { frame: number }) {
   );
 } // prettier-ignore
 
-function Pins({ steady }: { steady: Steady }) {
+function Pins({ steady, motion }: { steady: Steady; motion: Motion }) {
   const store = useStudioStore();
   const take = useTake();
   const time = useStudio((s) => s.time);
@@ -109,9 +105,9 @@ function Pins({ steady }: { steady: Steady }) {
   const stretch = stretchOf(take, rate);
   const put = (pins: Steady['pins']) => steadyBy(store, { pins });
   const here = steady.pins.find((p) => Math.abs(p.time - time) < 1e-6);
-  const propose = () => {
+  const propose = async () => {
     const before = steady.pins;
-    put(pinsFor(store));
+    put(await askMotion('pins', motion, take));
     if (before.length) toast('The pins were proposed anew.', { action: { label: 'Undo', onClick: () => store.getState().undo() } }); // prettier-ignore
   };
   return (
@@ -120,7 +116,7 @@ function Pins({ steady }: { steady: Steady }) {
         <button className="button" disabled={!!here} onClick={() => put(setPin(steady.pins, { time, kind: 'filmed' }))}>
           Pin here
         </button>
-        <button className="button" onClick={propose}>
+        <button className="button" onClick={() => void propose()}>
           Propose pins
         </button>
       </div>

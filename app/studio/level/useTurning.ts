@@ -1,28 +1,51 @@
 /** The turning of the picture before and after the correction, for the motion lane and what is read from it. */
-import { useMemo } from 'react';
-import { joltsIn, trimsOf, turningOf } from '@glimbo/core/motion/rates';
+import { useEffect, useRef, useState } from 'react';
+import { toast } from 'sonner';
 import type { Motion } from '@glimbo/core/motion/motion';
-import { correctionOf } from '@glimbo/core/take/correction';
-import { useCorrection, useStudio, useTake, type StudioStore } from '../store';
+import type { Take } from '@glimbo/core/take/take';
+import type { Turning } from '@glimbo/core/take/turning';
+import { useStudio, useTake, type StudioStore } from '../store';
+import { askMotion } from './motion-reader';
 
-export function useTurning() {
-  const motion = useStudio((s) => s.motion);
-  const correction = useCorrection();
-  const { orientation } = useTake();
-  // As it was mounted, so that left is left before and after.
-  const before = useMemo(() => motion && turningOf(motion, correctionOf({ orientation }).at), [motion, orientation]);
-  const after = useMemo(() => motion && turningOf(motion, correction.at), [motion, correction]);
-  return { motion, before, after };
+const sameCorrection = (a: Take, b: Take) =>
+  a.orientation === b.orientation && a.steady === b.steady && a.level === b.level;
+
+/** The last turning that was read, and for what: several parts of the Studio ask for the same. */
+let lately: { motion: Motion; take: Take; turning: Promise<Turning> } | null = null;
+
+function turningOfTake(motion: Motion, take: Take): Promise<Turning> {
+  if (lately?.motion !== motion || !sameCorrection(lately.take, take))
+    lately = { motion, take, turning: askMotion('turning', motion, take) };
+  return lately.turning;
 }
 
-export const trimsFor = (motion: Motion) => trimsOf(turningOf(motion), motion.rate);
+/**
+ * The turning as the take has it now. While it is being read after a change, the last one stays and `current` is false;
+ * changes that come faster than it can be read are joined.
+ */
+export function useTurning(): { turning: Turning | null; current: boolean } {
+  const motion = useStudio((s) => s.motion);
+  const take = useTake();
+  const [read, setRead] = useState<{ motion: Motion; take: Take; turning: Turning } | null>(null);
+  const busy = useRef(false);
+  const current = read?.motion === motion && read !== null && sameCorrection(read.take, take);
+  useEffect(() => {
+    if (!motion || current || busy.current) return;
+    busy.current = true;
+    void turningOfTake(motion, take).then((turning) => {
+      busy.current = false;
+      setRead({ motion, take, turning });
+    });
+  }, [motion, take, current, read]);
+  return { turning: motion ? (read?.turning ?? null) : null, current };
+}
 
-/** Goes to the next jolt that is left after the correction; round to the first after the last. Gives the number of jolts. */
-export function nextJolt(store: StudioStore): number {
-  const { motion, correction, time, setTime } = store.getState();
-  if (!motion) return 0;
-  const jolts = joltsIn(turningOf(motion, correction().at), motion.rate);
-  const next = jolts.find((t) => t > time + 0.5 / motion.rate) ?? jolts[0];
-  if (next !== undefined) setTime(next);
-  return jolts.length;
+/** Goes to the next jolt that is left after the correction; round to the first after the last. */
+export async function nextJolt(store: StudioStore) {
+  const { motion, take } = store.getState();
+  if (!motion) return void toast('Jolts are found by the motion analysis, at the Level station under Motion.');
+  const { jolts } = await turningOfTake(motion, take());
+  const { time, setTime } = store.getState();
+  if (jolts.length === 0) return void toast('No jolt stands out after the correction.');
+  setTime(jolts.find((t) => t > time + 0.5 / motion.rate) ?? jolts[0]!);
 }

@@ -2,7 +2,7 @@
 import { useMemo } from 'react';
 import { TRUSTED } from '@glimbo/core/motion/motion';
 import { useTurning } from '../level/useTurning';
-import { useTake } from '../store';
+import { useStudio, useTake } from '../store';
 import { LANE_WIDTH, type Axis } from './lanes';
 
 /** Width of the strip that shows how far each frame is trusted. */
@@ -13,11 +13,12 @@ const FULL = 60;
 const squeeze = (rate: number) => Math.sign(rate) * Math.min(1, Math.sqrt(Math.abs(rate) / FULL));
 
 export function MotionLane({ height, y, timeAt }: Axis) {
-  const { motion, before, after } = useTurning();
+  const motion = useStudio((s) => s.motion);
+  const { turning } = useTurning();
   const { steady } = useTake();
   const column = (LANE_WIDTH - TRUST) / 3;
   const lines = useMemo(() => {
-    if (!motion) return null;
+    if (!motion || !turning) return null;
     const { rate, frames } = motion;
     /** The widest swing on either side in each row, so that a jolt of one frame is seen at any zoom. */
     const shape = (rates: Float32Array, axis: number) => {
@@ -37,8 +38,8 @@ export function MotionLane({ height, y, timeAt }: Axis) {
       }
       return `M${[...right, ...left.reverse()].join('L')}Z`;
     };
-    return { before: [0, 1, 2].map((k) => shape(before!, k)), after: [0, 1, 2].map((k) => shape(after!, k)) };
-  }, [motion, before, after, height, timeAt, column]);
+    return { before: [0, 1, 2].map((k) => shape(turning.before, k)), after: [0, 1, 2].map((k) => shape(turning.after, k)) };
+  }, [motion, turning, height, timeAt, column]);
   const trust = useMemo(() => {
     if (!motion) return [];
     const rows: { py: number; size: number; low: boolean }[] = [];
@@ -51,7 +52,7 @@ export function MotionLane({ height, y, timeAt }: Axis) {
     }
     return rows;
   }, [motion, height, timeAt]);
-  if (!motion || !lines)
+  if (!motion)
     return (
       <text x={LANE_WIDTH / 2} y={24} textAnchor="middle" fill="var(--muted)" fontSize={12}>
         not analysed
@@ -65,10 +66,10 @@ export function MotionLane({ height, y, timeAt }: Axis) {
       {[1, 2].map((k) => (
         <line key={k} x1={column * k} x2={column * k} y1={0} y2={height} stroke="var(--rule)" />
       ))}
-      {lines.before.map((d, k) => (
+      {lines?.before.map((d, k) => (
         <path key={k} d={d} fill="var(--muted)" opacity={0.55} data-testid="motion-before" />
       ))}
-      {lines.after.map((d, k) => (
+      {lines?.after.map((d, k) => (
         <path key={k} d={d} fill="var(--level)" data-testid="motion-after" />
       ))}
       {trust.map(({ py, size, low }) => (

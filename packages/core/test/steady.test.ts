@@ -310,7 +310,7 @@ describe('what is chosen for somebody', () => {
   });
 
   test('Still holds the playhead’s frame only when it is chosen first; Pinned keeps pins that are there', () => {
-    const proposed = () => [{ time: 2, kind: 'filmed' as const }];
+    const proposed = [{ time: 2, kind: 'filmed' as const }];
     const still = inMode(undefined, 'still', 1.5, proposed);
     expect(still).toMatchObject({ mode: 'still', frame: 1.5, pins: [], heading: { follows: 'world' } });
     expect(inMode({ ...still, mode: 'rolling' }, 'still', 3, proposed).frame).toBe(1.5);

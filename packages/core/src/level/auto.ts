@@ -5,6 +5,8 @@ import { segments } from '../motion/finish.js';
 
 /** Seconds to either side over which what the picture shows is put together. */
 const SPREAD = 3;
+/** Seconds beyond which looks count only where there are none nearer. */
+const REACH = 6 * SPREAD;
 /** Seconds of a bad stretch from which on it parts what is before from what is after. */
 const BLIND = 0.3;
 /** Cosine beyond which a single look is set aside: some 10°. */
@@ -30,16 +32,17 @@ export function upInFirst(motion: Motion, time: number): { up: Vec3; confidence:
 /** Up in the axes of the first frame, as the looks around a time agree on it. */
 function fromLooks(motion: Motion, time: number): { up: Vec3; confidence: number } | null {
   const { parts, looks } = looksOf(motion);
-  const here = parts[frameOf(motion, time)];
-  const near = looks.filter((l) => l.part === here);
-  if (near.length === 0) return null;
+  const here = looks[parts[frameOf(motion, time)]!];
+  if (!here?.length) return null;
+  const around = here.slice(firstFrom(here, time - REACH), firstFrom(here, time + REACH));
+  const near = around.length ? around : here;
   let found = meanOf(near, time, null);
   for (let round = 0; round < 3 && found; round++) found = meanOf(near, time, found.up) ?? found;
   return found;
 }
 
 /** The mean of looks, after how near and how sure they are, and without those far from a first guess. */
-function meanOf(near: Looks['looks'], time: number, centre: Vec3 | null): { up: Vec3; confidence: number } | null {
+function meanOf(near: Look[], time: number, centre: Vec3 | null): { up: Vec3; confidence: number } | null {
   const sum = [0, 0, 0];
   let [total, sure] = [0, 0];
   for (const { time: t, up, confidence } of near) {
@@ -64,11 +67,28 @@ export function upInPicture(motion: Motion, time: number): { up: Vec3; confidenc
 const frameOf = (motion: Motion, time: number) =>
   Math.max(0, Math.min(motion.frames.length - 1, Math.floor(time * motion.rate + 1e-6)));
 
+interface Look {
+  time: number;
+  up: Vec3;
+  confidence: number;
+}
 interface Looks {
   parts: Int32Array;
-  looks: { time: number; up: Vec3; confidence: number; part: number }[];
+  /** The looks in each part, in order of time. */
+  looks: Look[][];
 }
 const cache = new WeakMap<Motion, Looks>();
+
+/** Number of the first look at or after a time, in a list in order of time. */
+function firstFrom(looks: readonly Look[], time: number): number {
+  let [from, to] = [0, looks.length];
+  while (from < to) {
+    const middle = (from + to) >> 1;
+    if (looks[middle]!.time < time) from = middle + 1;
+    else to = middle;
+  }
+  return from;
+}
 
 /** All looks in the first frame's axes; computed once for a motion. */
 function looksOf(motion: Motion): Looks {
@@ -78,12 +98,13 @@ function looksOf(motion: Motion): Looks {
     const blind = motion.bad.filter((b) => b.out - b.in > BLIND).map((b) => (b.in + b.out) / 2);
     const breaks = [...motion.cuts, ...blind].map((t) => Math.round(t * motion.rate));
     const parts = segments(new Set(breaks), motion.frames.length);
-    // In the dark every edge is a chance one.
-    const seen = motion.levels.filter((l) => !motion.bad.some((b) => l.time >= b.in && l.time < b.out));
-    const looks = seen.map(({ time, up, confidence }) => {
+    const looks: Look[][] = [];
+    for (const { time, up, confidence } of motion.levels) {
+      // In the dark every edge is a chance one.
+      if (motion.bad.some((b) => time >= b.in && time < b.out)) continue;
       const n = frameOf(motion, time);
-      return { time, confidence, up: apply(matrixOf(motion.frames[n]!.orientation), up), part: parts[n]! };
-    });
+      (looks[parts[n]!] ??= []).push({ time, confidence, up: apply(matrixOf(motion.frames[n]!.orientation), up) });
+    }
     known = { parts, looks };
     cache.set(motion, known);
   }

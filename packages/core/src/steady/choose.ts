@@ -6,15 +6,15 @@ const SUITED: Record<SteadyMode, Heading> = { off: 'rig', rolling: 'rig', pinned
 
 /**
  * Settings in another mode: chosen first, Still holds the frame at the playhead (`time` in seconds); Pinned without pins
- * takes those that are proposed.
+ * takes the proposed ones.
  */
-export function inMode(now: Steady | undefined, mode: SteadyMode, time: number, proposed: () => Pin[]): Steady {
+export function inMode(now: Steady | undefined, mode: SteadyMode, time: number, proposed: Pin[]): Steady {
   const steady = { ...noSteady(), ...now };
   return {
     ...steady,
     mode,
     frame: mode === 'still' && steady.mode === 'off' ? time : steady.frame,
-    pins: mode === 'pinned' && steady.pins.length === 0 ? proposed() : steady.pins,
+    pins: mode === 'pinned' && steady.pins.length === 0 ? proposed : steady.pins,
     heading: { ...steady.heading, follows: SUITED[mode] },
   };
 }

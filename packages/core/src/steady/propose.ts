@@ -27,7 +27,11 @@ export function proposePins(rig: Rig, range: { in: number; out: number }): Pin[]
         from + Math.round(((end - from) * (p + 1)) / parts),
       ];
       let best = a;
-      for (let n = a; n <= b; n++) if (restless(n) < restless(best)) best = n;
+      let least = Infinity;
+      for (let n = a; n <= b; n++) {
+        const here = restless(n);
+        if (here < least) [best, least] = [n, here];
+      }
       if (!pins.some((pin) => Math.abs(pin.time - best / rate) < 0.5)) pins.push({ time: best / rate, kind: 'filmed' });
     }
     from = end + 1;
