@@ -25,7 +25,7 @@ function pairsOf(turn: Matrix3, step: Vec3, outliers = 0, noise = 0.0003, seed =
     before.set(d, 3 * i);
     after.set(unit(seen.map((v) => v + noise * (random() - 0.5) * 2) as unknown as Vec3), 3 * i);
   }
-  return { before, after, count };
+  return { before, after, variance: new Float64Array(count).fill(1), count };
 }
 
 describe('the fit', () => {
@@ -62,7 +62,12 @@ describe('the fit', () => {
   test('says that noise says nothing', () => {
     const fit = fitMotion(pairsOf(IDENTITY, [0, 0, 0], 1), IDENTITY)!;
     expect(fit.share).toBeLessThan(0.2);
-    expect(fitMotion({ before: new Float64Array(9), after: new Float64Array(9), count: 3 }, IDENTITY)).toBeNull();
+    expect(
+      fitMotion(
+        { before: new Float64Array(9), after: new Float64Array(9), variance: new Float64Array(3), count: 3 },
+        IDENTITY,
+      ),
+    ).toBeNull();
   });
 });
 

@@ -14,6 +14,8 @@ export interface Pairs {
   /** Unit directions in the earlier frame's and the later frame's axes: x, y, z of each point in turn. */
   before: Float64Array;
   after: Float64Array;
+  /** How much farther off each point is expected than a good one: its variance, 1 for a good one. */
+  variance: Float64Array;
   count: number;
 }
 
@@ -180,19 +182,20 @@ class Refinement {
 
   /** Weights after how far each point is off, as Geman and McClure's. */
   private weigh() {
-    const { count } = this.pairs;
+    const { count, variance } = this.pairs;
     for (let i = 0; i < count; i++) {
       const [m, n, sine] = this.axes(i);
+      const scale = this.scale * Math.sqrt(variance[i]!);
       const f: Vec3 = [this.flow[3 * i]!, this.flow[3 * i + 1]!, this.flow[3 * i + 2]!];
       this.along[i] = dot(f, m);
       const across = dot(f, n);
       const lengthwise = this.along[i]! - this.model.near * sine;
       // A point that comes towards us from behind, or far more than others, agrees with nothing that stands still.
-      const allowed = this.scale ** 2 + this.model.spread * sine * sine;
+      const allowed = scale ** 2 + this.model.spread * sine * sine;
       const squared =
-        (across / this.scale) ** 2 +
+        (across / scale) ** 2 +
         lengthwise ** 2 / allowed +
-        (this.along[i]! < 0 ? (this.along[i]! / (2 * this.scale)) ** 2 : 0);
+        (this.along[i]! < 0 ? (this.along[i]! / (2 * scale)) ** 2 : 0);
       this.off[i] = Math.sqrt(squared);
       this.weights[i] = 1 / (1 + squared) ** 2;
     }
@@ -200,7 +203,7 @@ class Refinement {
 
   /** The normal equations of three turns and two tilts of the travel. */
   private collect(right: Float64Array) {
-    const { before, count } = this.pairs;
+    const { before, variance, count } = this.pairs;
     const [t1, t2] = tangents(this.model.travel);
     const row = new Float64Array(5);
     for (let i = 0; i < count; i++) {
@@ -215,17 +218,12 @@ class Refinement {
       const c = cross(f, p);
       row[3] = -dot(c, t1) / sine;
       row[4] = -dot(c, t2) / sine;
-      this.add(row, -dot(f, n), w / NOISE ** 2, 5, right);
+      const noise = NOISE ** 2 * variance[i]!;
+      this.add(row, -dot(f, n), w / noise, 5, right);
       // With much travel the part along it says how near a point is, and nothing sure about turning.
       if (this.model.near > PARALLAX) continue;
       row.set(cross(p, m));
-      this.add(
-        row,
-        -(dot(f, m) - this.model.near * sine),
-        w / (NOISE ** 2 + this.model.spread * sine * sine),
-        3,
-        right,
-      );
+      this.add(row, -(dot(f, m) - this.model.near * sine), w / (noise + this.model.spread * sine * sine), 3, right);
     }
   }
 

@@ -96,7 +96,7 @@ export class PatchAnalysis {
       after.push(...direction);
     }
     const count = before.length / 3;
-    return { fit: fitMotion({ before: Float64Array.from(before), after: Float64Array.from(after), count }, guess), found: count }; // prettier-ignore
+    return { fit: fitMotion({ before: Float64Array.from(before), after: Float64Array.from(after), variance: new Float64Array(count).fill(1), count }, guess), found: count }; // prettier-ignore
   }
 
   private keep() {

@@ -26,6 +26,9 @@ export const ANALYSIS_WIDTH = 1024;
 const ALIKE = 0.8;
 /** Smallest corner score, in squared grey levels summed over its window. */
 const CORNER = 30;
+/** Share of the strong corners' score below which a corner is taken for noise, and at which its place varies twice as much. */
+const FAINT = 0.01;
+const WEAK = 0.08;
 /** A point that disagreed so many times in a row is given up. */
 const STRIKES = 4;
 /** A new span begins when fewer than this share of its points are left. */
@@ -47,6 +50,9 @@ interface Point {
   /** Where it was in the span's first frame; null for a later one. */
   spanStart: Vec3 | null;
   strikes: number;
+  score: number;
+  /** How much farther off it is expected than the strongest: a variance, 1 for those. */
+  variance: number;
   /** Whether it belongs to the world or to the rig itself, once the rig has turned enough to tell. */
   kind: 'new' | 'world' | 'rig';
 }
@@ -142,11 +148,12 @@ export class PointAnalysis {
     const points = this.points.filter((p) => ofWorld(p) && earlier(p) !== null);
     const before = new Float64Array(points.length * 3);
     const after = new Float64Array(points.length * 3);
+    const variance = Float64Array.from(points, (p) => p.variance);
     points.forEach((p, i) => {
       before.set(earlier(p)!, 3 * i);
       after.set(p.direction, 3 * i);
     });
-    return { before, after, count: points.length, points };
+    return { before, after, variance, count: points.length, points };
   }
 
   /** Takes over a fitted step, and the turn since the span began; gives up points that do not agree. */
@@ -197,18 +204,27 @@ export class PointAnalysis {
   private replenish() {
     const wanted = new Uint8Array(this.grid.cells).fill(1);
     for (const p of this.points) wanted[cellOf(this.grid, p.direction)] = 0;
-    for (const { direction, score } of this.tracker.corners(wanted)) {
-      const slot = score >= CORNER ? this.free.pop() : undefined;
+    const corners = this.tracker.corners(wanted);
+    const strong = strongOf([...this.points, ...corners]);
+    const least = Math.max(CORNER, FAINT * strong);
+    for (const { direction, score } of corners) {
+      const slot = score >= least ? this.free.pop() : undefined;
       if (slot === undefined) continue;
       const taken = frameAt(direction);
       if (!this.tracker.take(slot, taken)) {
         this.free.push(slot);
         continue;
       }
-      this.points.push({ slot, taken, takenIn: this.orientation, direction, before: direction, spanStart: this.steps.length === 1 ? direction : null, strikes: 0, kind: 'new' }); // prettier-ignore
+      this.points.push({ slot, taken, takenIn: this.orientation, direction, before: direction, spanStart: this.steps.length === 1 ? direction : null, strikes: 0, score, variance: 1 + (WEAK * strong) / score, kind: 'new' }); // prettier-ignore
     }
     if (this.steps.length === 1) this.span.points = this.points.length;
   }
+}
+
+/** Score of strong corners: nine in ten have less. */
+function strongOf(corners: readonly { score: number }[]): number {
+  const scores = corners.map((c) => c.score).sort((a, b) => a - b);
+  return scores[Math.floor(0.9 * scores.length)] ?? 0;
 }
 
 /** Angle of a rotation in degrees. */
