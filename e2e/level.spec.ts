@@ -241,3 +241,31 @@ test('the analysis is corrected by hand, and a table that is no sidecar is refus
   await expect(page.getByText(/not a motion sidecar/)).toBeVisible();
   await expect(page.getByTestId('motion-state')).toContainText('Analysed by points');
 });
+
+test('a motion sidecar of the whole walk is fitted to the piece of it, and levels by gravity', async ({ page }) => {
+  await atLevel(page);
+  await part(page, 'Motion');
+  await page.getByLabel('Motion sidecar file').setInputFiles('packages/demo/clips/footbridge-carry.motion.csv');
+  await expect(page.getByRole('combobox', { name: 'Motion sidecar' })).toHaveValue('replace');
+  await page.getByRole('button', { name: 'Analyse again' }).click();
+  await expect(page.getByTestId('motion-state')).toContainText('Analysed by sidecar', { timeout: 90_000 });
+  await part(page, 'Horizon');
+  await expect(page.getByTestId('proposal')).toContainText('100 % sure');
+});
+
+test('a changed stitch makes the analysis void: it says so, the old one stays, and it can be run again', async ({ page }) => {
+  await atLevel(page);
+  await station(page, 'Source');
+  await part(page, 'Stitch');
+  const stereo = page.getByRole('combobox', { name: 'Stereo' });
+  await stereo.selectOption('over-under first');
+  await page.getByRole('button', { name: 'Apply' }).click();
+  await expect(page.getByRole('button', { name: 'Undo the last change' })).toBeVisible({ timeout: 60_000 });
+  await station(page, 'Level');
+  await part(page, 'Motion');
+  await expect(page.getByTestId('motion-state')).toContainText('has changed since the analysis. It is still used');
+  await page.getByRole('radio', { name: 'Motion' }).click();
+  await expect(page.getByTestId('motion-before').first()).toBeAttached();
+  await page.getByRole('button', { name: 'Analyse again' }).click();
+  await expect(page.getByTestId('motion-state')).toContainText(/Analysed by/, { timeout: 120_000 });
+}); // prettier-ignore

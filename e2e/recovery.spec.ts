@@ -65,6 +65,22 @@ test('after a kill in the middle of a proxy and of an export both are finished, 
   expect(readdirSync(join(data, 'exports'))).toHaveLength(1);
 });
 
+test('after a kill in the middle of a motion analysis it is made all the same, and nothing half done is left', async ({ page }) => {
+  await page.goto('/');
+  await page.getByRole('button', { name: 'New take' }).first().click();
+  await page.getByRole('navigation', { name: 'Stations' }).getByRole('button', { name: 'Level' }).click();
+  await page.getByRole('tab', { name: 'Motion', exact: true }).click();
+  await page.getByRole('button', { name: 'Analyse the motion' }).click();
+  await expect(page.getByTestId('analysing')).toContainText(/[1-9]\d* %/, { timeout: 60_000 });
+  await kill();
+  await start();
+  await page.reload();
+  await page.getByRole('tab', { name: 'Motion', exact: true }).click();
+  await expect(page.getByTestId('motion-state')).toContainText('Analysed by points', { timeout: 120_000 });
+  expect(readdirSync(join(data, 'motions')).filter((f) => !f.endsWith('.json'))).toEqual([]);
+  expect(readdirSync(join(data, 'motions'))).toHaveLength(1);
+}); // prettier-ignore
+
 test('after a kill in the middle of a copy from a card it is finished, once, and every byte is there', async ({
   page,
 }) => {

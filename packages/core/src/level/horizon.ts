@@ -1,4 +1,5 @@
 /** The horizon as a great circle that can be grabbed and put where it is in the picture. */
+import { pixelOf, type Camera } from '../lens/view.js';
 import { cross, dot, turnTo, unit, apply, type Vec3 } from '../geometry/rotation.js';
 
 const UP: Vec3 = [0, 1, 0];
@@ -22,4 +23,16 @@ export function horizonLine(up: Vec3, steps = 180): Vec3[] {
     const a = (2 * Math.PI * i) / steps;
     return apply(level, [Math.sin(a), 0, Math.cos(a)]);
   });
+}
+
+/** The direction on the straight horizon that a camera shows nearest to the column `x` in pixels; null if it shows none near. */
+export function horizonAtColumn(camera: Camera, x: number): Vec3 | null {
+  let best: { direction: Vec3; off: number } | null = null;
+  for (const direction of horizonLine(UP, 720)) {
+    const p = pixelOf(camera, direction);
+    if (!p || p.y < -camera.height || p.y > 2 * camera.height) continue;
+    const off = Math.abs(p.x - x);
+    if (!best || off < best.off) best = { direction, off };
+  }
+  return best?.direction ?? null;
 }

@@ -6,6 +6,7 @@
  * by a prior at what was assumed before: the seam fits all the same. Near things shift between the lenses by their
  * parallax, most of all the ground below: its share is solved for too, and single near things are outvoted.
  */
+import { solveSymmetric } from '../geometry/solve.js';
 import { angleBetween, DEGREES, RADIANS } from '../geometry/rotation.js';
 import { matchFeatures, type FeaturePair } from './features.js';
 import { lensDirection, type Lens } from './lens.js';
@@ -103,18 +104,16 @@ function solve(pairs: FeaturePair[], start: readonly [Lens, Lens], from: Float64
       return residuals(moved).map((v, k) => (v - r[k]!) / 1e-4);
     });
     const weights = r.map((v) => 1 / (1 + v * v));
-    const normal = Array.from({ length: count }, (_, i) =>
-      Array.from({ length: count }, (_, j) => {
+    const normal = new Float64Array(count * count);
+    for (let i = 0; i < count; i++)
+      for (let j = 0; j < count; j++) {
         let sum = i === j ? 1 : 0;
         for (let k = 0; k < r.length; k++) sum += weights[k]! * jacobian[i]![k]! * jacobian[j]![k]!;
-        return sum;
-      }),
-    );
+        normal[i * count + j] = i === j ? sum * (1 + damping) : sum;
+      }
     const slope = jacobian.map((row, i) => row.reduce((sum, v, k) => sum + weights[k]! * v * r[k]!, x[i]!));
-    const change = solveLinear(
-      normal.map((row, i) => row.map((v, j) => (i === j ? v * (1 + damping) : v))),
-      slope,
-    );
+    const change = solveSymmetric(normal, slope, count);
+    if (!change) break;
     const tried = x.map((v, i) => v - change[i]!);
     const triedResiduals = residuals(tried);
     const triedCost = costOf(triedResiduals, tried);
@@ -159,28 +158,6 @@ function residualsOf(pairs: FeaturePair[], [a, b]: [Lens, Lens], ground: number,
     const off = across - parallax;
     return [along, off > 0 ? off / NEARNESS : off].map((v) => (v * DEGREES) / noise);
   });
-}
-
-/** Gaussian elimination with partial pivoting. */
-function solveLinear(matrix: number[][], right: number[]): number[] {
-  const n = right.length;
-  const m = matrix.map((row, i) => [...row, right[i]!]);
-  for (let i = 0; i < n; i++) {
-    let best = i;
-    for (let k = i + 1; k < n; k++) if (Math.abs(m[k]![i]!) > Math.abs(m[best]![i]!)) best = k;
-    [m[i], m[best]] = [m[best]!, m[i]!];
-    for (let k = i + 1; k < n; k++) {
-      const f = m[k]![i]! / m[i]![i]!;
-      for (let c = i; c <= n; c++) m[k]![c]! -= f * m[i]![c]!;
-    }
-  }
-  const out = new Array<number>(n).fill(0);
-  for (let i = n - 1; i >= 0; i--) {
-    let sum = m[i]![n]!;
-    for (let c = i + 1; c < n; c++) sum -= m[i]![c]! * out[c]!;
-    out[i] = sum / m[i]![i]!;
-  }
-  return out;
 }
 
 export function median(values: number[]): number {
