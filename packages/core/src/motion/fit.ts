@@ -48,10 +48,23 @@ const NOISE = 0.0006;
 const PARALLAX = 2.5 * NOISE;
 const FEWEST = 12;
 
-/** Fits the motion; `start` is a rotation to try first, such as the last frame's. Null with too few points. */
+/** Share of agreeing points from which on no other beginning is tried. */
+const AGREED = 0.85;
+
+/**
+ * Fits the motion; `start` is a rotation to try first, such as the last frame's. A refinement may end where turning and
+ * travel stand in for each other: of two beginnings the one on which more points agree is taken. Null with too few points.
+ */
 export function fitMotion(pairs: Pairs, start: Matrix3): MotionFit | null {
-  if (pairs.count < FEWEST) return null;
-  return new Refinement(pairs, seed(pairs, start)).run();
+  const first = refineMotion(pairs, start);
+  if (!first || first.share >= AGREED) return first;
+  const second = new Refinement(pairs, seed(pairs, start)).run();
+  return second.share > first.share ? second : first;
+}
+
+/** The same from one beginning alone, known to within a degree: with much travel chance rotations may carry more along. */
+export function refineMotion(pairs: Pairs, start: Matrix3): MotionFit | null {
+  return pairs.count < FEWEST ? null : new Refinement(pairs, start).run();
 }
 
 /** The rotation that takes most points along within COARSE, among `start` and those of random pairs of points. */

@@ -13,7 +13,7 @@ import {
   type Matrix3,
   type Vec3,
 } from '../geometry/rotation.js';
-import { fitMotion, type MotionFit, type Pairs } from './fit.js';
+import { fitMotion, refineMotion, type MotionFit, type Pairs } from './fit.js';
 import { cellOf, makeGrid, type Grid } from './grid.js';
 import { frameAt, turnFrame, type PatchFrame, type PatchTracker } from './tracker.js';
 
@@ -35,7 +35,7 @@ const STRIKES = 4;
 const LASTING = 0.55;
 /** A span's turn counts if so large a share of its points agree, and if the steps say the same to so many degrees. */
 const SPAN_SHARE = 0.4;
-const SPAN_APART = 1;
+const SPAN_APART = 0.5;
 /** Frames from one look at a span's turn to the next, and from one search for new points to the next. */
 const SPAN_EVERY = 3;
 const REPLENISH_EVERY = 3;
@@ -165,7 +165,7 @@ export class PointAnalysis {
     if (since.count < this.span.points * LASTING) this.beginSpan();
     else if ((this.steps.length - this.span.from) % SPAN_EVERY === 0) {
       const guess = multiply(transpose(this.span.orientation), this.orientation);
-      const long = fitMotion(since, guess);
+      const long = refineMotion(since, guess);
       if (long && long.share > SPAN_SHARE && angleOf(multiply(transpose(long.rotation), guess)) < SPAN_APART)
         this.span.known = { from: this.span.from, to: this.steps.length, turn: long.rotation };
     }
@@ -196,7 +196,7 @@ export class PointAnalysis {
   /** Begins a span at the present frame. */
   private beginSpan() {
     this.endSpan();
-    for (const p of this.points) p.spanStart = p.direction;
+    for (const p of this.points) p.spanStart = p.kind === 'world' ? p.direction : null;
     this.span = { from: this.steps.length, orientation: this.orientation, points: this.pairs((p) => p.spanStart).count, known: null }; // prettier-ignore
   }
 
