@@ -186,16 +186,25 @@ function MapPicture({ width, height }: { width: number; height: number }) {
       const { correction, time, unsteadied, take } = store.getState();
       if (shown) correctSphere(context, shown, (unsteadied ? correctionOf({ orientation: take().orientation }) : correction()).at(time)); // prettier-ignore
     };
+    // A played frame brings a new picture and a new time: both are drawn at once.
+    let pending = 0;
+    const drawSoon = () => {
+      pending ||= requestAnimationFrame(() => {
+        pending = 0;
+        draw();
+      });
+    };
     const forget = picture.listen((video) => {
       shown = video;
-      draw();
+      drawSoon();
     });
     const unsubscribe = store.subscribe(
-      (now, before) => (now.history !== before.history || now.motion !== before.motion || now.time !== before.time || now.unsteadied !== before.unsteadied) && draw(),
+      (now, before) => (now.history !== before.history || now.motion !== before.motion || now.time !== before.time || now.unsteadied !== before.unsteadied) && drawSoon(),
     ); // prettier-ignore
     return () => {
       forget();
       unsubscribe();
+      cancelAnimationFrame(pending);
     };
   }, [picture, store, width, height]);
   return (

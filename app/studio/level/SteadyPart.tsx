@@ -30,7 +30,8 @@ function steadyBy(store: StudioStore, change: Partial<Steady>, gesture?: string)
 }
 
 async function setMode(store: StudioStore, motion: Motion, mode: SteadyMode) {
-  const pins = mode === 'pinned' ? await askMotion('pins', motion, store.getState().take()) : [];
+  const present = store.getState().take();
+  const pins = mode === 'pinned' && !present.steady?.pins.length ? await askMotion('pins', motion, present) : [];
   const { take, correct, time } = store.getState();
   correct({ steady: inMode(take().steady, mode, time, pins) });
 }
