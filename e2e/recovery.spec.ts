@@ -53,7 +53,7 @@ test('after a kill in the middle of a proxy and of an export both are finished, 
   await expect(page.getByTestId('footage').locator('img').first()).toBeVisible({ timeout: 120_000 });
   expect(readdirSync(join(data, 'footage')).filter((f) => f.endsWith('.part'))).toEqual([]);
 
-  await page.getByRole('button', { name: 'New take' }).click();
+  await page.getByRole('button', { name: 'New take', exact: true }).click();
   await page.getByRole('button', { name: 'Export', exact: true }).click();
   await page.getByRole('button', { name: 'Export clip' }).click();
   const region = page.getByRole('region', { name: 'Exports of this take' });
@@ -67,7 +67,7 @@ test('after a kill in the middle of a proxy and of an export both are finished, 
 
 test('after a kill in the middle of a motion analysis it is made all the same, and nothing half done is left', async ({ page }) => {
   await page.goto('/');
-  await page.getByRole('button', { name: 'New take' }).first().click();
+  await page.getByRole('button', { name: 'New take', exact: true }).first().click();
   await page.getByRole('navigation', { name: 'Stations' }).getByRole('button', { name: 'Level' }).click();
   await page.getByRole('tab', { name: 'Motion', exact: true }).click();
   await page.getByRole('button', { name: 'Analyse the motion' }).click();

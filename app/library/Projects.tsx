@@ -16,7 +16,7 @@ export function Projects({ projects, takes, footage }: ProjectsProps) {
   const there = new Map(footage.map((f) => [f.id, f.name]));
   const shown = projects.map((p) => ({ ...p, takes: takes.filter((t) => t.projectId === p.id && there.has(t.footageId)) })).filter((p) => p.takes.length); // prettier-ignore
   return (
-    <aside className="w-72 shrink-0 overflow-auto border-l border-rule pb-6 pl-4" aria-label="Projects">
+    <aside className="w-72 shrink-0 overflow-auto border-l border-rule pr-1 pb-6 pl-4" aria-label="Projects">
       <h1 className="mb-2 text-lg font-semibold">Takes</h1>
       {shown.length === 0 && <p className="text-muted">No takes yet. “New take” on a footage starts one.</p>}
       {shown.map((p) => (

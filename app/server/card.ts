@@ -108,9 +108,13 @@ async function pictureOf(folder: string, recording: CardRecording): Promise<stri
     const name = `${createHash('sha256').update(`${file} ${size} ${mtimeMs}`).digest('hex').slice(0, 32)}.jpg`;
     const out = join(looks, name);
     await mkdir(looks, { recursive: true });
-    const { inputs, chain } = pictureInput({ files, source: { kind: 'sphere', ...(files.length > 1 ? { join: 'files' } : {}) } }, ['-ss', '1']); // prettier-ignore
-    if (!existsSync(out))
+    const source = { kind: 'sphere', ...(files.length > 1 ? { join: 'files' } : {}) } as const;
+    // The first second often shows a hand at the camera; a recording that ends before it shows its beginning.
+    for (const seek of [['-ss', '1'], []]) {
+      if (existsSync(out)) break;
+      const { inputs, chain } = pictureInput({ files, source }, seek);
       await output('ffmpeg', ['-v', 'error', '-nostdin', '-y', ...inputs, '-filter_complex', `${chain},scale=512:-2[v]`, '-map', '[v]', '-frames:v', '1', '-q:v', '4', out]); // prettier-ignore
+    }
     return existsSync(out) ? name : null;
   } catch {
     return null;
