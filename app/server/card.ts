@@ -108,7 +108,7 @@ async function pictureOf(folder: string, recording: CardRecording): Promise<stri
     const name = `${createHash('sha256').update(`${file} ${size} ${mtimeMs}`).digest('hex').slice(0, 32)}.jpg`;
     const out = join(looks, name);
     await mkdir(looks, { recursive: true });
-    const source = { kind: 'sphere', ...(files.length > 1 ? { join: 'files' } : {}) } as const;
+    const source = files.length > 1 ? ({ kind: 'sphere', join: 'files' } as const) : ({ kind: 'sphere' } as const);
     // The first second often shows a hand at the camera; a recording that ends before it shows its beginning.
     for (const seek of [['-ss', '1'], []]) {
       if (existsSync(out)) break;

@@ -2,8 +2,8 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { orientationsOf } from '../src/motion/assemble.js';
-import { apply, dot, matrixOf, multiply, quaternionOf, rotationAbout, rotationVector, slerp, transpose, turnBetween, turnTo, unit, type Matrix3, type Vec3 } from '../src/geometry/rotation.js'; // prettier-ignore
-import { inverseDiagonal, solveSymmetric } from '../src/geometry/solve.js';
+import { apply, DEGREES, dot, matrixOf, multiply, quaternionOf, rotationAbout, rotationVector, slerp, transpose, turnBetween, turnTo, unit, type Matrix3, type Vec3 } from '../src/geometry/rotation.js'; // prettier-ignore
+import { inverseDiagonal, solveBanded, solveSymmetric } from '../src/geometry/solve.js';
 import { twistOf, withTwist } from '../src/steady/heading.js';
 import { meanOrientation } from '../src/steady/mean.js';
 
@@ -84,22 +84,51 @@ describe('steps and spans', () => {
     expectClose(rotationVector(found[2]!), [0, 0.3, 0]);
   });
 
-  test('a span decides where its last frame comes to stand, and no step changes by much', () => {
+  const chained = (parts: { turn: Matrix3 }[]) => parts.slice(1).reduce((m, s) => multiply(m, s.turn), rotationAbout([0, 0, 0])); // prettier-ignore
+
+  test('what a span says otherwise is shared out evenly over its steps', () => {
     fc.assert(
       fc.property(fc.array(vector(0.05), { minLength: 4, maxLength: 9 }), vector(0.02), (list, error) => {
         const parts = steps(list);
-        let whole: Matrix3 = rotationAbout([0, 0, 0]);
-        for (const s of parts.slice(1)) whole = multiply(whole, s.turn);
-        const span = { from: 0, to: list.length, turn: multiply(whole, rotationAbout(error)) };
+        const span = { from: 0, to: list.length, turn: multiply(chained(parts), rotationAbout(error)) };
         const found = orientationsOf(parts, [span]);
-        expect(turnBetween(quaternionOf(found.at(-1)!), quaternionOf(span.turn))).toBeLessThan(0.02);
-        found.slice(1).forEach((o, n) => {
+        const changes = found.slice(1).map((o, n) => {
           const step = multiply(transpose(found[n]!), o);
-          expect(turnBetween(quaternionOf(step), quaternionOf(parts[n + 1]!.turn))).toBeLessThan(1.2 / list.length);
+          return turnBetween(quaternionOf(step), quaternionOf(parts[n + 1]!.turn));
         });
+        // Steps in a row give way by as much as there are of them; the span by what its weight leaves.
+        const whole = (Math.hypot(...error) * DEGREES) / (list.length + 1 / 0.3);
+        for (const change of changes) expect(Math.abs(change - whole)).toBeLessThan(0.02 * whole + 1e-3);
       }),
     );
   });
+
+  test('overlapping spans take away most of an error that every step makes', () => {
+    const truth = steps(Array.from({ length: 600 }, (_, n) => [0.03 * Math.sin(n / 9), 0.01, 0.02 * Math.cos(n / 5)]));
+    const wrong = truth.map(({ turn }) => ({ turn: multiply(turn, rotationAbout([0, 3e-4, 0])) }));
+    const spans = Array.from({ length: 197 }, (_, k) => ({ from: 3 * k, to: 3 * k + 12, turn: chained(truth.slice(3 * k, 3 * k + 13)) })); // prettier-ignore
+    const off = (m: Matrix3) => turnBetween(quaternionOf(m), quaternionOf(chained(truth)));
+    expect(off(chained(wrong))).toBeGreaterThan(4);
+    expect(off(orientationsOf(wrong, spans).at(-1)!)).toBeLessThan(0.15 * off(chained(wrong)));
+  });
+});
+
+test('banded systems are solved like whole ones', () => {
+  fc.assert(
+    fc.property(fc.array(vector(1), { minLength: 6, maxLength: 12 }), (list) => {
+      const [n, reach] = [list.length, 2];
+      const whole = new Float64Array(n * n);
+      const band = new Float64Array(n * (reach + 1));
+      list.forEach((v, i) => {
+        for (let k = 0; k <= Math.min(reach, i); k++) {
+          const value = k === 0 ? 5 + v[0] : v[k]!;
+          band[i * (reach + 1) + k] = whole[i * n + i - k] = whole[(i - k) * n + i] = value;
+        }
+      });
+      const right = Float64Array.from(list, (v) => v[2]);
+      expectClose(solveBanded(band, reach, [right.slice()])[0]!, solveSymmetric(whole, right, n)!);
+    }),
+  );
 });
 
 test('small symmetric systems are solved, others refused', () => {

@@ -4,7 +4,7 @@ import { directionOf } from '@glimbo/core/geometry/sphere';
 import type { Corner, PatchFrame, PatchTracker } from '@glimbo/core/motion/tracker';
 
 interface Exports {
-  smooth(bytes: number, out: number, width: number, height: number): void;
+  smooth(bytes: number, out: number, width: number, height: number, sums: number): void;
   halveLevel(from: number, out: number, width: number, height: number): void;
   findCorners(
     level: number, width: number, height: number, rows: number, columns: number, wanted: number, scratch: number, out: number,
@@ -62,7 +62,7 @@ export async function createTracker(
     capacity,
     setPicture(grey) {
       new Uint8Array(memory.buffer, bytes, width * height).set(grey);
-      wasm.smooth(bytes, levels[0]!, width, height);
+      wasm.smooth(bytes, levels[0]!, width, height, scratch);
       for (let n = 1; n < LEVELS; n++) wasm.halveLevel(levels[n - 1]!, levels[n]!, width >> (n - 1), height >> (n - 1));
     },
     corners(wanted) {

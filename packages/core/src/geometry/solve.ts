@@ -40,3 +40,30 @@ export function inverseDiagonal(a: ArrayLike<number>, n: number): number[] | nul
   }
   return diagonal;
 }
+
+/**
+ * Solves A·x = b for several b and a symmetric positive definite A of n × n whose numbers are 0 farther than `reach` from
+ * the diagonal (banded Cholesky; n·reach² steps). `band` has reach + 1 numbers a row: A[i][i], A[i][i − 1], and so on
+ * down to A[i][i − reach]. It is overwritten, as are the b, which become the x and are given back.
+ */
+export function solveBanded(band: Float64Array, reach: number, rights: readonly Float64Array[]): readonly Float64Array[] { // prettier-ignore
+  const row = reach + 1;
+  const n = band.length / row;
+  for (let i = 0; i < n; i++)
+    for (let j = Math.max(0, i - reach); j <= i; j++) {
+      let sum = band[i * row + i - j]!;
+      for (let k = Math.max(0, i - reach); k < j; k++) sum -= band[i * row + i - k]! * band[j * row + j - k]!;
+      band[i * row + i - j] = i === j ? Math.sqrt(sum) : sum / band[j * row]!;
+    }
+  for (const x of rights) {
+    for (let i = 0; i < n; i++) {
+      for (let k = Math.max(0, i - reach); k < i; k++) x[i]! -= band[i * row + i - k]! * x[k]!;
+      x[i]! /= band[i * row]!;
+    }
+    for (let i = n - 1; i >= 0; i--) {
+      for (let k = i + 1; k <= Math.min(n - 1, i + reach); k++) x[i]! -= band[k * row + k - i]! * x[k]!;
+      x[i]! /= band[i * row]!;
+    }
+  }
+  return rights;
+}

@@ -102,40 +102,44 @@ function edges(grey: Uint8Array, width: number, guess: Vec3) {
 
 /** For every pixel the products of slopes (xx, xy, yy), summed over the window around it. */
 function structure(grey: Uint8Array, width: number, height: number): Float32Array {
-  const products = new Float32Array(width * height * 3);
+  const row = 3 * width;
+  const margin = 3 * (WINDOW + 1);
+  // A row of products with its ends repeated on the other side, so that sums run on round the picture.
+  const line = new Float32Array(row + 2 * margin);
+  const across = new Float32Array(row * height);
   for (let y = 1; y < height - 1; y++) {
     const c = Math.max(0.05, Math.cos((0.5 - (y + 0.5) / height) * Math.PI));
-    for (let x = 0; x < width; x++) {
-      const p = y * width + x;
-      const [left, right] = [x === 0 ? p + width - 1 : p - 1, x === width - 1 ? p - width + 1 : p + 1];
-      const gx = (grey[right]! - grey[left]!) / c;
-      const gy = grey[p - width]! - grey[p + width]!;
-      products[3 * p] = gx * gx;
-      products[3 * p + 1] = gx * gy;
-      products[3 * p + 2] = gy * gy;
+    const start = y * width;
+    for (let x = 0, q = margin; x < width; x++, q += 3) {
+      const gx = (grey[start + (x + 1 < width ? x + 1 : 0)]! - grey[start + (x > 0 ? x - 1 : width - 1)]!) / c;
+      const gy = grey[start + x - width]! - grey[start + x + width]!;
+      line[q] = gx * gx;
+      line[q + 1] = gx * gy;
+      line[q + 2] = gy * gy;
     }
-  }
-  const across = new Float32Array(products.length);
-  for (let y = 0; y < height; y++)
+    line.copyWithin(0, row, row + margin);
+    line.copyWithin(row + margin, margin, 2 * margin);
     for (let k = 0; k < 3; k++) {
       let sum = 0;
-      const at = (x: number) => 3 * (y * width + ((x + width) % width)) + k;
-      for (let x = -WINDOW; x <= WINDOW; x++) sum += products[at(x)]!;
-      for (let x = 0; x < width; x++) {
-        across[at(x)] = sum;
-        sum += products[at(x + WINDOW + 1)]! - products[at(x - WINDOW)]!;
+      for (let q = k + 3; q < k + 3 + 6 * WINDOW; q += 3) sum += line[q]!;
+      for (let x = k, q = k + 3 + 6 * WINDOW; x < row; x += 3, q += 3) {
+        sum += line[q]!;
+        across[y * row + x] = sum;
+        sum -= line[q - 6 * WINDOW]!;
       }
     }
-  const row = 3 * width;
-  for (let x = 0; x < row; x++) {
-    let sum = 0;
-    for (let y = 0; y < height + WINDOW; y++) {
-      if (y < height) sum += across[y * row + x]!;
-      if (y > 2 * WINDOW) sum -= across[(y - 2 * WINDOW - 1) * row + x]!;
-      if (y >= WINDOW) products[(y - WINDOW) * row + x] = sum;
+  }
+  const sums = new Float32Array(row * height);
+  const column = new Float64Array(row);
+  for (let y = 0; y < height + WINDOW; y++) {
+    const [enter, leave, out] = [y * row, (y - 2 * WINDOW - 1) * row, (y - WINDOW) * row];
+    for (let x = 0; x < row; x++) {
+      if (y < height) column[x]! += across[enter + x]!;
+      if (leave >= 0) column[x]! -= across[leave + x]!;
+      if (out >= 0) sums[out + x] = column[x]!;
     }
   }
-  return products;
+  return sums;
 }
 
 /**

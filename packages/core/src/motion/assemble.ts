@@ -1,27 +1,52 @@
-/** The rig's orientation in every frame, from the turns of single steps and of whole spans. */
-import { IDENTITY, multiply, rotationAbout, rotationVector, transpose, type Matrix3 } from '../geometry/rotation.js';
+/** The rig's orientation in every frame, from the turns of single steps and of spans of frames. */
+import { apply, IDENTITY, multiply, rotationAbout, rotationVector, transpose, type Matrix3 } from '../geometry/rotation.js'; // prettier-ignore
+import { solveBanded } from '../geometry/solve.js';
 import type { Span, Step } from './points.js';
 
+/** How much a span's turn counts against that of a step. */
+const SPAN_WEIGHT = 0.3;
+/** The equations are linear only near the solution, so that they are set up so many times. */
+const ROUNDS = 2;
+
+/** The turn from one frame to another as it was measured. */
+interface Link extends Span {
+  weight: number;
+}
+
 /**
- * Orientations of all frames, relative to the first: turning a direction of the frame into the first frame's axes. What
- * a span's turn differs from its steps put together is shared out evenly over them, so that short motion comes from the
- * steps and long motion from the spans. `spans` are in order and do not overlap.
+ * Orientations of all frames, relative to the first: turning a direction of the frame into the first frame's axes. Where
+ * spans, which may overlap, say otherwise than their steps put together, the difference is shared out by least squares:
+ * short motion comes from the steps and long motion from the spans.
  */
 export function orientationsOf(steps: readonly Pick<Step, 'turn'>[], spans: readonly Span[]): Matrix3[] {
-  const turns = steps.map((s) => s.turn);
-  for (const { from, to, turn } of spans) {
-    let chained: Matrix3 = IDENTITY;
-    for (let n = from + 1; n <= to; n++) chained = multiply(chained, turns[n]!);
-    // In the axes of the span's last frame; seen from an earlier one it is turned by the steps between.
-    let error = rotationVector(multiply(transpose(chained), turn));
-    for (let n = to; n > from; n--) {
-      const k = 1 / (to - from);
-      const step = turns[n]!;
-      turns[n] = multiply(step, rotationAbout([error[0] * k, error[1] * k, error[2] * k]));
-      const [x, y, z] = error;
-      error = [step[0] * x + step[1] * y + step[2] * z, step[3] * x + step[4] * y + step[5] * z, step[6] * x + step[7] * y + step[8] * z]; // prettier-ignore
-    }
-  }
   let orientation: Matrix3 = IDENTITY;
-  return turns.map((turn, n) => (orientation = n === 0 ? IDENTITY : multiply(orientation, turn)));
+  let orientations = steps.map(({ turn }, n) => (orientation = n === 0 ? IDENTITY : multiply(orientation, turn)));
+  if (!spans.length) return orientations;
+  const links: Link[] = spans.map((span) => ({ ...span, weight: SPAN_WEIGHT }));
+  for (let n = 1; n < steps.length; n++) links.push({ from: n - 1, to: n, turn: steps[n]!.turn, weight: 1 });
+  for (let round = 0; round < ROUNDS; round++) orientations = adjusted(orientations, links);
+  return orientations;
+}
+
+/** Orientations turned so that they agree with the links as well as can be, the first left as it is (Gauss and Newton). */
+function adjusted(orientations: readonly Matrix3[], links: readonly Link[]): Matrix3[] {
+  const count = orientations.length;
+  const reach = links.reduce((most, { from, to }) => Math.max(most, to - from), 1);
+  const band = new Float64Array(count * (reach + 1));
+  const rights = [0, 1, 2].map(() => new Float64Array(count));
+  band[0] = 1;
+  for (const { from, to, turn, weight } of links) {
+    const found = multiply(transpose(orientations[from]!), orientations[to]!);
+    // What is missing between both, in the first frame's axes.
+    const missing = apply(orientations[to]!, rotationVector(multiply(transpose(found), turn)));
+    band[from * (reach + 1)]! += weight;
+    band[to * (reach + 1)]! += weight;
+    band[to * (reach + 1) + to - from]! -= weight;
+    rights.forEach((right, k) => {
+      right[to]! += weight * missing[k]!;
+      right[from]! -= weight * missing[k]!;
+    });
+  }
+  const [x, y, z] = solveBanded(band, reach, rights) as [Float64Array, Float64Array, Float64Array];
+  return orientations.map((m, n) => multiply(rotationAbout([x[n]!, y[n]!, z[n]!]), m));
 }

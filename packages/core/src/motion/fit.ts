@@ -6,7 +6,7 @@
  * all of every shift counts for the rotation; with much travel only the parts across it count (the epipolar constraint).
  * Seeded by RANSAC over pairs of points, then iteratively reweighted least squares with Geman and McClure's weight.
  */
-import { apply, cross, DEGREES, dot, multiply, rotationAbout, transpose, unit, type Matrix3, type Vec3 } from '../geometry/rotation.js'; // prettier-ignore
+import { cross, DEGREES, multiply, rotationAbout, transpose, unit, type Matrix3, type Vec3 } from '../geometry/rotation.js';
 import { inverseDiagonal, solveSymmetric } from '../geometry/solve.js';
 import { seededRandom } from '../random.js';
 
@@ -73,10 +73,12 @@ function seed({ before, after, count }: Pairs, start: Matrix3): Matrix3 {
   const at = (list: Float64Array, i: number): Vec3 => [list[3 * i]!, list[3 * i + 1]!, list[3 * i + 2]!];
   const cost = (r: Matrix3) => {
     let sum = 0;
-    for (let i = 0; i < count; i++) {
-      const [x, y, z] = apply(r, at(after, i));
-      const d = (x - before[3 * i]!) ** 2 + (y - before[3 * i + 1]!) ** 2 + (z - before[3 * i + 2]!) ** 2;
-      sum += Math.min(1, d / COARSE ** 2);
+    for (let k = 0; k < 3 * count; k += 3) {
+      const [ax, ay, az] = [after[k]!, after[k + 1]!, after[k + 2]!];
+      const x = r[0] * ax + r[1] * ay + r[2] * az - before[k]!;
+      const y = r[3] * ax + r[4] * ay + r[5] * az - before[k + 1]!;
+      const z = r[6] * ax + r[7] * ay + r[8] * az - before[k + 2]!;
+      sum += Math.min(1, (x * x + y * y + z * z) / COARSE ** 2);
     }
     return sum;
   };
@@ -119,11 +121,16 @@ class Refinement {
   private readonly weights: Float64Array;
   /** Shifts left over after the rotation, three numbers a point. */
   private readonly flow: Float64Array;
-  /** The part of them against the travel, and how far off each point is, in scales. */
-  private readonly along: Float64Array;
+  /** Unit directions on the sphere at each point, against the travel and across it, and the sine of the angle to it. */
+  private readonly against: Float64Array;
+  private readonly aside: Float64Array;
+  private readonly sine: Float64Array;
+  /** How far off each point is, in scales. */
   private readonly off: Float64Array;
   private readonly model: Model;
-  private normal = new Float64Array(25);
+  private readonly normal = new Float64Array(25);
+  private readonly right = new Float64Array(5);
+  private readonly row = new Float64Array(5);
   private scale = COARSE;
 
   constructor(
@@ -133,7 +140,9 @@ class Refinement {
     const { count } = pairs;
     this.weights = new Float64Array(count);
     this.flow = new Float64Array(3 * count);
-    this.along = new Float64Array(count);
+    this.against = new Float64Array(3 * count);
+    this.aside = new Float64Array(3 * count);
+    this.sine = new Float64Array(count);
     this.off = new Float64Array(count);
     this.model = { rotation, travel: [0, 0, 1], near: 0.004, spread: 0.01 ** 2 };
   }
@@ -141,16 +150,12 @@ class Refinement {
   run(): MotionFit {
     const { before, count } = this.pairs;
     this.measure();
-    this.model.travel = travelOf(this.flow, before, this.weights.fill(1), count);
+    this.head(travelOf(this.flow, before, this.weights.fill(1), count));
     for (let round = 0; round < ROUNDS; round++) {
-      this.measure();
       this.weigh();
-      if (round < 4) this.model.travel = travelOf(this.flow, before, this.weights, count);
-      const right = new Float64Array(5);
-      this.normal = new Float64Array(25);
-      this.collect(right);
-      for (let i = 0; i < 5; i++) this.normal[i * 6]! += i < 3 ? 1e-9 : 1e-6;
-      const step = solveSymmetric(this.normal, right, 5);
+      if (round < 4) this.head(travelOf(this.flow, before, this.weights, count));
+      this.collect();
+      const step = solveSymmetric(this.normal, this.right, 5);
       if (!step) break;
       this.turnBy(step);
       this.measure();
@@ -166,8 +171,7 @@ class Refinement {
   private measure() {
     const { before, after, count } = this.pairs;
     const r = this.model.rotation;
-    for (let i = 0; i < count; i++) {
-      const k = 3 * i;
+    for (let k = 0; k < 3 * count; k += 3) {
       const [px, py, pz] = [before[k]!, before[k + 1]!, before[k + 2]!];
       const [ax, ay, az] = [after[k]!, after[k + 1]!, after[k + 2]!];
       const x = r[0] * ax + r[1] * ay + r[2] * az - px;
@@ -180,70 +184,103 @@ class Refinement {
     }
   }
 
-  /** Unit directions on the sphere at a point, against the travel and across it, and the sine of the angle to it. */
-  private axes(i: number): [m: Vec3, n: Vec3, sine: number] {
-    const { before } = this.pairs;
-    const p: Vec3 = [before[3 * i]!, before[3 * i + 1]!, before[3 * i + 2]!];
-    const t = this.model.travel;
-    const d = dot(t, p);
-    const m: Vec3 = [d * p[0] - t[0], d * p[1] - t[1], d * p[2] - t[2]];
-    const sine = Math.hypot(...m);
-    const k = sine > 1e-6 ? 1 / sine : 0;
-    const unit: Vec3 = [m[0] * k, m[1] * k, m[2] * k];
-    return [unit, cross(p, unit), sine];
+  /** Takes a direction of travel, and with it each point's directions against it and across it. */
+  private head(travel: Vec3) {
+    const { before, count } = this.pairs;
+    const [tx, ty, tz] = travel;
+    this.model.travel = travel;
+    for (let i = 0, k = 0; i < count; i++, k += 3) {
+      const [px, py, pz] = [before[k]!, before[k + 1]!, before[k + 2]!];
+      const d = tx * px + ty * py + tz * pz;
+      const [x, y, z] = [d * px - tx, d * py - ty, d * pz - tz];
+      const sine = Math.sqrt(x * x + y * y + z * z);
+      const s = sine > 1e-6 ? 1 / sine : 0;
+      const [mx, my, mz] = [x * s, y * s, z * s];
+      this.sine[i] = sine;
+      this.against[k] = mx;
+      this.against[k + 1] = my;
+      this.against[k + 2] = mz;
+      this.aside[k] = py * mz - pz * my;
+      this.aside[k + 1] = pz * mx - px * mz;
+      this.aside[k + 2] = px * my - py * mx;
+    }
+  }
+
+  /** A point's shift along one of its directions. */
+  private shift(directions: Float64Array, i: number): number {
+    const k = 3 * i;
+    return this.flow[k]! * directions[k]! + this.flow[k + 1]! * directions[k + 1]! + this.flow[k + 2]! * directions[k + 2]!; // prettier-ignore
   }
 
   /** Weights after how far each point is off, as Geman and McClure's. */
   private weigh() {
     const { count, variance } = this.pairs;
+    const { near, spread } = this.model;
     for (let i = 0; i < count; i++) {
-      const [m, n, sine] = this.axes(i);
-      const scale = this.scale * Math.sqrt(variance[i]!);
-      const f: Vec3 = [this.flow[3 * i]!, this.flow[3 * i + 1]!, this.flow[3 * i + 2]!];
-      this.along[i] = dot(f, m);
-      const across = dot(f, n);
-      const lengthwise = this.along[i]! - this.model.near * sine;
+      const scale2 = this.scale ** 2 * variance[i]!;
+      const sine = this.sine[i]!;
+      const along = this.shift(this.against, i);
+      const lengthwise = along - near * sine;
       // A point that comes towards us from behind, or far more than others, agrees with nothing that stands still.
-      const allowed = scale ** 2 + this.model.spread * sine * sine;
+      const allowed = scale2 + spread * sine * sine;
       const squared =
-        (across / scale) ** 2 +
+        this.shift(this.aside, i) ** 2 / scale2 +
         lengthwise ** 2 / allowed +
-        (this.along[i]! < 0 ? (this.along[i]! / (2 * scale)) ** 2 : 0);
+        (along < 0 ? along ** 2 / (4 * scale2) : 0);
       this.off[i] = Math.sqrt(squared);
       this.weights[i] = 1 / (1 + squared) ** 2;
     }
   }
 
   /** The normal equations of three turns and two tilts of the travel. */
-  private collect(right: Float64Array) {
+  private collect() {
     const { before, variance, count } = this.pairs;
-    const [t1, t2] = tangents(this.model.travel);
-    const row = new Float64Array(5);
-    for (let i = 0; i < count; i++) {
+    const { near, spread, travel } = this.model;
+    const [t1, t2] = tangents(travel);
+    const { row, flow, normal } = this;
+    normal.fill(0);
+    this.right.fill(0);
+    for (let i = 0, k = 0; i < count; i++, k += 3) {
       const w = this.weights[i]!;
-      if (w < 1e-4) continue;
-      const [m, n, sine] = this.axes(i);
-      if (sine < 0.02) continue;
-      const p: Vec3 = [before[3 * i]!, before[3 * i + 1]!, before[3 * i + 2]!];
-      const f: Vec3 = [this.flow[3 * i]!, this.flow[3 * i + 1]!, this.flow[3 * i + 2]!];
-      const a = cross(p, n);
-      row.set(a);
-      const c = cross(f, p);
-      row[3] = -dot(c, t1) / sine;
-      row[4] = -dot(c, t2) / sine;
+      const sine = this.sine[i]!;
+      if (w < 1e-4 || sine < 0.02) continue;
+      const [px, py, pz] = [before[k]!, before[k + 1]!, before[k + 2]!];
+      const [fx, fy, fz] = [flow[k]!, flow[k + 1]!, flow[k + 2]!];
+      const [cx, cy, cz] = [fy * pz - fz * py, fz * px - fx * pz, fx * py - fy * px];
+      this.turnRow(this.aside, i);
+      row[3] = -(cx * t1[0] + cy * t1[1] + cz * t1[2]) / sine;
+      row[4] = -(cx * t2[0] + cy * t2[1] + cz * t2[2]) / sine;
       const noise = NOISE ** 2 * variance[i]!;
-      this.add(row, -dot(f, n), w / noise, 5, right);
+      this.add(-this.shift(this.aside, i), w / noise, 5);
       // With much travel the part along it says how near a point is, and nothing sure about turning.
-      if (this.model.near > PARALLAX) continue;
-      row.set(cross(p, m));
-      this.add(row, -(dot(f, m) - this.model.near * sine), w / (noise + this.model.spread * sine * sine), 3, right);
+      if (near > PARALLAX) continue;
+      this.turnRow(this.against, i);
+      this.add(near * sine - this.shift(this.against, i), w / (noise + spread * sine * sine), 3);
+    }
+    for (let i = 0; i < 5; i++) {
+      for (let j = 0; j < i; j++) normal[i * 5 + j] = normal[j * 5 + i]!;
+      normal[i * 6]! += i < 3 ? 1e-9 : 1e-6;
     }
   }
 
-  private add(row: Float64Array, value: number, weight: number, length: number, right: Float64Array) {
+  /** How a turn about each axis shifts a point along one of its directions. */
+  private turnRow(directions: Float64Array, i: number) {
+    const { before } = this.pairs;
+    const k = 3 * i;
+    const [px, py, pz] = [before[k]!, before[k + 1]!, before[k + 2]!];
+    const [x, y, z] = [directions[k]!, directions[k + 1]!, directions[k + 2]!];
+    this.row[0] = py * z - pz * y;
+    this.row[1] = pz * x - px * z;
+    this.row[2] = px * y - py * x;
+  }
+
+  /** Adds the first `length` of the row to the upper half of the normal equations. */
+  private add(value: number, weight: number, length: number) {
+    const { row, normal, right } = this;
     for (let i = 0; i < length; i++) {
-      right[i]! += weight * row[i]! * value;
-      for (let j = 0; j < length; j++) this.normal[i * 5 + j]! += weight * row[i]! * row[j]!;
+      const v = weight * row[i]!;
+      right[i]! += v * value;
+      for (let j = i; j < length; j++) normal[i * 5 + j]! += v * row[j]!;
     }
   }
 
@@ -253,7 +290,7 @@ class Refinement {
     const [t1, t2] = tangents(this.model.travel);
     const limit = 0.5 / Math.max(0.5, Math.hypot(step[3]!, step[4]!));
     const t = [0, 1, 2].map((k) => this.model.travel[k]! + limit * (step[3]! * t1[k]! + step[4]! * t2[k]!));
-    this.model.travel = unit(t as unknown as Vec3);
+    this.head(unit(t as unknown as Vec3));
   }
 
   /** Mean and spread of ρ over the points that agree; turns the travel round if points come from the other side. */
@@ -261,9 +298,9 @@ class Refinement {
     const { count } = this.pairs;
     let [sum, squares, total] = [0, 0, 0];
     for (let i = 0; i < count; i++) {
-      const [m, , sine] = this.axes(i);
+      const sine = this.sine[i]!;
       if (sine < 0.3) continue;
-      const rho = dot([this.flow[3 * i]!, this.flow[3 * i + 1]!, this.flow[3 * i + 2]!], m) / sine;
+      const rho = this.shift(this.against, i) / sine;
       const w = this.weights[i]!;
       sum += w * rho;
       squares += w * rho * rho;
@@ -271,7 +308,8 @@ class Refinement {
     }
     if (total < 1e-6) return;
     const mean = sum / total;
-    if (mean < 0) this.model.travel = [-this.model.travel[0], -this.model.travel[1], -this.model.travel[2]];
+    const [x, y, z] = this.model.travel;
+    if (mean < 0) this.head([-x, -y, -z]);
     this.model.near = Math.abs(mean);
     this.model.spread = Math.max(0, squares / total - mean * mean - NOISE ** 2);
   }
@@ -283,8 +321,7 @@ class Refinement {
     for (let i = 0; i < count; i++)
       if (this.off[i]! < 2) {
         inliers[i] = 1;
-        const [, n] = this.axes(i);
-        left.push(Math.abs(dot([this.flow[3 * i]!, this.flow[3 * i + 1]!, this.flow[3 * i + 2]!], n)));
+        left.push(Math.abs(this.shift(this.aside, i)));
       }
     left.sort((a, b) => a - b);
     const residual = (left[left.length >> 1] ?? Math.PI) * DEGREES;
@@ -315,13 +352,20 @@ function tangents(t: Vec3): [Vec3, Vec3] {
 /** The direction whose great circles the shifts follow best: t for which t · (shift × place) is least over all points. */
 function travelOf(flow: Float64Array, places: Float64Array, weights: Float64Array, count: number): Vec3 {
   const m = new Float64Array(9);
-  for (let i = 0; i < count; i++) {
-    const k = 3 * i;
-    const c = cross([flow[k]!, flow[k + 1]!, flow[k + 2]!], [places[k]!, places[k + 1]!, places[k + 2]!]);
+  for (let i = 0, k = 0; i < count; i++, k += 3) {
+    const [fx, fy, fz] = [flow[k]!, flow[k + 1]!, flow[k + 2]!];
+    const [px, py, pz] = [places[k]!, places[k + 1]!, places[k + 2]!];
+    const [x, y, z] = [fy * pz - fz * py, fz * px - fx * pz, fx * py - fy * px];
     // A long shift says no more about the direction than a middling one.
-    const w = weights[i]! / (dot(c, c) + (10 * NOISE) ** 2);
-    for (let a = 0; a < 3; a++) for (let b = 0; b < 3; b++) m[a * 3 + b]! += w * c[a]! * c[b]!;
+    const w = weights[i]! / (x * x + y * y + z * z + (10 * NOISE) ** 2);
+    m[0]! += w * x * x;
+    m[1]! += w * x * y;
+    m[2]! += w * x * z;
+    m[4]! += w * y * y;
+    m[5]! += w * y * z;
+    m[8]! += w * z * z;
   }
+  [m[3], m[6], m[7]] = [m[1]!, m[2]!, m[5]!];
   for (let i = 0; i < 3; i++) m[i * 4]! += 1e-9;
   // The eigenvector of the least eigenvalue, by inverse iteration.
   let t: number[] = [0.31, 0.27, 0.91];

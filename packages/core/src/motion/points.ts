@@ -1,7 +1,7 @@
 /**
  * The motion analysis by points: corners spread evenly over the sphere are followed from frame to frame, and the turn
  * and travel between frames fitted to where they went. Besides the step from the last frame the turn since an earlier
- * frame is fitted, as long as enough points have lasted: errors add up over such spans instead of over every frame.
+ * frame is fitted to the points that have lasted: the same error of a place counts less over such a span.
  */
 import {
   angleBetween,
@@ -31,13 +31,14 @@ const FAINT = 0.01;
 const WEAK = 0.08;
 /** A point that disagreed so many times in a row is given up. */
 const STRIKES = 4;
-/** A new span begins when fewer than this share of its points are left. */
-const LASTING = 0.55;
-/** A span's turn counts if so large a share of its points agree, and if the steps say the same to so many degrees. */
-const SPAN_SHARE = 0.4;
-const SPAN_APART = 0.5;
-/** Frames from one look at a span's turn to the next, and from one search for new points to the next. */
+/** Frames over which the turn is fitted besides single steps, and from one such span to the next; they overlap. */
+const SPAN = 12;
 const SPAN_EVERY = 3;
+/** A span counts with so many points, if so large a share of them agree, and if the steps say the same to so many degrees. */
+const SPAN_POINTS = 40;
+const SPAN_SHARE = 0.35;
+const SPAN_APART = 0.5;
+/** Frames from one search for new points to the next. */
 const REPLENISH_EVERY = 3;
 
 interface Point {
@@ -47,8 +48,8 @@ interface Point {
   takenIn: Matrix3;
   direction: Vec3;
   before: Vec3;
-  /** Where it was in the span's first frame; null for a later one. */
-  spanStart: Vec3 | null;
+  /** Where it was in every SPAN_EVERY-th frame since it is known to be of the world, for one span and no longer. */
+  trail: Vec3[];
   strikes: number;
   score: number;
   /** How much farther off it is expected than the strongest: a variance, 1 for those. */
@@ -86,8 +87,6 @@ export class PointAnalysis {
   private turn: Matrix3 = IDENTITY;
   private readonly steps: Step[] = [];
   private readonly spans: Span[] = [];
-  /** The span that has begun: its first frame, the orientation there, the number of its points, and how far it is known. */
-  private span = { from: 0, orientation: IDENTITY as Matrix3, points: 0, known: null as Span | null };
   /** For each cell whether what was seen there last belonged to the rig. */
   private readonly rig: Uint8Array;
 
@@ -110,6 +109,7 @@ export class PointAnalysis {
       fit = fitMotion(pairs, this.turn);
       this.accept(fit, pairs.points);
       this.tell();
+      if (this.steps.length % SPAN_EVERY === 0) this.lookBack();
     }
     const step = { turn: this.turn, fit, followed: this.points.length, points };
     this.steps.push(step);
@@ -119,7 +119,6 @@ export class PointAnalysis {
 
   /** All that was found, once every frame was taken. */
   result(): { steps: Step[]; spans: Span[] } {
-    this.endSpan();
     return { steps: this.steps, spans: this.spans };
   }
 
@@ -156,19 +155,11 @@ export class PointAnalysis {
     return { before, after, variance, count: points.length, points };
   }
 
-  /** Takes over a fitted step, and the turn since the span began; gives up points that do not agree. */
+  /** Takes over a fitted step; gives up points that do not agree. */
   private accept(fit: MotionFit | null, fitted: Point[]) {
     this.turn = fit?.rotation ?? IDENTITY;
     this.orientation = multiply(this.orientation, this.turn);
-    if (!fit) return this.beginSpan();
-    const since = this.pairs((p) => p.spanStart);
-    if (since.count < this.span.points * LASTING) this.beginSpan();
-    else if ((this.steps.length - this.span.from) % SPAN_EVERY === 0) {
-      const guess = multiply(transpose(this.span.orientation), this.orientation);
-      const long = refineMotion(since, guess);
-      if (long && long.share > SPAN_SHARE && angleOf(multiply(transpose(long.rotation), guess)) < SPAN_APART)
-        this.span.known = { from: this.span.from, to: this.steps.length, turn: long.rotation };
-    }
+    if (!fit) return;
     fitted.forEach((p, i) => (p.strikes = fit.inliers[i] ? 0 : p.strikes + 1));
     this.points = this.points.filter((p) => {
       if (p.strikes < STRIKES) return true;
@@ -189,15 +180,24 @@ export class PointAnalysis {
     }
   }
 
-  private endSpan() {
-    if (this.span.known && this.span.known.to > this.span.from + 1) this.spans.push(this.span.known);
-  }
-
-  /** Begins a span at the present frame. */
-  private beginSpan() {
-    this.endSpan();
-    for (const p of this.points) p.spanStart = p.kind === 'world' ? p.direction : null;
-    this.span = { from: this.steps.length, orientation: this.orientation, points: this.pairs((p) => p.spanStart).count, known: null }; // prettier-ignore
+  /** Fits the turn since the frame one span ago; the present frame has the number `steps.length`. */
+  private lookBack() {
+    const [from, to] = [this.steps.length - SPAN, this.steps.length];
+    const lasting = this.pairs((p) => (p.trail.length === SPAN / SPAN_EVERY ? p.trail[0]! : null));
+    if (lasting.count >= SPAN_POINTS) {
+      const guess = multiply(
+        this.steps.slice(from + 1).reduce((turn, s) => multiply(turn, s.turn), IDENTITY),
+        this.turn,
+      );
+      const long = refineMotion(lasting, guess);
+      if (long && long.share > SPAN_SHARE && angleOf(multiply(transpose(long.rotation), guess)) < SPAN_APART)
+        this.spans.push({ from, to, turn: long.rotation });
+    }
+    for (const p of this.points) {
+      if (p.kind !== 'world') continue;
+      p.trail.push(p.direction);
+      if (p.trail.length > SPAN / SPAN_EVERY) p.trail.shift();
+    }
   }
 
   /** Takes new points where cells have none. */
@@ -215,9 +215,8 @@ export class PointAnalysis {
         this.free.push(slot);
         continue;
       }
-      this.points.push({ slot, taken, takenIn: this.orientation, direction, before: direction, spanStart: this.steps.length === 1 ? direction : null, strikes: 0, score, variance: 1 + (WEAK * strong) / score, kind: 'new' }); // prettier-ignore
+      this.points.push({ slot, taken, takenIn: this.orientation, direction, before: direction, trail: [], strikes: 0, score, variance: 1 + (WEAK * strong) / score, kind: 'new' }); // prettier-ignore
     }
-    if (this.steps.length === 1) this.span.points = this.points.length;
   }
 }
 

@@ -1,39 +1,49 @@
 /** The frame that is looked at: a grey equirectangular picture in levels of 32-bit floats, each half the size of the last. */
 import { atan2 } from '../angle';
 
-/** Smooths with 1-2-1 both ways; wraps in longitude, and keeps the last row at the poles. */
-export function smooth(bytes: usize, out: usize, width: i32, height: i32): void {
+/**
+ * Smooths with 1-2-1 both ways; wraps in longitude, and keeps the last row at the poles. `sums` is scratch room for
+ * width + 16 numbers of 16 bits. The width is a multiple of 8.
+ */
+export function smooth(bytes: usize, out: usize, width: i32, height: i32, sums: usize): void {
+  // Sums down the columns of three rows, from one place before the row's first to one past its last.
+  const first = sums + 16;
+  const last = first + (<usize>(width - 1) << 1);
   for (let y = 0; y < height; y++) {
     const above = bytes + <usize>(max(0, y - 1) * width);
     const here = bytes + <usize>(y * width);
     const below = bytes + <usize>(min(height - 1, y + 1) * width);
-    let left = column(above, here, below, width - 1);
-    let middle = column(above, here, below, 0);
-    const first = middle;
-    for (let x = 0; x < width; x++) {
-      const right = x == width - 1 ? first : column(above, here, below, x + 1);
-      store<f32>(out + (<usize>(y * width + x) << 2), <f32>(left + 2 * middle + right) * 0.0625);
-      left = middle;
-      middle = right;
+    for (let x: usize = 0; x < <usize>width; x += 8) {
+      const twice = i16x8.shl(v128.load_ext<u8>(here + x), 1);
+      const sum = i16x8.add(i16x8.add(v128.load_ext<u8>(above + x), v128.load_ext<u8>(below + x)), twice);
+      v128.store(first + (x << 1), sum);
+    }
+    store<u16>(first - 2, load<u16>(last));
+    store<u16>(last + 2, load<u16>(first));
+    const row = out + (<usize>(y * width) << 2);
+    for (let x: usize = 0; x < <usize>width; x += 8) {
+      const p = first + (x << 1);
+      const sum = i16x8.add(i16x8.add(v128.load(p - 2), v128.load(p + 2)), i16x8.shl(v128.load(p), 1));
+      const k = f32x4.splat(0.0625);
+      v128.store(row + (x << 2), f32x4.mul(f32x4.convert_i32x4_u(i32x4.extend_low_i16x8_u(sum)), k));
+      v128.store(row + (x << 2), f32x4.mul(f32x4.convert_i32x4_u(i32x4.extend_high_i16x8_u(sum)), k), 16);
     }
   }
 }
 
-// @ts-ignore: decorator
-@inline
-function column(above: usize, here: usize, below: usize, x: i32): i32 {
-  return <i32>load<u8>(above + <usize>x) + 2 * <i32>load<u8>(here + <usize>x) + <i32>load<u8>(below + <usize>x);
-}
-
-/** Halves a level: the mean of four pixels. */
+/** Halves a level: the mean of four pixels. The width is a multiple of 8. */
 export function halveLevel(from: usize, out: usize, width: i32, height: i32): void {
   const row = <usize>width << 2;
-  for (let y = 0; y < height >> 1; y++)
-    for (let x = 0; x < width >> 1; x++) {
-      const p = from + <usize>(2 * y) * row + (<usize>(2 * x) << 2);
-      const sum = load<f32>(p) + load<f32>(p, 4) + load<f32>(p + row) + load<f32>(p + row, 4);
-      store<f32>(out + (<usize>(y * (width >> 1) + x) << 2), sum * 0.25);
+  for (let y = 0; y < height >> 1; y++) {
+    const p = from + <usize>(2 * y) * row;
+    for (let x: usize = 0; x < row; x += 32) {
+      const a = f32x4.add(v128.load(p + x), v128.load(p + row + x));
+      const b = f32x4.add(v128.load(p + x, 16), v128.load(p + row + x, 16));
+      const sum = f32x4.add(v128.shuffle<i32>(a, b, 0, 2, 4, 6), v128.shuffle<i32>(a, b, 1, 3, 5, 7));
+      v128.store(out + (x >> 1), f32x4.mul(sum, f32x4.splat(0.25)));
     }
+    out += row >> 1;
+  }
 }
 
 /** The value at continuous coordinates, half a pixel less than usual, blended from four pixels; wraps in longitude. */
