@@ -29,6 +29,7 @@ await build({
     cli: 'packages/cli/src/main.ts',
     job: 'packages/cli/src/job.ts',
     'render-worker': 'packages/media/src/render/worker.ts',
+    'motion-worker': 'packages/media/src/motion-worker.ts',
     bench: 'bench/main.ts',
   },
   absWorkingDir: root,

@@ -1,13 +1,11 @@
 /** The motion analysis of a footage, from its reduced copy. */
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { LevelLooks } from '@glimbo/core/level/looks';
-import { finishMotion } from '@glimbo/core/motion/finish';
+import { Worker } from 'node:worker_threads';
 import type { Method, Motion } from '@glimbo/core/motion/motion';
-import { PatchAnalysis, PATCH_CAPACITY } from '@glimbo/core/motion/patches';
-import { ANALYSIS_WIDTH, PointAnalysis, POINT_CAPACITY, POINT_GRID } from '@glimbo/core/motion/points';
-import { createTracker } from '@glimbo/kernel/motion';
+import { ANALYSIS_WIDTH } from '@glimbo/core/motion/points';
 import { engineFolder, finished, MediaError, SAFE_INPUT, start } from './ffmpeg.js';
+import type { MotionAnswer, MotionOrder, MotionSetup } from './motion-worker.js';
 
 export interface AnalysisOptions {
   method?: Method;
@@ -16,6 +14,9 @@ export interface AnalysisOptions {
 }
 
 const HEIGHT = ANALYSIS_WIDTH / 2;
+const BYTES = ANALYSIS_WIDTH * HEIGHT;
+/** Frames that wait or are looked at, at most. */
+const SLOTS = 4;
 
 /**
  * Analyses the motion of a whole sphere laid flat, such as a proxy, of `frames` frames at a constant `rate`. Memory does
@@ -27,29 +28,93 @@ export async function analyseMotion(
   { method = 'points', progress, signal }: AnalysisOptions = {},
 ): Promise<Motion> {
   const module = await WebAssembly.compile(readFileSync(join(engineFolder(), 'motion.wasm')));
-  const capacity = method === 'points' ? POINT_CAPACITY : PATCH_CAPACITY;
-  const tracker = await createTracker(module, ANALYSIS_WIDTH, capacity, POINT_GRID.columns);
-  const analysis = method === 'points' ? new PointAnalysis(tracker) : new PatchAnalysis(tracker);
-  const looks = new LevelLooks(ANALYSIS_WIDTH, rate);
-  let done = 0;
-  for await (const grey of greyFrames(file, rate, signal)) {
-    if (done >= frames) continue;
-    const { turn } = analysis.next(grey);
-    looks.next(done, grey, turn);
-    done++;
-    if (done % 10 === 0) progress?.(Math.min(0.99, done / frames));
+  const slots = Array.from({ length: SLOTS }, () => new Uint8Array(new SharedArrayBuffer(BYTES)));
+  const analyst = new Analyst({ module, method, rate, frames, slots });
+  try {
+    let given = 0;
+    let slot = await analyst.free();
+    let filled = 0;
+    for await (const chunk of greyBytes(file, rate, signal)) {
+      for (let at = 0; at < chunk.length && given < frames;) {
+        const count = Math.min(chunk.length - at, BYTES - filled);
+        slots[slot]!.set(chunk.subarray(at, at + count), filled);
+        at += count;
+        filled += count;
+        if (filled < BYTES) continue;
+        analyst.give(slot);
+        given++;
+        if (given % 10 === 0) progress?.(Math.min(0.99, given / frames));
+        slot = await analyst.free();
+        filled = 0;
+      }
+    }
+    if (given < Math.max(2, frames * 0.95 - 2))
+      throw new MediaError(`Only ${given} of ${frames} frames could be read. The earlier analysis, if there is one, was kept.`); // prettier-ignore
+    return await analyst.end();
+  } finally {
+    await analyst.dismiss();
   }
-  signal?.throwIfAborted();
-  if (done < Math.max(2, frames * 0.95 - 2))
-    throw new MediaError(`Only ${done} of ${frames} frames could be read. The earlier analysis, if there is one, was kept.`); // prettier-ignore
-  const { steps, spans } = analysis.result();
-  // A frame that the file lacks at its end moves like the last one.
-  while (steps.length < frames) steps.push({ ...steps.at(-1)! });
-  return { ...finishMotion(steps, spans, rate, method), levels: looks.levels, sky: looks.sky };
 }
 
-/** The frames of a file as grey pictures of ANALYSIS_WIDTH × HEIGHT bytes; the same buffer is used again for each. */
-async function* greyFrames(file: string, rate: number, signal?: AbortSignal): AsyncGenerator<Uint8Array> {
+/** The thread that analyses, and the slots of frames that are free. */
+class Analyst {
+  private readonly worker: Worker;
+  private readonly idle: number[];
+  private wake: () => void = () => {};
+  private failure: Error | null = null;
+  private motion: Motion | null = null;
+
+  constructor(setup: MotionSetup) {
+    this.idle = setup.slots.map((_, n) => n);
+    this.worker = new Worker(join(engineFolder(), 'motion-worker.mjs'), { workerData: setup });
+    this.worker.on('message', (answer: MotionAnswer) => {
+      if ('free' in answer) this.idle.push(answer.free);
+      else this.motion = answer.motion;
+      this.wake();
+    });
+    this.worker.on('error', (error) => {
+      this.failure = error;
+      this.wake();
+    });
+  }
+
+  /** A slot that may be filled, as soon as there is one. */
+  async free(): Promise<number> {
+    return this.until(() => this.idle.shift());
+  }
+
+  /** Hands over a filled slot. */
+  give(slot: number) {
+    this.tell({ slot });
+  }
+
+  /** What was found in all frames given. */
+  async end(): Promise<Motion> {
+    this.tell({ end: true });
+    return this.until(() => this.motion);
+  }
+
+  async dismiss() {
+    await this.worker.terminate();
+  }
+
+  private tell(order: MotionOrder) {
+    this.worker.postMessage(order);
+  }
+
+  /** Waits until something is there, or the thread has failed. */
+  private async until<T>(look: () => T | null | undefined): Promise<T> {
+    for (;;) {
+      if (this.failure) throw this.failure;
+      const found = look();
+      if (found !== null && found !== undefined) return found;
+      await new Promise<void>((resolve) => (this.wake = resolve));
+    }
+  }
+}
+
+/** The frames of a file as grey pictures of ANALYSIS_WIDTH × HEIGHT bytes, one after the other, in pieces of any length. */
+async function* greyBytes(file: string, rate: number, signal?: AbortSignal): AsyncGenerator<Buffer> {
   const decoder = start('ffmpeg', [
     '-v', 'error', '-nostdin', ...SAFE_INPUT, '-i', file, '-an', '-sn',
     '-vf', `fps=${rate},scale=${ANALYSIS_WIDTH}:${HEIGHT}:flags=area,format=gray`, '-f', 'rawvideo', '-',
@@ -57,20 +122,9 @@ async function* greyFrames(file: string, rate: number, signal?: AbortSignal): As
   const ended = finished(decoder).then(() => null, (error: Error) => error); // prettier-ignore
   const stop = () => decoder.kill('SIGKILL');
   signal?.addEventListener('abort', stop);
-  const frame = new Uint8Array(ANALYSIS_WIDTH * HEIGHT);
-  let filled = 0;
   try {
-    for await (const chunk of decoder.stdout! as AsyncIterable<Buffer>) {
-      for (let at = 0; at < chunk.length;) {
-        const count = Math.min(chunk.length - at, frame.length - filled);
-        frame.set(chunk.subarray(at, at + count), filled);
-        at += count;
-        filled += count;
-        if (filled < frame.length) continue;
-        filled = 0;
-        yield frame;
-      }
-    }
+    signal?.throwIfAborted();
+    yield* decoder.stdout! as AsyncIterable<Buffer>;
     const failure = await ended;
     signal?.throwIfAborted();
     if (failure) throw failure;

@@ -46,7 +46,12 @@ export function inverseDiagonal(a: ArrayLike<number>, n: number): number[] | nul
  * the diagonal (banded Cholesky; n·reach² steps). `band` has reach + 1 numbers a row: A[i][i], A[i][i − 1], and so on
  * down to A[i][i − reach]. It is overwritten, as are the b, which become the x and are given back.
  */
-export function solveBanded(band: Float64Array, reach: number, rights: readonly Float64Array[]): readonly Float64Array[] { // prettier-ignore
+export function solveBanded(
+  band: Float64Array,
+  reach: number,
+  rights: readonly Float64Array[],
+): readonly Float64Array[] {
+  // prettier-ignore
   const row = reach + 1;
   const n = band.length / row;
   for (let i = 0; i < n; i++)

@@ -6,7 +6,16 @@
  * all of every shift counts for the rotation; with much travel only the parts across it count (the epipolar constraint).
  * Seeded by RANSAC over pairs of points, then iteratively reweighted least squares with Geman and McClure's weight.
  */
-import { cross, DEGREES, multiply, rotationAbout, transpose, unit, type Matrix3, type Vec3 } from '../geometry/rotation.js';
+import {
+  cross,
+  DEGREES,
+  multiply,
+  rotationAbout,
+  transpose,
+  unit,
+  type Matrix3,
+  type Vec3,
+} from '../geometry/rotation.js';
 import { inverseDiagonal, solveSymmetric } from '../geometry/solve.js';
 import { seededRandom } from '../random.js';
 
