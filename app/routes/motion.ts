@@ -1,11 +1,12 @@
 /** The motion of a footage: the analysis itself, having it made, correcting it by hand, handing in a sidecar. */
 import { randomUUID } from 'node:crypto';
-import { readFile, rename, rm, writeFile } from 'node:fs/promises';
+import { readFile, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { ActionFunctionArgs, LoaderFunctionArgs } from 'react-router';
 import { METHODS, type Method, type Stretch } from '@glimbo/core/motion/motion';
 import { readSidecar } from '@glimbo/core/motion/sidecar';
 import { readMotion, writeMotion } from '@glimbo/media/motion-file';
+import { writeWhole } from '@glimbo/media/write-whole';
 import { findFootage, setMotion } from '~/db/footage';
 import { enqueue } from '~/jobs/queue';
 import { config } from '~/server/config';
@@ -56,10 +57,7 @@ export async function action({ request, params }: ActionFunctionArgs) {
       if (text.length > LARGEST_SIDECAR) return problem('That file is larger than 64 MB: a motion sidecar is a table of rates and accelerations.'); // prettier-ignore
       const samples = readSidecar(text);
       if (typeof samples === 'string') return problem(`That is not a motion sidecar: ${samples}. Nothing was changed.`);
-      // Whole or not at all: a full disk must not leave half a table in the place of one that was there.
-      const kept = handedIn(footage.id);
-      await writeFile(`${kept}.part`, text);
-      await rename(`${kept}.part`, kept);
+      await writeWhole(handedIn(footage.id), text);
       return Response.json({});
     }
   }

@@ -22,6 +22,7 @@ const KEPT = 'glimbo-level-keys';
 async function levelAll(store: StudioStore, motion: Motion) {
   const { take, correct } = store.getState();
   const keys = await askMotion('level', motion, take());
+  if (keys === undefined) return;
   if (!keys) return void toast.error('Nothing in the picture says where up is. Set level keys by hand.');
   correct({ level: { keys } });
   toast(`${keys.length} level keys were set. Each can be moved or put straight by hand.`);

@@ -32,6 +32,7 @@ function steadyBy(store: StudioStore, change: Partial<Steady>, gesture?: string)
 async function setMode(store: StudioStore, motion: Motion, mode: SteadyMode) {
   const present = store.getState().take();
   const pins = mode === 'pinned' && !present.steady?.pins.length ? await askMotion('pins', motion, present) : [];
+  if (!pins) return;
   const { take, correct, time } = store.getState();
   correct({ steady: inMode(take().steady, mode, time, pins) });
 }
@@ -108,7 +109,9 @@ function Pins({ steady, motion }: { steady: Steady; motion: Motion }) {
   const here = steady.pins.find((p) => Math.abs(p.time - time) < 1e-6);
   const propose = async () => {
     const before = steady.pins;
-    put(await askMotion('pins', motion, take));
+    const pins = await askMotion('pins', motion, take);
+    if (!pins) return;
+    put(pins);
     if (before.length) toast('The pins were proposed anew.', { action: { label: 'Undo', onClick: () => store.getState().undo() } }); // prettier-ignore
   };
   return (

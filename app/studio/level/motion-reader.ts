@@ -1,4 +1,5 @@
 /** Asks the worker about the motion of whole footages. */
+import { toast } from 'sonner';
 import type { Motion } from '@glimbo/core/motion/motion';
 import type { Take } from '@glimbo/core/take/take';
 import type { Asked, Questions, Request } from './motion.worker';
@@ -18,17 +19,33 @@ function workerHere(): Worker {
       waiting.get(data.id)?.(data.answer);
       waiting.delete(data.id);
     };
+    worker.onerror = giveUp;
   }
   return worker;
 }
 
-/** The answer to a question about a motion analysis, as a take corrects it. */
-export function askMotion<Q extends keyof Questions>(question: Q, motion: Motion, take: Take): Promise<Answer<Q>> {
+/** After a failure nothing that was asked is answered any more; the next question goes to a new worker. */
+function giveUp() {
+  worker?.terminate();
+  worker = null;
+  known = null;
+  for (const answer of waiting.values()) answer(undefined as never);
+  waiting.clear();
+  toast.error('The motion could not be read. Nothing was changed; try it again, or analyse the motion anew.', { id: 'motion-reader' }); // prettier-ignore
+}
+
+/** The answer to a question about a motion analysis, as a take corrects it; undefined, once it was told, after a failure. */
+export function askMotion<Q extends keyof Questions>(
+  question: Q,
+  motion: Motion,
+  take: Take,
+): Promise<Answer<Q> | undefined> {
+  // prettier-ignore
   const { orientation, steady, level, range } = take;
   const asked: Asked = { orientation, steady, level, range };
   const request: Request = { id: ++lastId, question, take: asked, ...(motion !== known && { motion }) };
   known = motion;
-  return new Promise<Answer<Q>>((resolve) => {
+  return new Promise<Answer<Q> | undefined>((resolve) => {
     waiting.set(request.id, resolve);
     workerHere().postMessage(request);
   });

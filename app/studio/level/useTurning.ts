@@ -11,9 +11,9 @@ const sameCorrection = (a: Take, b: Take) =>
   a.orientation === b.orientation && a.steady === b.steady && a.level === b.level;
 
 /** The last turning that was read, and for what: several parts of the Studio ask for the same. */
-let lately: { motion: Motion; take: Take; turning: Promise<Turning> } | null = null;
+let lately: { motion: Motion; take: Take; turning: Promise<Turning | undefined> } | null = null;
 
-function turningOfTake(motion: Motion, take: Take): Promise<Turning> {
+function turningOfTake(motion: Motion, take: Take): Promise<Turning | undefined> {
   if (lately?.motion !== motion || !sameCorrection(lately.take, take))
     lately = { motion, take, turning: askMotion('turning', motion, take) };
   return lately.turning;
@@ -34,6 +34,7 @@ export function useTurning(): { turning: Turning | null; current: boolean } {
     busy.current = true;
     void turningOfTake(motion, take).then((turning) => {
       busy.current = false;
+      if (!turning) return void (lately = null);
       setRead({ motion, take, turning });
     });
   }, [motion, take, current, read]);
@@ -44,7 +45,9 @@ export function useTurning(): { turning: Turning | null; current: boolean } {
 export async function nextJolt(store: StudioStore) {
   const { motion, take } = store.getState();
   if (!motion) return void toast('Jolts are found by the motion analysis, at the Level station under Motion.');
-  const { jolts } = await turningOfTake(motion, take());
+  const turning = await turningOfTake(motion, take());
+  if (!turning) return;
+  const { jolts } = turning;
   const { time, setTime } = store.getState();
   if (jolts.length === 0) return void toast('No jolt stands out after the correction.');
   setTime(jolts.find((t) => t > time + 0.5 / motion.rate) ?? jolts[0]!);

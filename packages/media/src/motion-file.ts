@@ -1,9 +1,10 @@
 /** The motion file: docs/formats/motion.md. */
-import { readFile, rename, rm, writeFile } from 'node:fs/promises';
+import { readFile } from 'node:fs/promises';
 import { basename } from 'node:path';
 import { readMotionDocument } from '@glimbo/core/motion/validate';
 import type { Motion } from '@glimbo/core/motion/motion';
 import { MediaError } from './ffmpeg.js';
+import { writeWhole } from './write-whole.js';
 
 let last: { file: string; motion: Motion } | null = null;
 
@@ -40,11 +41,5 @@ export async function writeMotion(file: string, motion: Motion) {
   );
   const { frames: _, ...rest } = motion;
   const head = JSON.stringify({ ...rest, levels: motion.levels.map((l) => ({ time: round(l.time, 6), up: l.up.map((v) => round(v, 5)), confidence: round(l.confidence, 3) })) }); // prettier-ignore
-  try {
-    await writeFile(`${file}.part`, `${head.slice(0, -1)},\n"frames":[\n${frames.join(',\n')}\n]}\n`);
-    await rename(`${file}.part`, file);
-  } catch (error) {
-    await rm(`${file}.part`, { force: true });
-    throw error;
-  }
+  await writeWhole(file, `${head.slice(0, -1)},\n"frames":[\n${frames.join(',\n')}\n]}\n`);
 }
