@@ -116,7 +116,7 @@ export function HorizonPart() {
             <span className="figure flex-1 text-muted">
               {leanOf(key.up).roll.toFixed(1)}° {leanOf(key.up).pitch.toFixed(1)}°
             </span>
-            <button className="button h-6!" disabled={keys.some((k) => Math.abs(k.time - time) < 1e-6)} title="Moves this key to the playhead" onClick={() => moveLevel(store, key.time, time)}>
+            <button className="button h-6!" disabled={keys.some((k) => Math.abs(k.time - time) < 1e-6)} title="Moves this key to the playhead" onClick={() => moveLevel(store, keys, key.time, time)}>
               Move here
             </button>
             <button className="icon-button size-6!" aria-label={`Remove the level key at ${clock(key.time * stretch)}`} title="Remove" onClick={() => removeLevelAt(store, key.time)}>

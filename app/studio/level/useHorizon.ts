@@ -1,6 +1,6 @@
 /** Putting the horizon straight: from an up-direction in the corrected picture to a level key. */
 import { apply, multiply, transpose, type Vec3 } from '@glimbo/core/geometry/rotation';
-import { removeLevel, setLevel } from '@glimbo/core/level/level';
+import { removeLevel, setLevel, type LevelKey } from '@glimbo/core/level/level';
 import type { StudioStore } from '../store';
 
 /** Sets a level key at the playhead: `up` as the steadied picture has it. */
@@ -21,10 +21,11 @@ export function removeLevelAt(store: StudioStore, time: number) {
   correct({ level: { keys: removeLevel(take().level?.keys ?? [], time) } });
 }
 
-/** Moves a level key in time; what it puts straight is the same direction of the footage's picture. One that is there is overwritten. */
-export function moveLevel(store: StudioStore, from: number, to: number, gesture?: string) {
-  const { take, correct } = store.getState();
-  const keys = take().level?.keys ?? [];
+/**
+ * Moves one of some level keys in time; what it puts straight is the same direction of the steadied picture. One that
+ * is there is overwritten: during a drag `keys` are those at its start, so that only the last place counts.
+ */
+export function moveLevel(store: StudioStore, keys: readonly LevelKey[], from: number, to: number, gesture?: string) {
   const key = keys.find((k) => Math.abs(k.time - from) < 1e-6);
-  if (key) correct({ level: { keys: setLevel(removeLevel(keys, from), to, key.up) } }, gesture);
+  if (key) store.getState().correct({ level: { keys: setLevel(removeLevel(keys, from), to, key.up) } }, gesture);
 }

@@ -1,6 +1,6 @@
 /** Level keys on the Sweep: a spirit level's tube at its left edge; a drag moves one in time. */
 import { useRef } from 'react';
-import { leanOf } from '@glimbo/core/level/level';
+import { leanOf, type LevelKey } from '@glimbo/core/level/level';
 import { snap } from '@glimbo/core/path/edit';
 import { stretchOf } from '@glimbo/core/take/take';
 import { clock } from '~/ui/format';
@@ -12,7 +12,8 @@ export function LevelMarks({ y, timeAt }: Axis) {
   const store = useStudioStore();
   const take = useTake();
   const { rate, duration } = useStudio((s) => s.footage.facts);
-  const from = useRef<{ time: number; y: number; now: number } | null>(null);
+  /** The key that is held, and all keys, as they were when the drag began. */
+  const from = useRef<{ time: number; y: number; now: number; keys: readonly LevelKey[] } | null>(null);
   const stretch = stretchOf(take, rate);
   const keys = take.level?.keys ?? [];
   return (
@@ -32,7 +33,7 @@ export function LevelMarks({ y, timeAt }: Axis) {
             onPointerDown={(e) => {
               e.stopPropagation();
               e.currentTarget.setPointerCapture(e.pointerId);
-              from.current = { time, y: e.clientY, now: time };
+              from.current = { time, y: e.clientY, now: time, keys };
               store.getState().setTime(time);
             }}
             onPointerMove={(e) => {
@@ -41,8 +42,8 @@ export function LevelMarks({ y, timeAt }: Axis) {
               const to = snap(from.current.time + timeAt(e.clientY - from.current.y) - timeAt(0), rate);
               const at = Math.max(0, Math.min(duration - 1 / rate, to));
               if (Math.abs(at - from.current.now) < 0.5 / rate) return;
-              moveLevel(store, from.current.now, at, 'level-move');
               from.current.now = at;
+              moveLevel(store, from.current.keys, from.current.time, at, 'level-move');
             }}
             onPointerUp={(e) => {
               e.stopPropagation();
