@@ -5,15 +5,12 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { promisify } from 'node:util';
-import { angleBetween, apply, DEGREES, matrixOf, multiply, quaternionOf, rotationVector, transpose, unit, type Matrix3, type Quaternion, type Vec3 } from '@glimbo/core/geometry/rotation'; // prettier-ignore
+import { angleBetween } from '@glimbo/core/geometry/rotation';
 import { upInPicture } from '@glimbo/core/level/auto';
 import { axisTowards } from '@glimbo/core/level/looks';
-import { upAt, type LevelKey } from '@glimbo/core/level/level';
-import { CONFIDENT, type Motion } from '@glimbo/core/motion/motion';
-import { jitterOf, turningOf } from '@glimbo/core/motion/rates';
-import { noSteady } from '@glimbo/core/steady/settings';
-import { correctionOf } from '@glimbo/core/take/correction';
-import { newTake, type Take } from '@glimbo/core/take/take';
+import type { Motion } from '@glimbo/core/motion/motion';
+import { newTake } from '@glimbo/core/take/take';
+import { driftPerMinute, jitterLeft, keyedLevelErrors, levelErrors, percentile, readTruth, rootMeanSquare, travelErrors, trueUp, turnErrors, type Truth } from '@glimbo/demo/truth'; // prettier-ignore
 import { readMotion } from '../src/motion-file.js';
 
 const clips = resolve('packages/demo/clips');
@@ -23,16 +20,14 @@ const run = (...args: string[]) => promisify(execFile)('node', [cli, ...args], {
 
 interface Film {
   motion: Motion;
-  truth: Matrix3[];
-  positions: Vec3[];
+  truth: Truth;
 }
 const films: Record<string, Film> = {};
 
 async function analyse(name: string, clip: string, ...more: string[]) {
   const out = join(folder, `${name}.json`);
   await run('motion', join(clips, `${clip}.mp4`), '--out', out, ...more);
-  const frames = (JSON.parse(readFileSync(join(clips, `${clip}.truth.json`), 'utf8')) as { frames: { orientation: Quaternion; position: Vec3 }[] }).frames; // prettier-ignore
-  films[name] = { motion: await readMotion(out), truth: frames.map((f) => matrixOf(f.orientation)), positions: frames.map((f) => f.position) }; // prettier-ignore
+  films[name] = { motion: await readMotion(out), truth: readTruth(readFileSync(join(clips, `${clip}.truth.json`), 'utf8')) }; // prettier-ignore
 }
 
 beforeAll(async () => {
@@ -42,30 +37,20 @@ beforeAll(async () => {
   return () => rmSync(folder, { recursive: true, force: true });
 }, 240_000);
 
-const between = (list: Matrix3[], a: number, b: number) => multiply(transpose(list[a]!), list[b]!);
-const found = ({ motion }: Film) => motion.frames.map((f) => matrixOf(f.orientation));
-const angle = (m: Matrix3) => Math.hypot(...rotationVector(m)) * DEGREES;
-const isBad = (motion: Motion, n: number) => motion.bad.some((b) => n / motion.rate >= b.in - 1e-6 && n / motion.rate < b.out - 1e-6); // prettier-ignore
-const share = (list: number[], p: number) => [...list].sort((a, b) => a - b)[Math.floor(p * (list.length - 1))]!;
-/** How far the turn from one frame to another is off, in degrees. */
-const off = (film: Film, a: number, b: number) => angle(multiply(transpose(between(film.truth, a, b)), between(found(film), a, b))); // prettier-ignore
-const trueUp = (film: Film, n: number) => apply(transpose(film.truth[n]!), [0, 1, 0]);
-const rms = (list: number[]) => Math.sqrt(list.reduce((a, v) => a + v * v, 0) / list.length);
-
 describe.each(['ridge', 'footbridge', 'sensor'])('%s', (name) => {
   test('turns are right within 0.05° in half of the frames and 0.2° in 95 of 100', () => {
-    const film = films[name]!;
-    const orientations = found(film);
-    const errors = film.truth.flatMap((_, n) => n === 0 || isBad(film.motion, n) ? [] : [angle(multiply(transpose(between(film.truth, n - 1, n)), between(orientations, n - 1, n)))]); // prettier-ignore
-    expect(errors.length).toBeGreaterThan(film.truth.length * 0.75);
-    expect(share(errors, 0.5)).toBeLessThan(0.05);
-    expect(share(errors, 0.95)).toBeLessThan(0.2);
+    const { motion, truth } = films[name]!;
+    const errors = turnErrors(motion, truth);
+    expect(errors.length).toBeGreaterThan(motion.frames.length * 0.75);
+    expect(percentile(errors, 0.5)).toBeLessThan(0.05);
+    expect(percentile(errors, 0.95)).toBeLessThan(0.2);
   });
 });
 
-test('hand-carried it drifts by less than 2° a minute', () => {
-  for (const name of ['footbridge', 'sensor']) expect(off(films[name]!, 0, 269)).toBeLessThan((2 * 9) / 60);
-});
+test('it drifts by less than 2° a minute where there is light to see by', () => {
+  for (const [name, from, to] of [['footbridge', 0, 269], ['sensor', 0, 269], ['ridge', 0, 230], ['ridge', 305, 449]] as const)
+    expect(driftPerMinute(films[name]!.motion, films[name]!.truth, from, to)).toBeLessThan(2);
+}); // prettier-ignore
 
 test('in the tunnel it says that nothing can be seen, and only there', () => {
   const { motion } = films.ridge!;
@@ -79,15 +64,10 @@ test('in the tunnel it says that nothing can be seen, and only there', () => {
 
 test('the direction of travel holds to 5° where it says that it is sure', () => {
   for (const name of ['ridge', 'footbridge']) {
-    const { motion, truth, positions } = films[name]!;
-    const errors = motion.frames.flatMap((f, n) => {
-      if (n === 0 || f.travelConfidence < CONFIDENT) return [];
-      const way = unit([0, 1, 2].map((k) => positions[n]![k]! - positions[n - 1]![k]!) as unknown as Vec3);
-      return [angleBetween(f.travel, apply(transpose(truth[n]!), way))];
-    });
+    const errors = travelErrors(films[name]!.motion, films[name]!.truth);
     // On foot the way bobs with every step, and it is sure of it in few frames or none.
     if (name === 'ridge') expect(errors.length).toBeGreaterThan(100);
-    if (errors.length) expect(share(errors, 0.9)).toBeLessThan(5);
+    if (errors.length) expect(percentile(errors, 0.9)).toBeLessThan(5);
   }
 });
 
@@ -97,49 +77,25 @@ test('upside down is found', () => {
 });
 
 test('the sensor tells where up is', () => {
-  const film = films.sensor!;
-  expect(film.motion.method).toBe('sidecar');
+  const { motion, truth } = films.sensor!;
+  expect(motion.method).toBe('sidecar');
   for (const n of [0, 100, 269])
-    expect(angleBetween(upInPicture(film.motion, n / 30)!.up, trueUp(film, n))).toBeLessThan(1);
+    expect(angleBetween(upInPicture(motion, n / 30)!.up, trueUp(truth, n))).toBeLessThan(1);
 });
 
-describe('levelling Ridge Loop', () => {
-  test('by itself is right to 1°', () => {
-    const film = films.ridge!;
-    const errors = film.truth.map((_, n) => angleBetween(upInPicture(film.motion, n / 30)!.up, trueUp(film, n)));
-    expect(rms(errors)).toBeLessThan(1);
-  });
-
-  test('with five level keys on the steadied picture is right to 0.5°', () => {
-    const film = films.ridge!;
-    const take: Take = { ...newTake('ridge-loop.mp4', 15), steady: { ...noSteady(), mode: 'still', heading: { follows: 'world', window: 1 } } }; // prettier-ignore
-    const { steadied } = correctionOf(take, film.motion);
-    const up = (n: number) => apply(steadied(n / 30), trueUp(film, n));
-    const keys: LevelKey[] = [0, 232, 300, 375, 449].map((n) => ({ time: n / 30, up: up(n) }));
-    const seen = film.truth.map((_, n) => n).filter((n) => !isBad(film.motion, n));
-    expect(rms(seen.map((n) => angleBetween(upAt(keys, n / 30), up(n))))).toBeLessThan(0.5);
-  });
+test('levelling Ridge Loop by itself is right to 1°, with five level keys on the steadied picture to 0.5°', () => {
+  const { motion, truth } = films.ridge!;
+  expect(rootMeanSquare(levelErrors(motion, truth))).toBeLessThan(1);
+  expect(rootMeanSquare(keyedLevelErrors(motion, truth, [0, 232, 300, 375, 449]))).toBeLessThan(0.5);
 });
 
-/** What share of the true motion's jitter is left through the correction, so that errors of the analysis count. */
-function jitterLeft({ motion, truth }: Film, from: number, to: number): number {
-  const take: Take = { ...newTake('a.mp4', truth.length / 30), steady: { ...noSteady(), mode: 'rolling' } };
-  const true_ = { ...motion, cuts: [], frames: motion.frames.map((f, n) => ({ ...f, orientation: quaternionOf(between(truth, 0, n)) })) }; // prettier-ignore
-  const jitter = (rates: Float32Array) => jitterOf(rates.slice(3 * from, 3 * to), 30);
-  const before = jitter(turningOf(true_));
-  expect(before).toBeGreaterThan(50);
-  return jitter(turningOf(true_, correctionOf(take, motion).at)) / before;
-}
-
-test('steadied, a tenth of the jitter is left of what was carried by hand', () => {
-  expect(jitterLeft(films.footbridge!, 0, 269)).toBeLessThan(0.1);
-  expect(jitterLeft(films.sensor!, 0, 269)).toBeLessThan(0.1);
-});
-
-test('steadied, a tenth is left of what rode over rail joints, where there was light to see by', () => {
-  expect(jitterLeft(films.ridge!, 0, 230)).toBeLessThan(0.1);
-  expect(jitterLeft(films.ridge!, 305, 449)).toBeLessThan(0.1);
-});
+test('steadied, a tenth of the jitter is left, of what was carried by hand and of what rode over rail joints in the light', () => {
+  for (const [name, from, to] of [['footbridge', 0, 269], ['sensor', 0, 269], ['ridge', 0, 230], ['ridge', 305, 449]] as const) {
+    const { before, after } = jitterLeft(films[name]!.motion, films[name]!.truth, from, to);
+    expect(before).toBeGreaterThan(50);
+    expect(after).toBeLessThan(before * 0.1);
+  }
+}); // prettier-ignore
 
 describe('what a steadied take exports', () => {
   const takeFile = (change: object) => {

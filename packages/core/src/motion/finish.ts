@@ -25,8 +25,7 @@ const CLEAR = 1.2;
 /** How far a step is to be trusted, 0…1. */
 export function trustOf({ fit }: Pick<Step, 'fit'>): number {
   if (!fit) return 0;
-  const agreeing = fit.inliers.reduce((a, b) => a + b, 0);
-  return (fit.share * Math.min(1, agreeing / ENOUGH)) / (1 + (fit.error / VAGUE) ** 2);
+  return (fit.share * Math.min(1, fit.agreeing / ENOUGH)) / (1 + (fit.error / VAGUE) ** 2);
 }
 
 /** Puts the motion together from the steps of all frames (the first has no turn) and the turns of spans. */

@@ -5,7 +5,7 @@
  */
 import { IDENTITY, matrixOf, multiply, quaternionOf, rotationAbout, rotationVector, transpose, type Matrix3, type Vec3 } from '../geometry/rotation.js'; // prettier-ignore
 import { fitMotion, type MotionFit } from './fit.js';
-import { POINT_GRID, type Span, type Step } from './points.js';
+import { POINT_GRID, stepFit, type Span, type Step } from './points.js';
 import { frameAt, turnFrame, type PatchFrame, type PatchTracker } from './tracker.js';
 
 /** How many frames back each new one is compared. */
@@ -82,7 +82,7 @@ export class PatchAnalysis {
     }
     const mean = multiply(best.turn, rotationAbout(sum.map((v) => v / total) as unknown as Vec3));
     // The step from the last frame alone tells the direction of travel.
-    return { turn: mean, fit: fits[0]!.fit, followed, points };
+    return { turn: mean, fit: stepFit(fits[0]!.fit), followed, points };
   }
 
   private match(earlier: Kept, guess: Matrix3): { fit: MotionFit | null; found: number } {

@@ -63,11 +63,31 @@ const TELLING = 1.2;
 /** What shifted by less than this share of it is part of the rig. */
 const STUCK = 0.2;
 
+/** What of a fit is kept for every frame, to the footage's end: no list of points. */
+export interface StepFit extends Pick<
+  MotionFit,
+  'travel' | 'travelError' | 'error' | 'parallax' | 'share' | 'residual'
+> {
+  /** Points that agree. */
+  agreeing: number;
+}
+
+export const stepFit = ({ travel, travelError, error, parallax, share, residual, inliers }: MotionFit): StepFit => ({
+  travel,
+  travelError,
+  error,
+  parallax,
+  share,
+  residual,
+  agreeing: inliers.reduce((a, b) => a + b, 0),
+});
+
 /** What one frame brought. */
 export interface Step {
   /** Turns a direction of this frame into the last frame's axes. */
   turn: Matrix3;
-  fit: MotionFit | null;
+  /** What the fit found; null where there were too few points. */
+  fit: StepFit | null;
   /** Points that could be followed, and that there were. */
   followed: number;
   points: number;
@@ -111,7 +131,7 @@ export class PointAnalysis {
       this.tell();
       if (this.steps.length % SPAN_EVERY === 0) this.lookBack();
     }
-    const step = { turn: this.turn, fit, followed: this.points.length, points };
+    const step = { turn: this.turn, fit: fit && stepFit(fit), followed: this.points.length, points };
     this.steps.push(step);
     if ((this.steps.length - 1) % REPLENISH_EVERY === 0 || this.points.length < this.grid.cells / 3) this.replenish();
     return step;
