@@ -36,7 +36,7 @@ describe('the fit', () => {
     fc.assert(
       fc.property(small, (v) => {
         const turn = rotationAbout(v);
-        const fit = fitMotion(pairsOf(turn, [0, 0, 0], 0.2), IDENTITY)!;
+        const fit = fitMotion(pairsOf(turn, [0, 0, 0], 0.2), { rotation: IDENTITY })!;
         expect(error(turn, fit.rotation)).toBeLessThan(0.01);
         expect(fit.parallax).toBeLessThan(0.0005);
       }),
@@ -49,7 +49,9 @@ describe('the fit', () => {
       fc.property(small, small, (v, w) => {
         const turn = rotationAbout(v);
         const way = unit([w[0], w[1], w[2] + 0.05]);
-        const fit = fitMotion(pairsOf(turn, way.map((x) => x * 0.05) as unknown as Vec3, 0.25), IDENTITY)!;
+        const fit = fitMotion(pairsOf(turn, way.map((x) => x * 0.05) as unknown as Vec3, 0.25), {
+          rotation: IDENTITY,
+        })!;
         expect(error(turn, fit.rotation)).toBeLessThan(0.03);
         expect(angleBetween(fit.travel, way)).toBeLessThan(3);
         expect(fit.share).toBeGreaterThan(0.5);
@@ -60,12 +62,12 @@ describe('the fit', () => {
   });
 
   test('says that noise says nothing', () => {
-    const fit = fitMotion(pairsOf(IDENTITY, [0, 0, 0], 1), IDENTITY)!;
+    const fit = fitMotion(pairsOf(IDENTITY, [0, 0, 0], 1), { rotation: IDENTITY })!;
     expect(fit.share).toBeLessThan(0.2);
     expect(
       fitMotion(
         { before: new Float64Array(9), after: new Float64Array(9), variance: new Float64Array(3), count: 3 },
-        IDENTITY,
+        { rotation: IDENTITY },
       ),
     ).toBeNull();
   });

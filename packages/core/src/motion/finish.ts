@@ -1,5 +1,5 @@
 /** From single steps to the motion of the whole footage: orientations, cuts, bad stretches, direction of travel. */
-import { angleBetween, apply, DEGREES, dot, IDENTITY, quaternionOf, rotationAbout, rotationVector, transpose, unit, type Matrix3, type Vec3 } from '../geometry/rotation.js'; // prettier-ignore
+import { angleBetween, apply, DEGREES, IDENTITY, quaternionOf, rotationAbout, rotationVector, transpose, unit, type Matrix3, type Vec3 } from '../geometry/rotation.js'; // prettier-ignore
 import { orientationsOf } from './assemble.js';
 import { TRUSTED, type Method, type Motion, type MotionFrame, type Stretch } from './motion.js';
 import type { Span, Step } from './points.js';
@@ -14,9 +14,12 @@ const SIDE = 12;
 const ENOUGH = 60;
 /** Standard error of a turn in degrees that halves the trust. */
 const VAGUE = 0.12;
-/** Spread in frames over which the direction of travel is smoothed. */
-const TRAVEL_SPREAD = 1.5;
+/** Frames to either side that tell of the direction of travel, and degrees by which it may change from one to the next. */
 const TRAVEL_REACH = 5;
+const TRAVEL_CHANGE = 2;
+/** Degrees by which a direction may be off however sure its fit is, and how many times what the fit says. */
+const TRAVEL_LEAST = 0.5;
+const TRAVEL_DOUBT = 1.5;
 /** Error in degrees at which a direction of travel is only half sure. */
 const SURE = 1.8;
 /** How far the shift by travel must stand out from the noise for a direction to be told. */
@@ -111,19 +114,24 @@ function travels(steps: readonly Step[], orientations: Matrix3[], trust: number[
   const known = steps.map(({ fit }, n) => {
     if (!fit || n === 0 || trust[n]! < TRUSTED) return null;
     // Without a shift that stands out from the noise there is no direction.
-    const clear = fit.parallax / (fit.residual / DEGREES + 2e-4);
-    const weight = clear > CLEAR ? 1 / (fit.travelError ** 2 + 2) : 0;
-    return weight > 0 ? { direction: apply(orientations[n - 1]!, fit.travel), weight } : null;
+    if (fit.parallax / (fit.residual / DEGREES + 2e-4) < CLEAR) return null;
+    return { direction: apply(orientations[n - 1]!, fit.travel), variance: (TRAVEL_DOUBT * fit.travelError) ** 2 + TRAVEL_LEAST ** 2 }; // prettier-ignore
   });
   const part = segments(cuts, steps.length);
   return steps.map((_, n) => {
-    const near: { direction: Vec3; weight: number }[] = [];
+    const near: Sight[] = [];
     for (let k = Math.max(0, n - TRAVEL_REACH); k <= Math.min(steps.length - 1, n + TRAVEL_REACH); k++) {
       const one = part[k] === part[n] ? known[k] : null;
-      if (one) near.push({ ...one, weight: one.weight * Math.exp(-0.5 * ((k - n) / TRAVEL_SPREAD) ** 2) });
+      if (one) near.push({ ...one, variance: one.variance + (TRAVEL_CHANGE * (k - n)) ** 2 });
     }
     return meanDirection(near);
   });
+}
+
+/** A direction and its variance in degrees². */
+interface Sight {
+  direction: Vec3;
+  variance: number;
 }
 
 /** Number of the part between cuts to which each frame belongs. */
@@ -133,19 +141,19 @@ export function segments(cuts: Set<number>, count: number): Int32Array {
   return parts;
 }
 
-/** A mean direction that single wild ones hardly move, and how far the others agree with it. */
-function meanDirection(list: { direction: Vec3; weight: number }[]): { direction: Vec3; confidence: number } {
+/** A mean direction that single wild ones hardly move, and how sure it is. */
+function meanDirection(list: Sight[]): { direction: Vec3; confidence: number } {
   if (list.length < 3) return { direction: [0, 0, 1], confidence: 0 };
-  const sum = (weights: number[]): Vec3 => unit([0, 1, 2].map((k) => list.reduce((s, d, i) => s + weights[i]! * d.direction[k]!, 0)) as unknown as Vec3); // prettier-ignore
-  let direction = sum(list.map((d) => d.weight));
-  let weights: number[] = [];
+  const mean = (weights: number[]): Vec3 => unit([0, 1, 2].map((k) => list.reduce((s, d, i) => s + weights[i]! * d.direction[k]!, 0)) as unknown as Vec3); // prettier-ignore
+  let weights = list.map((d) => 1 / d.variance);
+  let direction = mean(weights);
   for (let round = 0; round < 4; round++) {
-    weights = list.map((d) => d.weight / (1 + (angleBetween(direction, d.direction) / 6) ** 2));
-    direction = sum(weights);
+    weights = list.map((d) => 1 / (d.variance + (angleBetween(direction, d.direction) / 3) ** 2));
+    direction = mean(weights);
   }
   const total = weights.reduce((a, b) => a + b, 0);
-  const squares = weights.reduce((a, b) => a + b * b, 0);
-  const spread = Math.sqrt(list.reduce((s, d, i) => s + weights[i]! * (1 - dot(direction, d.direction)), 0) * 2 / total) * DEGREES; // prettier-ignore
-  const error = spread / Math.sqrt(Math.max(1, (total * total) / squares - 1));
+  // Where they differ by more than they should, each is as far off as that.
+  const excess = list.reduce((s, d, i) => s + (weights[i]! * angleBetween(direction, d.direction) ** 2) / d.variance, 0) / total; // prettier-ignore
+  const error = Math.sqrt(Math.max(1, excess) / total);
   return { direction, confidence: 1 / (1 + (error / SURE) ** 2) };
 }

@@ -3,10 +3,12 @@
  * travel, so that driving forwards is not taken for turning. A point at distance D seen while the rig goes by d along t
  * shifts by ρ = d/D against t; the part of its shift across t can only be rotation and noise, the part along t is also
  * how near it is. ρ is taken as spread about a mean that is fitted with the rest: with no travel both come out as 0, and
- * all of every shift counts for the rotation; with much travel only the parts across it count (the epipolar constraint).
+ * all of every shift counts for the rotation; with much travel, and for points far nearer than most, only the parts
+ * across it count (the epipolar constraint).
  * Seeded by RANSAC over pairs of points, then iteratively reweighted least squares with Geman and McClure's weight.
  */
 import {
+  apply,
   cross,
   DEGREES,
   multiply,
@@ -51,6 +53,8 @@ const TRIALS = 60;
 /** Radians within which a pair of points has to carry others along: coarse, as near points shift by travel. */
 const COARSE = 0.012;
 const ROUNDS = 14;
+/** Rounds in which a rotation alone is aligned. */
+const ALIGNING = 4;
 /** Radians that a good point is off: a tenth of a pixel of 1024 round. */
 const NOISE = 0.0006;
 /** Mean shift by travel in radians from which on only the parts of shifts across it count. */
@@ -58,22 +62,50 @@ const PARALLAX = 2.5 * NOISE;
 const FEWEST = 12;
 
 /** Share of agreeing points from which on no other beginning is tried. */
-const AGREED = 0.85;
-
+const AGREED = 0.95;
 /**
- * Fits the motion; `start` is a rotation to try first, such as the last frame's. A refinement may end where turning and
- * travel stand in for each other: of two beginnings the one on which more points agree is taken. Null with too few points.
+ * Rounds in which a point far nearer than most counts for nothing, if far ones come first. From a rotation that is well
+ * off far ones lead the right way; where what is near is most of what is seen, they may miss it.
  */
-export function fitMotion(pairs: Pairs, start: Matrix3): MotionFit | null {
-  const first = refineMotion(pairs, start);
-  if (!first || first.share >= AGREED) return first;
-  const second = new Refinement(pairs, seed(pairs, start)).run();
-  return second.share > first.share ? second : first;
+const FAR_FIRST = 5;
+/** Standard error in degrees of a direction of travel from which the next fit may begin. */
+const CLEAR = 4;
+
+/** Where a fit begins. */
+export interface Beginning {
+  rotation: Matrix3;
+  /** Direction of travel in the earlier frame's axes, if it is known about. */
+  travel?: Vec3;
 }
 
-/** The same from one beginning alone, known to within a degree: with much travel chance rotations may carry more along. */
-export function refineMotion(pairs: Pairs, start: Matrix3): MotionFit | null {
-  return pairs.count < FEWEST ? null : new Refinement(pairs, start).run();
+/**
+ * Fits the motion; `start` is what to try first, such as the last frame's. A refinement may end where turning and travel
+ * stand in for each other: of several beginnings the one on which most points agree is taken. Null with too few points.
+ */
+export const fitMotion = (pairs: Pairs, start: Beginning): MotionFit | null =>
+  bestOf(pairs, [
+    () => new Refinement(pairs, { ...start, rotation: aligned(pairs, start.rotation) }, FAR_FIRST),
+    () => new Refinement(pairs, { rotation: start.rotation }, 0),
+    () => new Refinement(pairs, { rotation: aligned(pairs, seed(pairs, start.rotation)) }, FAR_FIRST),
+  ]);
+
+/** The same from a rotation known to within a degree: with much travel chance rotations may carry more along. */
+export const refineMotion = (pairs: Pairs, start: Beginning): MotionFit | null =>
+  bestOf(pairs, [() => new Refinement(pairs, start, FAR_FIRST), () => new Refinement(pairs, start, 0)]);
+
+/** The direction of travel in the later frame's axes, if it is clear enough for the next fit to begin from. */
+export const clearTravel = ({ rotation, travel, travelError }: MotionFit): Vec3 | undefined =>
+  travelError < CLEAR ? apply(transpose(rotation), travel) : undefined;
+
+function bestOf(pairs: Pairs, beginnings: (() => Refinement)[]): MotionFit | null {
+  let best: MotionFit | null = null;
+  if (pairs.count < FEWEST) return best;
+  for (const begin of beginnings) {
+    const fit = begin().run();
+    if (!best || fit.share > best.share) best = fit;
+    if (best.share >= AGREED) break;
+  }
+  return best;
 }
 
 /** The rotation that takes most points along within COARSE, among `start` and those of random pairs of points. */
@@ -102,6 +134,37 @@ function seed({ before, after, count }: Pairs, start: Matrix3): Matrix3 {
   return best;
 }
 
+/** A rotation turned so that it takes most points along, as if there were no travel. */
+function aligned({ before, after, count }: Pairs, start: Matrix3): Matrix3 {
+  let r = start;
+  for (let round = 0; round < ALIGNING; round++) {
+    const m = new Float64Array(9);
+    const right = new Float64Array(3);
+    for (let k = 0; k < 3 * count; k += 3) {
+      const [px, py, pz] = [before[k]!, before[k + 1]!, before[k + 2]!];
+      const [ax, ay, az] = [after[k]!, after[k + 1]!, after[k + 2]!];
+      const x = r[0] * ax + r[1] * ay + r[2] * az - px;
+      const y = r[3] * ax + r[4] * ay + r[5] * az - py;
+      const z = r[6] * ax + r[7] * ay + r[8] * az - pz;
+      const w = 1 / (1 + (x * x + y * y + z * z) / COARSE ** 2) ** 2;
+      m[0]! += w * (1 - px * px);
+      m[1]! -= w * px * py;
+      m[2]! -= w * px * pz;
+      m[4]! += w * (1 - py * py);
+      m[5]! -= w * py * pz;
+      m[8]! += w * (1 - pz * pz);
+      right[0]! -= w * (py * z - pz * y);
+      right[1]! -= w * (pz * x - px * z);
+      right[2]! -= w * (px * y - py * x);
+    }
+    [m[3], m[6], m[7]] = [m[1]!, m[2]!, m[5]!];
+    const step = solveSymmetric(m, right, 3);
+    if (!step) break;
+    r = multiply(rotationAbout(step as unknown as Vec3), r);
+  }
+  return r;
+}
+
 /** The rotation that takes c to a exactly and d as near to b as can be; null if they say too little. */
 function rotationOfPairs(a: Vec3, b: Vec3, c: Vec3, d: Vec3): Matrix3 | null {
   const [p, q] = [triad(a, b), triad(c, d)];
@@ -127,7 +190,9 @@ interface Model {
 
 /** One fit on its way: each round measures what is left over, weighs the points and takes a step. */
 class Refinement {
+  /** How much each point counts across the travel, and along it. */
   private readonly weights: Float64Array;
+  private readonly along: Float64Array;
   /** Shifts left over after the rotation, three numbers a point. */
   private readonly flow: Float64Array;
   /** Unit directions on the sphere at each point, against the travel and across it, and the sine of the angle to it. */
@@ -144,25 +209,28 @@ class Refinement {
 
   constructor(
     private readonly pairs: Pairs,
-    rotation: Matrix3,
+    private readonly start: Beginning,
+    private readonly farFirst: number,
   ) {
     const { count } = pairs;
     this.weights = new Float64Array(count);
+    this.along = new Float64Array(count);
     this.flow = new Float64Array(3 * count);
     this.against = new Float64Array(3 * count);
     this.aside = new Float64Array(3 * count);
     this.sine = new Float64Array(count);
     this.off = new Float64Array(count);
-    this.model = { rotation, travel: [0, 0, 1], near: 0.004, spread: 0.01 ** 2 };
+    this.model = { rotation: start.rotation, travel: [0, 0, 1], near: 0.004, spread: 0.01 ** 2 };
   }
 
   run(): MotionFit {
     const { before, count } = this.pairs;
     this.measure();
-    this.head(travelOf(this.flow, before, this.weights.fill(1), count));
+    const { travel } = this.start;
+    this.head(travel ?? travelOf(this.flow, before, this.weights.fill(1), count));
     for (let round = 0; round < ROUNDS; round++) {
-      this.weigh();
-      if (round < 4) this.head(travelOf(this.flow, before, this.weights, count));
+      this.weigh(round < this.farFirst);
+      if (!travel && round < 4) this.head(travelOf(this.flow, before, this.weights, count));
       this.collect();
       const step = solveSymmetric(this.normal, this.right, 5);
       if (!step) break;
@@ -172,7 +240,7 @@ class Refinement {
       this.scale = Math.max(2.5 * NOISE, this.scale * 0.65);
       if (round > 9 && Math.hypot(step[0]!, step[1]!, step[2]!) < 1e-7) break;
     }
-    this.weigh();
+    this.weigh(false);
     return this.outcome();
   }
 
@@ -221,23 +289,21 @@ class Refinement {
     return this.flow[k]! * directions[k]! + this.flow[k + 1]! * directions[k + 1]! + this.flow[k + 2]! * directions[k + 2]!; // prettier-ignore
   }
 
-  /** Weights after how far each point is off, as Geman and McClure's. */
-  private weigh() {
+  /** Weights after how far each point is off, as Geman and McClure's; with `farOnly` what is far nearer than most is off. */
+  private weigh(farOnly: boolean) {
     const { count, variance } = this.pairs;
     const { near, spread } = this.model;
     for (let i = 0; i < count; i++) {
       const scale2 = this.scale ** 2 * variance[i]!;
       const sine = this.sine[i]!;
       const along = this.shift(this.against, i);
-      const lengthwise = along - near * sine;
-      // A point that comes towards us from behind, or far more than others, agrees with nothing that stands still.
-      const allowed = scale2 + spread * sine * sine;
-      const squared =
-        this.shift(this.aside, i) ** 2 / scale2 +
-        lengthwise ** 2 / allowed +
-        (along < 0 ? along ** 2 / (4 * scale2) : 0);
+      const nearer = (along - near * sine) ** 2 / (scale2 + spread * sine * sine);
+      // A point that comes towards us from behind agrees with nothing that stands still.
+      const across = this.shift(this.aside, i) ** 2 / scale2 + (along < 0 ? along ** 2 / (4 * scale2) : 0);
+      const squared = farOnly ? across + nearer : across;
       this.off[i] = Math.sqrt(squared);
       this.weights[i] = 1 / (1 + squared) ** 2;
+      this.along[i] = 1 / (1 + across + nearer) ** 2;
     }
   }
 
@@ -264,7 +330,7 @@ class Refinement {
       // With much travel the part along it says how near a point is, and nothing sure about turning.
       if (near > PARALLAX) continue;
       this.turnRow(this.against, i);
-      this.add(near * sine - this.shift(this.against, i), w / (noise + spread * sine * sine), 3);
+      this.add(near * sine - this.shift(this.against, i), this.along[i]! / (noise + spread * sine * sine), 3);
     }
     for (let i = 0; i < 5; i++) {
       for (let j = 0; j < i; j++) normal[i * 5 + j] = normal[j * 5 + i]!;
@@ -302,7 +368,7 @@ class Refinement {
     this.head(unit(t as unknown as Vec3));
   }
 
-  /** Mean and spread of ρ over the points that agree; turns the travel round if points come from the other side. */
+  /** Mean and spread of ρ over the points that agree and are not far nearer than most; turns the travel round if points come from the other side. */
   private spreadOf() {
     const { count } = this.pairs;
     let [sum, squares, total] = [0, 0, 0];
@@ -310,7 +376,7 @@ class Refinement {
       const sine = this.sine[i]!;
       if (sine < 0.3) continue;
       const rho = this.shift(this.against, i) / sine;
-      const w = this.weights[i]!;
+      const w = this.along[i]!;
       sum += w * rho;
       squares += w * rho * rho;
       total += w;

@@ -3,9 +3,10 @@
  * the sphere, whatever they show, and each new frame is compared with several earlier ones. What the comparisons say
  * is put together after how sure each is, so that a noisy, dark or smeared frame is not the only witness.
  */
-import { IDENTITY, matrixOf, multiply, quaternionOf, rotationAbout, rotationVector, transpose, type Matrix3, type Vec3 } from '../geometry/rotation.js'; // prettier-ignore
-import { fitMotion, type MotionFit } from './fit.js';
+import { apply, IDENTITY, matrixOf, multiply, quaternionOf, rotationAbout, rotationVector, transpose, type Matrix3, type Vec3 } from '../geometry/rotation.js'; // prettier-ignore
+import { clearTravel, fitMotion, refineMotion, type MotionFit, type Pairs } from './fit.js';
 import { POINT_GRID, stepFit, type Span, type Step } from './points.js';
+import { RigParts } from './rig-parts.js';
 import { frameAt, turnFrame, type PatchFrame, type PatchTracker } from './tracker.js';
 
 /** How many frames back each new one is compared. */
@@ -36,6 +37,10 @@ export class PatchAnalysis {
   private orientation: Matrix3 = IDENTITY;
   private turn: Matrix3 = IDENTITY;
 
+  /** Direction of travel in the last frame's axes, where it is clear. */
+  private travel: Vec3 | undefined;
+  private readonly rig = new RigParts(POINT_GRID);
+
   constructor(private readonly tracker: PatchTracker) {}
 
   /** Takes the next frame: grey bytes of the tracker's size. */
@@ -56,18 +61,22 @@ export class PatchAnalysis {
   }
 
   private compare(): Step {
-    const expected = multiply(this.orientation, this.turn);
+    let expected = multiply(this.orientation, this.turn);
     const fits: { fit: MotionFit; turn: Matrix3; weight: number }[] = [];
     let [followed, points] = [0, 0];
     for (const back of BACK) {
       const earlier = this.kept[this.kept.length - back];
       if (!earlier) continue;
       const guess = multiply(transpose(earlier.orientation), expected);
-      const { fit, found } = this.match(earlier, guess);
-      if (back === 1) [followed, points] = [found, earlier.patches.length];
+      const { pairs, found } = this.match(earlier, guess);
+      const fit = back === 1 ? fitMotion(pairs, { rotation: guess, travel: this.travel }) : refineMotion(pairs, { rotation: guess }); // prettier-ignore
+      if (back === 1) [followed, points] = [found.length, earlier.patches.length];
       if (!fit) continue;
       const orientation = multiply(earlier.orientation, fit.rotation);
       fits.push({ fit, turn: multiply(transpose(this.orientation), orientation), weight: fit.share / (fit.error ** 2 + 1e-4) }); // prettier-ignore
+      // The last frame leads the others, and the earliest tells best what turns with the rig.
+      if (back === 1) [expected, this.travel] = [orientation, clearTravel(fit)];
+      if (back === KEPT) for (const { was, now } of found) this.rig.tell(was, apply(transpose(fit.rotation), was), now);
     }
     const best = fits.reduce<(typeof fits)[number] | null>((a, b) => (a && a.weight >= b.weight ? a : b), null);
     if (!best) return { turn: IDENTITY, fit: null, followed, points };
@@ -85,18 +94,22 @@ export class PatchAnalysis {
     return { turn: mean, fit: stepFit(fits[0]!.fit), followed, points };
   }
 
-  private match(earlier: Kept, guess: Matrix3): { fit: MotionFit | null; found: number } {
+  /** Where an earlier frame's patches are now, and those of the world as pairs. */
+  private match(earlier: Kept, guess: Matrix3): { pairs: Pairs; found: { was: Vec3; now: Vec3 }[] } {
     const back = transpose(guess);
-    const before: number[] = [];
-    const after: number[] = [];
+    const found: { was: Vec3; now: Vec3 }[] = [];
     for (const { slot, frame } of earlier.patches) {
       const { direction, alike } = this.tracker.find(slot, turnFrame(back, frame), COARSEST, FINEST);
-      if (alike < ALIKE) continue;
-      before.push(...frame.direction);
-      after.push(...direction);
+      if (alike >= ALIKE) found.push({ was: frame.direction, now: direction });
     }
-    const count = before.length / 3;
-    return { fit: fitMotion({ before: Float64Array.from(before), after: Float64Array.from(after), variance: new Float64Array(count).fill(1), count }, guess), found: count }; // prettier-ignore
+    const ofWorld = found.filter(({ now }) => !this.rig.has(now));
+    const pairs = {
+      before: Float64Array.from(ofWorld.flatMap(({ was }) => was)),
+      after: Float64Array.from(ofWorld.flatMap(({ now }) => now)),
+      variance: new Float64Array(ofWorld.length).fill(1),
+      count: ofWorld.length,
+    };
+    return { pairs, found };
   }
 
   private keep() {

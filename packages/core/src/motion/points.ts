@@ -13,8 +13,9 @@ import {
   type Matrix3,
   type Vec3,
 } from '../geometry/rotation.js';
-import { fitMotion, refineMotion, type MotionFit, type Pairs } from './fit.js';
+import { clearTravel, fitMotion, refineMotion, type MotionFit, type Pairs } from './fit.js';
 import { cellOf, makeGrid, type Grid } from './grid.js';
+import { RigParts } from './rig-parts.js';
 import { frameAt, turnFrame, type PatchFrame, type PatchTracker } from './tracker.js';
 
 export const POINT_GRID = makeGrid(17);
@@ -38,6 +39,8 @@ const SPAN_EVERY = 3;
 const SPAN_POINTS = 40;
 const SPAN_SHARE = 0.35;
 const SPAN_APART = 0.5;
+/** Degrees by which a point must have shifted by travel until its patch is taken anew. */
+const PASSED = 15;
 /** Frames from one search for new points to the next. */
 const REPLENISH_EVERY = 3;
 
@@ -57,11 +60,6 @@ interface Point {
   /** Whether it belongs to the world or to the rig itself, once the rig has turned enough to tell. */
   kind: 'new' | 'world' | 'rig';
 }
-
-/** Degrees by which a point must have shifted by the rig's turning alone, to tell what it belongs to. */
-const TELLING = 1.2;
-/** What shifted by less than this share of it is part of the rig. */
-const STUCK = 0.2;
 
 /** What of a fit is kept for every frame, to the footage's end: no list of points. */
 export interface StepFit extends Pick<
@@ -105,16 +103,17 @@ export class PointAnalysis {
   private readonly free: number[];
   private orientation: Matrix3 = IDENTITY;
   private turn: Matrix3 = IDENTITY;
+  /** Direction of travel in the last frame's axes, where it is clear. */
+  private travel: Vec3 | undefined;
   private readonly steps: Step[] = [];
   private readonly spans: Span[] = [];
-  /** For each cell whether what was seen there last belonged to the rig. */
-  private readonly rig: Uint8Array;
+  private readonly rig: RigParts;
 
   constructor(
     private readonly tracker: PatchTracker,
     private readonly grid: Grid = POINT_GRID,
   ) {
-    this.rig = new Uint8Array(grid.cells);
+    this.rig = new RigParts(grid);
     this.free = Array.from({ length: tracker.capacity }, (_, i) => i);
   }
 
@@ -126,9 +125,10 @@ export class PointAnalysis {
     if (this.steps.length) {
       this.follow();
       const pairs = this.pairs((p) => p.before);
-      fit = fitMotion(pairs, this.turn);
+      fit = fitMotion(pairs, { rotation: this.turn, travel: this.travel });
       this.accept(fit, pairs.points);
       this.tell();
+      this.renew();
       if (this.steps.length % SPAN_EVERY === 0) this.lookBack();
     }
     const step = { turn: this.turn, fit: fit && stepFit(fit), followed: this.points.length, points };
@@ -163,7 +163,7 @@ export class PointAnalysis {
 
   /** Points of the world alone: what turns with the rig, a mount or a wagon, would hold the estimate back. */
   private pairs(earlier: (p: Point) => Vec3 | null): Pairs & { points: Point[] } {
-    const ofWorld = ({ kind, direction }: Point) => kind === 'world' || (kind === 'new' && !this.rig[cellOf(this.grid, direction)]); // prettier-ignore
+    const ofWorld = ({ kind, direction }: Point) => kind === 'world' || (kind === 'new' && !this.rig.has(direction)); // prettier-ignore
     const points = this.points.filter((p) => ofWorld(p) && earlier(p) !== null);
     const before = new Float64Array(points.length * 3);
     const after = new Float64Array(points.length * 3);
@@ -178,6 +178,7 @@ export class PointAnalysis {
   /** Takes over a fitted step; gives up points that do not agree. */
   private accept(fit: MotionFit | null, fitted: Point[]) {
     this.turn = fit?.rotation ?? IDENTITY;
+    this.travel = fit ? clearTravel(fit) : undefined;
     this.orientation = multiply(this.orientation, this.turn);
     if (!fit) return;
     fitted.forEach((p, i) => (p.strikes = fit.inliers[i] ? 0 : p.strikes + 1));
@@ -188,15 +189,26 @@ export class PointAnalysis {
     });
   }
 
+  /** Where a point would be by the rig's turning alone since its patch was taken. */
+  private unmoved({ takenIn, taken }: Point): Vec3 {
+    return apply(multiply(transpose(this.orientation), takenIn), taken.direction);
+  }
+
   /** Tells points of the world from points of the rig. */
   private tell() {
     for (const p of this.points) {
       if (p.kind !== 'new') continue;
-      const unmoved = turnFrame(multiply(transpose(this.orientation), p.takenIn), p.taken).direction;
-      const expected = angleBetween(unmoved, p.taken.direction);
-      if (expected < TELLING) continue;
-      p.kind = angleBetween(p.direction, p.taken.direction) < STUCK * expected ? 'rig' : 'world';
-      this.rig[cellOf(this.grid, p.direction)] = p.kind === 'rig' ? 1 : 0;
+      p.kind = this.rig.tell(p.taken.direction, this.unmoved(p), p.direction) ?? 'new';
+    }
+  }
+
+  /** Takes patches anew of what was passed by: seen from another side it looks different, and would be found beside its place. */
+  private renew() {
+    for (const p of this.points) {
+      if (p.kind !== 'world') continue;
+      if (angleBetween(this.unmoved(p), p.direction) < PASSED) continue;
+      const taken = frameAt(p.direction);
+      if (this.tracker.take(p.slot, taken)) Object.assign(p, { taken, takenIn: this.orientation });
     }
   }
 
@@ -209,7 +221,7 @@ export class PointAnalysis {
         this.steps.slice(from + 1).reduce((turn, s) => multiply(turn, s.turn), IDENTITY),
         this.turn,
       );
-      const long = refineMotion(lasting, guess);
+      const long = refineMotion(lasting, { rotation: guess });
       if (long && long.share > SPAN_SHARE && angleOf(multiply(transpose(long.rotation), guess)) < SPAN_APART)
         this.spans.push({ from, to, turn: long.rotation });
     }
