@@ -6,6 +6,7 @@ import { directionOf } from '../src/geometry/sphere.js';
 import { proposeUp, skyward } from '../src/level/proposal.js';
 import { fitMotion, type Pairs } from '../src/motion/fit.js';
 import { cellOf, makeGrid } from '../src/motion/grid.js';
+import { RigParts } from '../src/motion/rig-parts.js';
 import type { Motion } from '../src/motion/motion.js';
 import { matchSidecar, readSidecar, withSidecar } from '../src/motion/sidecar.js';
 import { readMotionDocument } from '../src/motion/validate.js';
@@ -71,6 +72,20 @@ describe('the fit', () => {
       ),
     ).toBeNull();
   });
+});
+
+test('what does not move with the world is the rig, told by most of what was seen there', () => {
+  const parts = new RigParts(makeGrid(17));
+  const [here, turned] = [directionOf(40, -50), directionOf(43, -50)];
+  expect(parts.tell(here, directionOf(40.5, -50), here)).toBeNull();
+  expect(parts.tell(here, turned, directionOf(40.1, -50))).toBe('rig');
+  expect(parts.tell(here, turned, here)).toBe('rig');
+  expect(parts.has(here)).toBe(true);
+  // A visitor who walks by behind the mount does not make it part of the world.
+  expect(parts.tell(turned, here, here)).toBe('world');
+  expect(parts.has(here)).toBe(true);
+  for (let n = 0; n < 2; n++) parts.tell(turned, here, here);
+  expect(parts.has(here)).toBe(false);
 });
 
 test('every direction lies in a cell of the grid, and cells are about equally large', () => {

@@ -90,7 +90,7 @@ describe('steps and spans', () => {
     fc.assert(
       fc.property(fc.array(vector(0.05), { minLength: 4, maxLength: 9 }), vector(0.02), (list, error) => {
         const parts = steps(list);
-        const span = { from: 0, to: list.length, turn: multiply(chained(parts), rotationAbout(error)) };
+        const span = { from: 0, to: list.length, turn: multiply(chained(parts), rotationAbout(error)), weight: 0.3 };
         const found = orientationsOf(parts, [span]);
         const changes = found.slice(1).map((o, n) => {
           const step = multiply(transpose(found[n]!), o);
@@ -106,7 +106,7 @@ describe('steps and spans', () => {
   test('overlapping spans take away most of an error that every step makes', () => {
     const truth = steps(Array.from({ length: 600 }, (_, n) => [0.03 * Math.sin(n / 9), 0.01, 0.02 * Math.cos(n / 5)]));
     const wrong = truth.map(({ turn }) => ({ turn: multiply(turn, rotationAbout([0, 3e-4, 0])) }));
-    const spans = Array.from({ length: 197 }, (_, k) => ({ from: 3 * k, to: 3 * k + 12, turn: chained(truth.slice(3 * k, 3 * k + 13)) })); // prettier-ignore
+    const spans = Array.from({ length: 197 }, (_, k) => ({ from: 3 * k, to: 3 * k + 12, turn: chained(truth.slice(3 * k, 3 * k + 13)), weight: 0.3 })); // prettier-ignore
     const off = (m: Matrix3) => turnBetween(quaternionOf(m), quaternionOf(chained(truth)));
     expect(off(chained(wrong))).toBeGreaterThan(4);
     expect(off(orientationsOf(wrong, spans).at(-1)!)).toBeLessThan(0.15 * off(chained(wrong)));

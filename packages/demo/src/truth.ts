@@ -62,9 +62,9 @@ export function travelErrors(motion: Motion, { orientations, positions }: Truth)
 /** Where up truly is in a frame's picture. */
 export const trueUp = ({ orientations }: Truth, n: number): Vec3 => apply(transpose(orientations[n]!), [0, 1, 0]);
 
-/** Error of the level that the analysis proposes, in every frame. */
+/** Error of the level that the analysis proposes, in every frame; where it proposes none, of the picture's own. */
 export const levelErrors = (motion: Motion, truth: Truth): number[] =>
-  framesOf(truth).map((n) => angleBetween(upInPicture(motion, n / truth.rate)!.up, trueUp(truth, n)));
+  framesOf(truth).map((n) => angleBetween(upInPicture(motion, n / truth.rate)?.up ?? [0, 1, 0], trueUp(truth, n)));
 
 /** Error of the level where level keys were set truly in some frames of the steadied picture, in every frame that was seen. */
 export function keyedLevelErrors(motion: Motion, truth: Truth, at: readonly number[]): number[] {

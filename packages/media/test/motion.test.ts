@@ -47,27 +47,54 @@ describe.each(['ridge', 'footbridge', 'sensor'])('%s', (name) => {
   });
 });
 
-test('it drifts by less than 2° a minute where there is light to see by', () => {
-  for (const [name, from, to] of [['footbridge', 0, 269], ['sensor', 0, 269], ['ridge', 0, 230], ['ridge', 305, 449]] as const)
+test('it drifts by less than 2° a minute', () => {
+  for (const [name, from, to] of [['footbridge', 0, 269], ['sensor', 0, 269], ['ridge', 0, 449]] as const)
     expect(driftPerMinute(films[name]!.motion, films[name]!.truth, from, to)).toBeLessThan(2);
 }); // prettier-ignore
 
-test('in the tunnel it says that nothing can be seen, and only there', () => {
-  const { motion } = films.ridge!;
-  expect(motion.bad).toHaveLength(1);
+test('in the tunnel too it is right, or says that it cannot see', () => {
+  const { motion, truth } = films.ridge!;
   // The tunnel lies from 12.4 to 15.2 m along the line, and the wagon goes 1.42 m/s from 1.5 m on.
-  expect(motion.bad[0]!.in).toBeGreaterThan(7);
-  expect(motion.bad[0]!.out).toBeLessThan(11);
-  expect(motion.bad[0]!.out - motion.bad[0]!.in).toBeGreaterThan(1);
+  const inside = { motion: { ...motion, frames: motion.frames.slice(230, 290) }, truth: { ...truth, orientations: truth.orientations.slice(230, 290) } }; // prettier-ignore
+  expect(percentile(turnErrors({ ...inside.motion, bad: [] }, inside.truth), 0.95)).toBeLessThan(0.2);
   expect(motion.cuts).toEqual([]);
 });
+
+test.each(['points', 'patches'])('%s find a stretch in which a hand was over the lens, and no other', async (method) => {
+  const file = join(folder, 'covered.mp4');
+  execFileSync('ffmpeg', ['-v', 'error', '-y', '-t', '3', '-i', join(clips, 'footbridge-carry.mp4'), '-an', '-vf', "scale=1024:512,drawbox=c=black:t=fill:enable='between(t,1,1.95)',noise=alls=8:allf=t", '-c:v', 'libx264', '-preset', 'veryfast', '-crf', '20', file]); // prettier-ignore
+  const out = join(folder, `covered-${method}.json`);
+  await run('motion', file, '--out', out, '--method', method);
+  const { bad, cuts } = await readMotion(out);
+  expect(bad).toHaveLength(1);
+  expect(bad[0]!.in).toBeCloseTo(1, 1);
+  expect(bad[0]!.out).toBeGreaterThan(1.93);
+  expect(bad[0]!.out).toBeLessThan(2.15);
+  expect(cuts).toEqual([]);
+}, 60_000); // prettier-ignore
+
+test('on poor footage patches hold better than points', async () => {
+  const file = join(folder, 'poor.mp4');
+  execFileSync('ffmpeg', ['-v', 'error', '-y', '-t', '5', '-i', join(clips, 'footbridge-carry.mp4'), '-an', '-vf', 'scale=1024:512,eq=brightness=-0.15:contrast=0.6,noise=alls=14:allf=t:all_seed=7,gblur=1', '-c:v', 'libx264', '-preset', 'veryfast', '-crf', '34', file]); // prettier-ignore
+  const whole = films.footbridge!.truth;
+  const truth = { ...whole, orientations: whole.orientations.slice(0, 150) };
+  const off: number[] = [];
+  for (const method of ['points', 'patches']) {
+    const out = join(folder, `poor-${method}.json`);
+    await run('motion', file, '--out', out, '--method', method);
+    const motion = await readMotion(out);
+    expect(percentile(turnErrors(motion, truth), 0.5)).toBeLessThan(0.2);
+    off.push(rootMeanSquare([0, 30, 60, 90].map((n) => driftPerMinute(motion, truth, n, n + 59))));
+  }
+  expect(off[1]).toBeLessThan(off[0]!);
+}, 90_000);
 
 test('the direction of travel holds to 5° where it says that it is sure', () => {
   for (const name of ['ridge', 'footbridge']) {
     const errors = travelErrors(films[name]!.motion, films[name]!.truth);
-    // On foot the way bobs with every step, and it is sure of it in few frames or none.
-    if (name === 'ridge') expect(errors.length).toBeGreaterThan(100);
-    if (errors.length) expect(percentile(errors, 0.9)).toBeLessThan(5);
+    // On foot the way bobs with every step.
+    expect(errors.length).toBeGreaterThan(name === 'ridge' ? 400 : 40);
+    expect(percentile(errors, 0.95)).toBeLessThan(5);
   }
 });
 
@@ -89,8 +116,8 @@ test('levelling Ridge Loop by itself is right to 1°, with five level keys on th
   expect(rootMeanSquare(keyedLevelErrors(motion, truth, [0, 232, 300, 375, 449]))).toBeLessThan(0.5);
 });
 
-test('steadied, a tenth of the jitter is left, of what was carried by hand and of what rode over rail joints in the light', () => {
-  for (const [name, from, to] of [['footbridge', 0, 269], ['sensor', 0, 269], ['ridge', 0, 230], ['ridge', 305, 449]] as const) {
+test('steadied, a tenth of the jitter is left, of what was carried by hand and of what rode over rail joints', () => {
+  for (const [name, from, to] of [['footbridge', 0, 269], ['sensor', 0, 269], ['ridge', 0, 449]] as const) {
     const { before, after } = jitterLeft(films[name]!.motion, films[name]!.truth, from, to);
     expect(before).toBeGreaterThan(50);
     expect(after).toBeLessThan(before * 0.1);

@@ -3,15 +3,8 @@ import { apply, IDENTITY, multiply, rotationAbout, rotationVector, transpose, ty
 import { solveBanded } from '../geometry/solve.js';
 import type { Span, Step } from './points.js';
 
-/** How much a span's turn counts against that of a step. */
-const SPAN_WEIGHT = 0.3;
 /** The equations are linear only near the solution, so that they are set up so many times. */
 const ROUNDS = 2;
-
-/** The turn from one frame to another as it was measured. */
-interface Link extends Span {
-  weight: number;
-}
 
 /**
  * Orientations of all frames, relative to the first: turning a direction of the frame into the first frame's axes. Where
@@ -22,14 +15,14 @@ export function orientationsOf(steps: readonly Pick<Step, 'turn'>[], spans: read
   let orientation: Matrix3 = IDENTITY;
   let orientations = steps.map(({ turn }, n) => (orientation = n === 0 ? IDENTITY : multiply(orientation, turn)));
   if (!spans.length) return orientations;
-  const links: Link[] = spans.map((span) => ({ ...span, weight: SPAN_WEIGHT }));
+  const links = [...spans];
   for (let n = 1; n < steps.length; n++) links.push({ from: n - 1, to: n, turn: steps[n]!.turn, weight: 1 });
   for (let round = 0; round < ROUNDS; round++) orientations = adjusted(orientations, links);
   return orientations;
 }
 
 /** Orientations turned so that they agree with the links as well as can be, the first left as it is (Gauss and Newton). */
-function adjusted(orientations: readonly Matrix3[], links: readonly Link[]): Matrix3[] {
+function adjusted(orientations: readonly Matrix3[], links: readonly Span[]): Matrix3[] {
   const count = orientations.length;
   const reach = links.reduce((most, { from, to }) => Math.max(most, to - from), 1);
   const band = new Float64Array(count * (reach + 1));

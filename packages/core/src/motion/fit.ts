@@ -57,6 +57,8 @@ const ROUNDS = 14;
 const ALIGNING = 4;
 /** Radians that a good point is off: a tenth of a pixel of 1024 round. */
 const NOISE = 0.0006;
+/** A point that shifts far is found beside its place by this share of the shift: it would lead the direction of travel alone. */
+const BESIDE = 0.01;
 /** Mean shift by travel in radians from which on only the parts of shifts across it count. */
 const PARALLAX = 2.5 * NOISE;
 const FEWEST = 12;
@@ -294,9 +296,9 @@ class Refinement {
     const { count, variance } = this.pairs;
     const { near, spread } = this.model;
     for (let i = 0; i < count; i++) {
-      const scale2 = this.scale ** 2 * variance[i]!;
       const sine = this.sine[i]!;
       const along = this.shift(this.against, i);
+      const scale2 = this.scale ** 2 * variance[i]! + (BESIDE * along) ** 2;
       const nearer = (along - near * sine) ** 2 / (scale2 + spread * sine * sine);
       // A point that comes towards us from behind agrees with nothing that stands still.
       const across = this.shift(this.aside, i) ** 2 / scale2 + (along < 0 ? along ** 2 / (4 * scale2) : 0);
@@ -325,7 +327,7 @@ class Refinement {
       this.turnRow(this.aside, i);
       row[3] = -(cx * t1[0] + cy * t1[1] + cz * t1[2]) / sine;
       row[4] = -(cx * t2[0] + cy * t2[1] + cz * t2[2]) / sine;
-      const noise = NOISE ** 2 * variance[i]!;
+      const noise = NOISE ** 2 * variance[i]! + (BESIDE * this.shift(this.against, i)) ** 2;
       this.add(-this.shift(this.aside, i), w / noise, 5);
       // With much travel the part along it says how near a point is, and nothing sure about turning.
       if (near > PARALLAX) continue;

@@ -1,10 +1,10 @@
 /**
  * The motion analysis by patches, slower and meant for poor footage: in every frame larger patches are taken all over
  * the sphere, whatever they show, and each new frame is compared with several earlier ones. What the comparisons say
- * is put together after how sure each is, so that a noisy, dark or smeared frame is not the only witness.
+ * is put together by least squares, so that a noisy, dark or smeared frame is not the only witness.
  */
-import { apply, IDENTITY, matrixOf, multiply, quaternionOf, rotationAbout, rotationVector, transpose, type Matrix3, type Vec3 } from '../geometry/rotation.js'; // prettier-ignore
-import { clearTravel, fitMotion, refineMotion, type MotionFit, type Pairs } from './fit.js';
+import { apply, IDENTITY, matrixOf, multiply, quaternionOf, transpose, type Matrix3, type Vec3 } from '../geometry/rotation.js'; // prettier-ignore
+import { clearTravel, fitMotion, refineMotion, type Pairs } from './fit.js';
 import { POINT_GRID, stepFit, type Span, type Step } from './points.js';
 import { RigParts } from './rig-parts.js';
 import { frameAt, turnFrame, type PatchFrame, type PatchTracker } from './tracker.js';
@@ -22,8 +22,8 @@ const CORNER = 2;
 /** Patches are compared on these levels: the finest detail of poor footage is noise. */
 const COARSEST = 3;
 const FINEST = 1;
-/** Radians by which comparisons may differ in their turn from the best one. */
-const APART = 0.02;
+/** A comparison with an earlier frame counts if so large a share of its patches agree. */
+const SPAN_SHARE = 0.3;
 
 interface Kept {
   orientation: Matrix3;
@@ -34,6 +34,7 @@ export class PatchAnalysis {
   private readonly kept: Kept[] = [];
   private readonly free = Array.from({ length: PATCH_CAPACITY }, (_, i) => i);
   private readonly steps: Step[] = [];
+  private readonly spans: Span[] = [];
   private orientation: Matrix3 = IDENTITY;
   private turn: Matrix3 = IDENTITY;
 
@@ -57,41 +58,29 @@ export class PatchAnalysis {
 
   /** All that was found, once every frame was taken. */
   result(): { steps: Step[]; spans: Span[] } {
-    return { steps: this.steps, spans: [] };
+    return { steps: this.steps, spans: this.spans };
   }
 
   private compare(): Step {
+    const to = this.steps.length;
     let expected = multiply(this.orientation, this.turn);
-    const fits: { fit: MotionFit; turn: Matrix3; weight: number }[] = [];
-    let [followed, points] = [0, 0];
+    let step: Step = { turn: IDENTITY, fit: null, followed: 0, points: 0 };
     for (const back of BACK) {
       const earlier = this.kept[this.kept.length - back];
       if (!earlier) continue;
       const guess = multiply(transpose(earlier.orientation), expected);
       const { pairs, found } = this.match(earlier, guess);
       const fit = back === 1 ? fitMotion(pairs, { rotation: guess, travel: this.travel }) : refineMotion(pairs, { rotation: guess }); // prettier-ignore
-      if (back === 1) [followed, points] = [found.length, earlier.patches.length];
-      if (!fit) continue;
-      const orientation = multiply(earlier.orientation, fit.rotation);
-      fits.push({ fit, turn: multiply(transpose(this.orientation), orientation), weight: fit.share / (fit.error ** 2 + 1e-4) }); // prettier-ignore
-      // The last frame leads the others, and the earliest tells best what turns with the rig.
-      if (back === 1) [expected, this.travel] = [orientation, clearTravel(fit)];
-      if (back === KEPT) for (const { was, now } of found) this.rig.tell(was, apply(transpose(fit.rotation), was), now);
+      if (back === 1) {
+        step = { turn: fit?.rotation ?? IDENTITY, fit: fit && stepFit(fit), followed: found.length, points: earlier.patches.length }; // prettier-ignore
+        this.travel = fit ? clearTravel(fit) : undefined;
+        // The last frame leads the others.
+        if (fit) expected = multiply(this.orientation, fit.rotation);
+      } else if (fit && fit.share > SPAN_SHARE) this.spans.push({ from: to - back, to, turn: fit.rotation, weight: 1 });
+      // The earliest tells best what turns with the rig.
+      if (fit && back === KEPT) for (const { was, now } of found) this.rig.tell(was, apply(transpose(fit.rotation), was), now); // prettier-ignore
     }
-    const best = fits.reduce<(typeof fits)[number] | null>((a, b) => (a && a.weight >= b.weight ? a : b), null);
-    if (!best) return { turn: IDENTITY, fit: null, followed, points };
-    // The mean of those that agree, as a small turn away from the best.
-    const sum = [0, 0, 0];
-    let total = 0;
-    for (const { turn, weight } of fits) {
-      const off = rotationVector(multiply(transpose(best.turn), turn));
-      if (Math.hypot(...off) > APART) continue;
-      off.forEach((v, k) => (sum[k]! += v * weight));
-      total += weight;
-    }
-    const mean = multiply(best.turn, rotationAbout(sum.map((v) => v / total) as unknown as Vec3));
-    // The step from the last frame alone tells the direction of travel.
-    return { turn: mean, fit: stepFit(fits[0]!.fit), followed, points };
+    return step;
   }
 
   /** Where an earlier frame's patches are now, and those of the world as pairs. */

@@ -39,6 +39,7 @@ const SPAN_EVERY = 3;
 const SPAN_POINTS = 40;
 const SPAN_SHARE = 0.35;
 const SPAN_APART = 0.5;
+const SPAN_WEIGHT = 0.3;
 /** Degrees by which a point must have shifted by travel until its patch is taken anew. */
 const PASSED = 15;
 /** Frames from one search for new points to the next. */
@@ -96,6 +97,8 @@ export interface Span {
   from: number;
   to: number;
   turn: Matrix3;
+  /** How much it counts against the turn of a single step. */
+  weight: number;
 }
 
 export class PointAnalysis {
@@ -223,7 +226,7 @@ export class PointAnalysis {
       );
       const long = refineMotion(lasting, { rotation: guess });
       if (long && long.share > SPAN_SHARE && angleOf(multiply(transpose(long.rotation), guess)) < SPAN_APART)
-        this.spans.push({ from, to, turn: long.rotation });
+        this.spans.push({ from, to, turn: long.rotation, weight: SPAN_WEIGHT });
     }
     for (const p of this.points) {
       if (p.kind !== 'world') continue;
