@@ -19,7 +19,7 @@ import {
   type Vec3,
 } from '../geometry/rotation.js';
 import { inverseDiagonal, solveSymmetric } from '../geometry/solve.js';
-import { seededRandom } from '../random.js';
+import { aligned, COARSE, seed } from './align.js';
 
 export interface Pairs {
   /** Unit directions in the earlier frame's and the later frame's axes: x, y, z of each point in turn. */
@@ -48,13 +48,7 @@ export interface MotionFit {
   inliers: Uint8Array;
 }
 
-/** Trials of RANSAC. */
-const TRIALS = 60;
-/** Radians within which a pair of points has to carry others along: coarse, as near points shift by travel. */
-const COARSE = 0.012;
 const ROUNDS = 14;
-/** Rounds in which a rotation alone is aligned. */
-const ALIGNING = 4;
 /** Radians that a good point is off: a tenth of a pixel of 1024 round. */
 const NOISE = 0.0006;
 /** A point that shifts far is found beside its place by this share of the shift: it would lead the direction of travel alone. */
@@ -65,6 +59,8 @@ const FEWEST = 12;
 
 /** Share of agreeing points from which on no other beginning is tried. */
 const AGREED = 0.95;
+/** Of what agreed in the last frame, so much has to agree again. */
+const NEARLY = 0.97;
 /**
  * Rounds in which a point far nearer than most counts for nothing, if far ones come first. From a rotation that is well
  * off far ones lead the right way; where what is near is most of what is seen, they may miss it.
@@ -78,6 +74,8 @@ export interface Beginning {
   rotation: Matrix3;
   /** Direction of travel in the earlier frame's axes, if it is known about. */
   travel?: Vec3;
+  /** Share of points that agreed in the last frame: if nearly as many agree again, no other beginning is tried. */
+  share?: number;
 }
 
 /**
@@ -85,7 +83,7 @@ export interface Beginning {
  * stand in for each other: of several beginnings the one on which most points agree is taken. Null with too few points.
  */
 export const fitMotion = (pairs: Pairs, start: Beginning): MotionFit | null =>
-  bestOf(pairs, [
+  bestOf(pairs, Math.min(AGREED, NEARLY * (start.share ?? 1)), [
     () => new Refinement(pairs, { ...start, rotation: aligned(pairs, start.rotation) }, FAR_FIRST),
     () => new Refinement(pairs, { rotation: start.rotation }, 0),
     () => new Refinement(pairs, { rotation: aligned(pairs, seed(pairs, start.rotation)) }, FAR_FIRST),
@@ -93,92 +91,21 @@ export const fitMotion = (pairs: Pairs, start: Beginning): MotionFit | null =>
 
 /** The same from a rotation known to within a degree: with much travel chance rotations may carry more along. */
 export const refineMotion = (pairs: Pairs, start: Beginning): MotionFit | null =>
-  bestOf(pairs, [() => new Refinement(pairs, start, FAR_FIRST), () => new Refinement(pairs, start, 0)]);
+  bestOf(pairs, AGREED, [() => new Refinement(pairs, start, FAR_FIRST), () => new Refinement(pairs, start, 0)]);
 
 /** The direction of travel in the later frame's axes, if it is clear enough for the next fit to begin from. */
 export const clearTravel = ({ rotation, travel, travelError }: MotionFit): Vec3 | undefined =>
   travelError < CLEAR ? apply(transpose(rotation), travel) : undefined;
 
-function bestOf(pairs: Pairs, beginnings: (() => Refinement)[]): MotionFit | null {
+function bestOf(pairs: Pairs, enough: number, beginnings: (() => Refinement)[]): MotionFit | null {
   let best: MotionFit | null = null;
   if (pairs.count < FEWEST) return best;
   for (const begin of beginnings) {
     const fit = begin().run();
     if (!best || fit.share > best.share) best = fit;
-    if (best.share >= AGREED) break;
+    if (best.share >= enough) break;
   }
   return best;
-}
-
-/** The rotation that takes most points along within COARSE, among `start` and those of random pairs of points. */
-function seed({ before, after, count }: Pairs, start: Matrix3): Matrix3 {
-  const random = seededRandom(count);
-  const at = (list: Float64Array, i: number): Vec3 => [list[3 * i]!, list[3 * i + 1]!, list[3 * i + 2]!];
-  const cost = (r: Matrix3) => {
-    let sum = 0;
-    for (let k = 0; k < 3 * count; k += 3) {
-      const [ax, ay, az] = [after[k]!, after[k + 1]!, after[k + 2]!];
-      const x = r[0] * ax + r[1] * ay + r[2] * az - before[k]!;
-      const y = r[3] * ax + r[4] * ay + r[5] * az - before[k + 1]!;
-      const z = r[6] * ax + r[7] * ay + r[8] * az - before[k + 2]!;
-      sum += Math.min(1, (x * x + y * y + z * z) / COARSE ** 2);
-    }
-    return sum;
-  };
-  let best = start;
-  let least = cost(start);
-  for (let k = 0; k < TRIALS; k++) {
-    const [i, j] = [Math.floor(random() * count), Math.floor(random() * count)];
-    const r = i === j ? null : rotationOfPairs(at(before, i), at(before, j), at(after, i), at(after, j));
-    const c = r ? cost(r) : Infinity;
-    if (c < least) [best, least] = [r!, c];
-  }
-  return best;
-}
-
-/** A rotation turned so that it takes most points along, as if there were no travel. */
-function aligned({ before, after, count }: Pairs, start: Matrix3): Matrix3 {
-  let r = start;
-  for (let round = 0; round < ALIGNING; round++) {
-    const m = new Float64Array(9);
-    const right = new Float64Array(3);
-    for (let k = 0; k < 3 * count; k += 3) {
-      const [px, py, pz] = [before[k]!, before[k + 1]!, before[k + 2]!];
-      const [ax, ay, az] = [after[k]!, after[k + 1]!, after[k + 2]!];
-      const x = r[0] * ax + r[1] * ay + r[2] * az - px;
-      const y = r[3] * ax + r[4] * ay + r[5] * az - py;
-      const z = r[6] * ax + r[7] * ay + r[8] * az - pz;
-      const w = 1 / (1 + (x * x + y * y + z * z) / COARSE ** 2) ** 2;
-      m[0]! += w * (1 - px * px);
-      m[1]! -= w * px * py;
-      m[2]! -= w * px * pz;
-      m[4]! += w * (1 - py * py);
-      m[5]! -= w * py * pz;
-      m[8]! += w * (1 - pz * pz);
-      right[0]! -= w * (py * z - pz * y);
-      right[1]! -= w * (pz * x - px * z);
-      right[2]! -= w * (px * y - py * x);
-    }
-    [m[3], m[6], m[7]] = [m[1]!, m[2]!, m[5]!];
-    const step = solveSymmetric(m, right, 3);
-    if (!step) break;
-    r = multiply(rotationAbout(step as unknown as Vec3), r);
-  }
-  return r;
-}
-
-/** The rotation that takes c to a exactly and d as near to b as can be; null if they say too little. */
-function rotationOfPairs(a: Vec3, b: Vec3, c: Vec3, d: Vec3): Matrix3 | null {
-  const [p, q] = [triad(a, b), triad(c, d)];
-  return p && q ? multiply(transpose(p), q) : null;
-}
-
-/** Rows: a, the normal of a and b, and their cross product. */
-function triad(a: Vec3, b: Vec3): Matrix3 | null {
-  const n = cross(a, b);
-  if (Math.hypot(...n) < 0.3) return null;
-  const u = unit(n);
-  return [...a, ...u, ...cross(a, u)] as unknown as Matrix3;
 }
 
 /** State of the fit between rounds. */

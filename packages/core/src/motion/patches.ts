@@ -70,7 +70,7 @@ export class PatchAnalysis {
       if (!earlier) continue;
       const guess = multiply(transpose(earlier.orientation), expected);
       const { pairs, found } = this.match(earlier, guess);
-      const fit = back === 1 ? fitMotion(pairs, { rotation: guess, travel: this.travel }) : refineMotion(pairs, { rotation: guess }); // prettier-ignore
+      const fit = back === 1 ? fitMotion(pairs, { rotation: guess, travel: this.travel, share: this.steps.at(-1)?.fit?.share }) : refineMotion(pairs, { rotation: guess }); // prettier-ignore
       if (back === 1) {
         step = { turn: fit?.rotation ?? IDENTITY, fit: fit && stepFit(fit), followed: found.length, points: earlier.patches.length }; // prettier-ignore
         this.travel = fit ? clearTravel(fit) : undefined;

@@ -128,7 +128,7 @@ export class PointAnalysis {
     if (this.steps.length) {
       this.follow();
       const pairs = this.pairs((p) => p.before);
-      fit = fitMotion(pairs, { rotation: this.turn, travel: this.travel });
+      fit = fitMotion(pairs, { rotation: this.turn, travel: this.travel, share: this.steps.at(-1)?.fit?.share });
       this.accept(fit, pairs.points);
       this.tell();
       this.renew();
