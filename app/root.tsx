@@ -37,7 +37,7 @@ export function Layout({ children }: { children: React.ReactNode }) {
       <body>
         {children}
         <Toaster
-          position="bottom-center"
+          position="bottom-left"
           toastOptions={{
             unstyled: true,
             classNames: { toast: 'slip', actionButton: 'button', cancelButton: 'button' },

@@ -114,6 +114,10 @@ test('steadying changes the Frame at once, can be seen before and after, and sur
   const box = (await frame(page).boundingBox())!;
   await page.getByRole('radio', { name: 'Side by side' }).click();
   await expect.poll(async () => (await frame(page).boundingBox())!.height).toBeLessThan(box.height * 0.7);
+  // Elsewhere the Frame shows what is exported.
+  await station(page, 'Export');
+  await expect.poll(async () => (await frame(page).boundingBox())!.height).toBeCloseTo(box.height, 0);
+  await station(page, 'Level');
   await page.getByRole('radio', { name: 'After', exact: true }).click();
 
   await part(page, 'Steady');
@@ -191,6 +195,19 @@ test('the horizon is put straight by dragging, by numbers and by proposals, and 
   await page.mouse.move(map.x + map.width * 0.85, map.y + map.height / 2 + 8, { steps: 4 });
   await page.mouse.up();
   await expect(keys).toHaveCount(2);
+
+  // On the Sweep: one dragged past the other leaves it alone, and is one undo step.
+  const marks = page.getByTestId('level-marks').getByRole('button');
+  const names = await marks.evaluateAll((all) => all.map((m) => m.getAttribute('aria-label')));
+  const [upper, lower] = [(await marks.first().boundingBox())!, (await marks.last().boundingBox())!];
+  await page.mouse.move(lower.x + 10, lower.y + lower.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(lower.x + 10, upper.y + upper.height / 2 - 40, { steps: 120 });
+  await page.mouse.up();
+  await expect(marks).toHaveCount(2);
+  await expect(marks.last()).toHaveAttribute('aria-label', names[0]!);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(marks.last()).toHaveAttribute('aria-label', names[1]!);
 
   await page.getByRole('button', { name: 'Level the whole take' }).click();
   await expect(page.getByText(/level keys were set/)).toBeVisible();

@@ -11,7 +11,7 @@ import { FrameOverlay } from './FrameOverlay';
 import { framePanes } from './frame-panes';
 import { LookRoundLabels } from './LookRound';
 import { usePicture } from './picture';
-import { useStudio, useStudioStore, useTake } from './store';
+import { shownBeforeAfter, useStudio, useStudioStore, useTake } from './store';
 import { useSize } from './useSize';
 
 type Grip =
@@ -39,7 +39,7 @@ export function FrameView() {
   const lookRound = useStudio((s) => s.lookRound);
   const compare = useStudio((s) => s.compare);
   const share = useStudio((s) => s.share);
-  const beside = useStudio((s) => s.beforeAfter === 'beside');
+  const beside = useStudio((s) => shownBeforeAfter(s) === 'beside');
 
   const size = useMemo(() => {
     // The look round takes all the room there is.
@@ -75,7 +75,7 @@ export function FrameView() {
             now.history !== before.history ||
             now.glance !== before.glance ||
             now.motion !== before.motion ||
-            now.beforeAfter !== before.beforeAfter ||
+            shownBeforeAfter(now) !== shownBeforeAfter(before) ||
             now.splitAt !== before.splitAt ||
             now.unsteadied !== before.unsteadied ||
             now.lookRound !== before.lookRound) &&

@@ -4,7 +4,7 @@ import { asFilmed } from '@glimbo/core/take/framing';
 import type { Take } from '@glimbo/core/take/take';
 import { wholeFrame, type Pane } from '~/preview/renderer';
 import { lookRoundPanes } from './LookRound';
-import type { StudioState } from './store';
+import { shownBeforeAfter, type StudioState } from './store';
 
 /** The last take as it was filmed: playing asks for the same one for every frame. */
 let filmed: { of: Take; motion: StudioState['motion']; take: Take } | null = null;
@@ -15,7 +15,8 @@ function filmedTake(of: Take, motion: StudioState['motion'], correction: StudioS
 }
 
 export function framePanes(s: StudioState): { panes: Pane[]; before: { panes: Pane[]; until: number } | null } {
-  const { time, beforeAfter, splitAt, unsteadied, lookRound, motion, correction } = s;
+  const { time, splitAt, unsteadied, lookRound, motion, correction } = s;
+  const beforeAfter = shownBeforeAfter(s);
   const take = s.take();
   const now = correction().at(time);
   if (lookRound) return { panes: lookRoundPanes(0, now), before: null };

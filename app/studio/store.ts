@@ -184,6 +184,10 @@ export function createStudio(
   }));
 }
 
+/** How before and after stand in the Frame now: both only at the Level station, as elsewhere it shows what is exported. */
+export const shownBeforeAfter = ({ station, beforeAfter }: StudioState): BeforeAfter =>
+  station === 'level' ? beforeAfter : 'after';
+
 /** A glance as a change of the view: its heading the short way from where the view is. */
 const nearest = (glance: StudioState['glance'], view: View): Partial<View> =>
   glance ? { pan: unwrapNear(glance.pan, view.pan), tilt: glance.tilt } : {};

@@ -1,10 +1,10 @@
 /** The words over before and after, and the line between them. */
 import { SPLIT_WORD, SplitLine } from '../SplitLine';
-import { useStudio, useStudioStore } from '../store';
+import { shownBeforeAfter, useStudio, useStudioStore } from '../store';
 
 export function BeforeAfterLine({ width, height }: { width: number; height: number }) {
   const store = useStudioStore();
-  const mode = useStudio((s) => s.beforeAfter);
+  const mode = useStudio(shownBeforeAfter);
   const unsteadied = useStudio((s) => s.unsteadied);
   const at = useStudio((s) => s.splitAt);
   if (unsteadied)

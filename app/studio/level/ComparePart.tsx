@@ -10,7 +10,7 @@ export function ComparePart() {
   return (
     <div className="flex flex-col gap-2 p-3">
       <Choice
-        label="The Frame shows"
+        label="In the Frame"
         value={mode}
         options={[['after', 'After'], ['split', 'Both, with a line between'], ['beside', 'Side by side']]}
         onChange={(beforeAfter) => store.getState().set({ beforeAfter })}

@@ -4,6 +4,7 @@ import { useRevalidator } from 'react-router';
 import { toast } from 'sonner';
 import { sharesOf, type Method, type Stretch } from '@glimbo/core/motion/motion';
 import { stretchOf } from '@glimbo/core/take/take';
+import type { Footage } from '~/db/footage';
 import type { Job } from '~/db/jobs';
 import type { JobEvent } from '~/jobs/queue';
 import type { SidecarUse } from '~/server/sidecar';
@@ -32,10 +33,17 @@ export function MotionPart(props: Props) {
   );
 }
 
+/** How a sidecar would be used again: as it was the last time, and at first in the picture's place. */
+function sidecarUse(motion: Footage['motion'], present: boolean): SidecarUse {
+  if (!present) return 'no';
+  if (!motion) return 'replace';
+  return !motion.sidecar ? 'no' : motion.method === 'sidecar' ? 'replace' : 'anchor';
+}
+
 function Analysis({ analysing, sidecar, events }: Props) {
   const { id, motion, gathered } = useStudio((s) => s.footage);
-  const [method, setMethod] = useState<Method>('points');
-  const [use, setUse] = useState<SidecarUse>('no');
+  const [method, setMethod] = useState<Method>(motion?.method === 'patches' ? 'patches' : 'points');
+  const [use, setUse] = useState<SidecarUse>(() => sidecarUse(motion, sidecar));
   const revalidator = useRevalidator();
   const file = useRef<HTMLInputElement>(null);
   const event = analysing ? events.get(analysing.id) : undefined;

@@ -30,7 +30,7 @@ export function OrientPart() {
     <Dial name={label} value={mount[name]} min={-range} max={range} step={0.5} unit="°" reset={0} onChange={(v) => setMount({ ...mount, [name]: v }, `mount-${name}`)} onEnd={() => store.getState().endGesture()} />
   );
   return (
-    <div className="grid grid-cols-[minmax(420px,1.5fr)_minmax(230px,1fr)] divide-x divide-rule">
+    <div className="grid grid-cols-[minmax(432px,1.5fr)_minmax(230px,1fr)] divide-x divide-rule">
       <section className="flex flex-col gap-1 p-3" aria-label="Mount">
         <Choice label="Mount" value={mountNamed(mount) ?? 'free'} options={NAMES} onChange={(name) => name !== 'free' && setMount(MOUNTS[name])} />
         {proposed && (

@@ -52,7 +52,7 @@ export function SteadyPart() {
       </p>
     );
   return (
-    <div className="grid grid-cols-[minmax(340px,1.3fr)_minmax(230px,1fr)] divide-x divide-rule">
+    <div className="grid grid-cols-[minmax(330px,1fr)_minmax(330px,1fr)] divide-x divide-rule">
       <section className="flex flex-col gap-1 p-3" aria-label="Steady">
         <Choice label="Steady" value={mode} options={MODES} onChange={(m) => void setMode(store, motion, m)} />
         {mode !== 'off' && (
@@ -66,16 +66,14 @@ export function SteadyPart() {
             {heading.follows !== 'world' && mode !== 'pinned' && <Dial name="Its window" value={heading.window} min={0} max={5} most={LONGEST_WINDOW} step={0.1} unit=" s" reset={1} onChange={(window) => steadyBy(store, { heading: { ...heading, window } }, 'heading-window')} onEnd={end} />}
           </>
         )}
-      </section>
-      <div className="flex flex-col">
-        {mode === 'pinned' ? <Pins steady={steady} motion={motion} /> : mode === 'still' ? <StillFrame frame={steady.frame} /> : <section className="p-3 text-muted">{mode === 'off' ? 'Nothing is steadied.' : `Each moment is held as the mean of ${steady.window.toFixed(1)} s to either side. A longer window is calmer; what the rig does on purpose comes later and softer.`}</section>}
-        <div className="flex flex-col gap-1 border-t border-rule p-3">
+        <div className="mt-2 flex flex-col gap-1">
           <p className="text-muted">
             <span className="figure">B</span>, held, shows it as it was filmed.
           </p>
           <KeepFraming />
         </div>
-      </div>
+      </section>
+      {mode === 'pinned' ? <Pins steady={steady} motion={motion} /> : mode === 'still' ? <StillFrame frame={steady.frame} /> : <section className="p-3 text-muted">{mode === 'off' ? 'Nothing is steadied.' : `Each moment is held as the mean of ${steady.window.toFixed(1)} s to either side. A longer window is calmer; what the rig does on purpose comes later and softer.`}</section>}
     </div>
   );
 } // prettier-ignore
