@@ -20,7 +20,8 @@ export async function measure(command: string, args: string[]): Promise<Measured
   const began = process.hrtime.bigint();
   const child = spawn('bash', ['-c', 'times_file=$1; shift; "$@" >/dev/null 2>"$times_file.err"; code=$?; times >"$times_file"; exit $code', 'bench', join(folder, 'times'), command, ...args], { stdio: 'ignore' }); // prettier-ignore
   let peak = 0;
-  const timer = setInterval(() => (peak = Math.max(peak, memoryOf(child.pid!))), 100);
+  // Every look takes time from what is measured.
+  const timer = setInterval(() => (peak = Math.max(peak, memoryOf(child.pid!))), 500);
   const code = await new Promise((resolve) => child.once('close', resolve));
   clearInterval(timer);
   const wall = Number(process.hrtime.bigint() - began) / 1e9;

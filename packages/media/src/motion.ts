@@ -17,14 +17,17 @@ const HEIGHT = ANALYSIS_WIDTH / 2;
 const BYTES = ANALYSIS_WIDTH * HEIGHT;
 /** Frames that wait or are looked at, at most. */
 const SLOTS = 4;
+/** Pictures up to this width are decoded faster by one thread than they are looked at; more would only be in the way. */
+const NARROW = 1920;
 
 /**
- * Analyses the motion of a whole sphere laid flat, such as a proxy, of `frames` frames at a constant `rate`. Memory does
- * not grow with the footage but for the result. Throws MediaError; rejects with an AbortError when the signal was given.
+ * Analyses the motion of a whole sphere laid flat, such as a proxy, of `frames` frames at a constant `rate`, `width` pixels
+ * wide (a proxy's if it is left out). Memory does not grow with the footage but for the result. Throws MediaError; rejects
+ * with an AbortError when the signal was given.
  */
 export async function analyseMotion(
   file: string,
-  { rate, frames }: { rate: number; frames: number },
+  { rate, frames, width = NARROW }: { rate: number; frames: number; width?: number },
   { method = 'points', progress, signal }: AnalysisOptions = {},
 ): Promise<Motion> {
   const module = await WebAssembly.compile(readFileSync(join(engineFolder(), 'motion.wasm')));
@@ -34,7 +37,7 @@ export async function analyseMotion(
     let given = 0;
     let slot = await analyst.free();
     let filled = 0;
-    for await (const chunk of greyBytes(file, rate, signal)) {
+    for await (const chunk of greyBytes(file, { rate, threads: width > NARROW ? 0 : 1 }, signal)) {
       for (let at = 0; at < chunk.length && given < frames;) {
         const count = Math.min(chunk.length - at, BYTES - filled);
         slots[slot]!.set(chunk.subarray(at, at + count), filled);
@@ -113,10 +116,17 @@ class Analyst {
   }
 }
 
-/** The frames of a file as grey pictures of ANALYSIS_WIDTH × HEIGHT bytes, one after the other, in pieces of any length. */
-async function* greyBytes(file: string, rate: number, signal?: AbortSignal): AsyncGenerator<Buffer> {
+/**
+ * The frames of a file as grey pictures of ANALYSIS_WIDTH × HEIGHT bytes, one after the other, in pieces of any length,
+ * decoded by so many threads; 0 is as many as there are cores.
+ */
+async function* greyBytes(
+  file: string,
+  { rate, threads }: { rate: number; threads: number },
+  signal?: AbortSignal,
+): AsyncGenerator<Buffer> {
   const decoder = start('ffmpeg', [
-    '-v', 'error', '-nostdin', ...SAFE_INPUT, '-i', file, '-an', '-sn',
+    '-v', 'error', '-nostdin', '-threads', String(threads), ...SAFE_INPUT, '-i', file, '-an', '-sn',
     '-vf', `fps=${rate},scale=${ANALYSIS_WIDTH}:${HEIGHT}:flags=area,format=gray`, '-f', 'rawvideo', '-',
   ], ['ignore', 'pipe', 'pipe']); // prettier-ignore
   const ended = finished(decoder).then(() => null, (error: Error) => error); // prettier-ignore

@@ -257,7 +257,7 @@ export function findPatch(patch: usize, coarsest: i32, finest: i32, pyramid: usi
       gone += length;
       if (gone > 12) return -2;
       move(frame, -dx * step, -dy * step);
-      if (length < (n > finest ? 0.12 : 0.03)) break;
+      if (length < (n > finest ? 0.3 : 0.08)) break;
     }
   }
   return alike;
