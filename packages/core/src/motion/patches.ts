@@ -37,7 +37,6 @@ export class PatchAnalysis {
   private readonly spans: Span[] = [];
   private orientation: Matrix3 = IDENTITY;
   private turn: Matrix3 = IDENTITY;
-
   /** Direction of travel in the last frame's axes, where it is clear. */
   private travel: Vec3 | undefined;
   private readonly rig = new RigParts(POINT_GRID);
