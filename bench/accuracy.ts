@@ -54,5 +54,5 @@ export async function reportAccuracy() {
   report('Footbridge Carry, points', ...(await analyse('footbridge-carry')));
   report('Footbridge Carry, sidecar', ...(await analyse('footbridge-carry', '--sidecar', join(clips, 'footbridge-carry.motion.csv')))); // prettier-ignore
   report('Turntable, points', ...(await analyse('turntable')));
-  report('Ridge Loop, patches', ...(await analyse('ridge-loop', '--method', 'patches')));
+  report('Ridge Loop, thorough', ...(await analyse('ridge-loop', '--method', 'thorough')));
 }

@@ -28,11 +28,11 @@ export async function benchMotion(rounds: number) {
     {
       points: () => measure('node', [cli, 'motion', copy, '--out', motion]),
       patches: () =>
-        measure('node', [cli, 'motion', copy, '--out', join(folder, 'patches.json'), '--method', 'patches']),
+        measure('node', [cli, 'motion', copy, '--out', join(folder, 'thorough.json'), '--method', 'thorough']),
     },
     rounds,
   );
-  for (const [name, goal] of [['points', ' (goal 1)'], ['patches', '']] as const)
+  for (const [name, goal] of [['quick', ' (goal 1)'], ['thorough', '']] as const)
     console.log(`${name} / real time: ${(analysis.of(name, 'wall') / 15).toFixed(2)}${goal}`); // prettier-ignore
 
   const take = (name: string, change: object) => {

@@ -68,7 +68,7 @@ async function answer(footage: Footage, body: Body, signal: AbortSignal) {
     }
     case 'raw': {
       const { file, address } = await newStill();
-      await saveRaw({ files, source: readSource(body.source) }, time, file);
+      await saveRaw({ files, source: readSource(body.source) }, footage.facts, time, file);
       return { picture: address };
     }
     case 'calibrate': {

@@ -9,6 +9,7 @@ import { join } from 'node:path';
 import { readCard, type CardRecording } from '@glimbo/media/card';
 import { fingerprint } from '@glimbo/media/copy';
 import { MediaError, output } from '@glimbo/media/ffmpeg';
+import { probe } from '@glimbo/media/probe';
 import { pictureInput, readRecording } from '@glimbo/media/recording';
 import { findFootageByContent } from '~/db/footage';
 import { enqueue } from '~/jobs/queue';
@@ -109,10 +110,11 @@ async function pictureOf(folder: string, recording: CardRecording): Promise<stri
     const out = join(looks, name);
     await mkdir(looks, { recursive: true });
     const source = files.length > 1 ? ({ kind: 'sphere', join: 'files' } as const) : ({ kind: 'sphere' } as const);
+    const { facts } = await probe(file);
     // The first second often shows a hand at the camera; a recording that ends before it shows its beginning.
-    for (const seek of [['-ss', '1'], []]) {
+    for (const frame of [Math.min(Math.round(facts.rate), facts.frames - 1), 0]) {
       if (existsSync(out)) break;
-      const { inputs, chain } = pictureInput({ files, source }, seek);
+      const { inputs, chain } = pictureInput({ files, source }, facts, frame);
       await output('ffmpeg', ['-v', 'error', '-nostdin', '-y', ...inputs, '-filter_complex', `${chain},scale=512:-2[v]`, '-map', '[v]', '-frames:v', '1', '-q:v', '4', out]); // prettier-ignore
     }
     return existsSync(out) ? name : null;

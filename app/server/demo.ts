@@ -140,7 +140,7 @@ export async function seedDemo() {
   }
   // When all proxies are there.
   for (const { footageId, use } of analyses)
-    await addJob({ kind: 'motion', params: { method: 'points', use }, footageId, takeId: null });
+    await addJob({ kind: 'motion', params: { method: 'quick', use }, footageId, takeId: null });
 }
 
 function documentOf(demo: DemoTake, file: string, duration: number): Take {

@@ -9,7 +9,7 @@ import { listVideos } from '@glimbo/media/card';
 import { fingerprint } from '@glimbo/media/copy';
 import { MediaError } from '@glimbo/media/ffmpeg';
 import { probe, type Doubt, type MediaFacts } from '@glimbo/media/probe';
-import { readRecording } from '@glimbo/media/recording';
+import { readRecording, saidSource } from '@glimbo/media/recording';
 import { addFootage, findFootage, findFootageByContent, findFootageByFile, remark } from '~/db/footage';
 import { addTake, projectNamed } from '~/db/takes';
 import { ask } from '~/jobs/ask';
@@ -160,10 +160,7 @@ async function examine(files: string[], names: string[], { accepted }: Wish): Pr
 
 /** What the files say of themselves goes first; else the picture is looked at. */
 async function sourceFor(files: string[], facts: MediaFacts): Promise<Source> {
-  const stereo = facts.stereo ? { stereo: { layout: facts.stereo, eye: 'first' as const } } : {};
-  if (facts.part) return { kind: 'part', ...facts.part, ...stereo };
-  if (facts.spherical || facts.stereo) return { kind: 'sphere', ...stereo };
-  return ask<Source>({ kind: 'recognise', files, streams: facts.videoStreams });
+  return saidSource(facts) ?? ask<Source>({ kind: 'recognise', files, streams: facts.videoStreams });
 }
 
 async function enter(files: string[], wish: Wish, inPlace: boolean, found: Extract<Examined, { facts: MediaFacts }>): Promise<GatherResult> {

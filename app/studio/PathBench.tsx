@@ -17,7 +17,7 @@ import { useStudio, useStudioStore, useTake } from './store';
 
 const EASE_NAMES: Record<string, string> = {
   smooth: 'Smooth', linear: 'Straight', hold: 'Hold', 'ease-in': 'Ease in', 'ease-out': 'Ease out',
-  'ease-in-out': 'Ease both', whip: 'Whip', jolt: 'Jolt',
+  'ease-in-out': 'Ease in and out', whip: 'Whip', jolt: 'Jolt',
 }; // prettier-ignore
 
 export function PathBench() {

@@ -42,7 +42,7 @@ function sidecarUse(motion: Footage['motion'], present: boolean): SidecarUse {
 
 function Analysis({ analysing, sidecar, events }: Props) {
   const { id, motion, gathered } = useStudio((s) => s.footage);
-  const [method, setMethod] = useState<Method>(motion?.method === 'patches' ? 'patches' : 'points');
+  const [method, setMethod] = useState<Method>(motion?.method === 'thorough' ? 'thorough' : 'quick');
   const [use, setUse] = useState<SidecarUse>(() => sidecarUse(motion, sidecar));
   const revalidator = useRevalidator();
   const file = useRef<HTMLInputElement>(null);
@@ -86,10 +86,10 @@ function Analysis({ analysing, sidecar, events }: Props) {
               ? 'The motion of this footage was not analysed yet. Steadying needs it, and it finds the horizon.'
               : motion.void
                 ? 'The stitch or the file has changed since the analysis. It is still used; run it again to make it fit.'
-                : `Analysed by ${motion.method}${motion.sidecar ? `; ${motion.sidecar}` : ''}. All takes of this footage use it.`}
+                : `Analysed: ${motion.method}${motion.sidecar ? `; ${motion.sidecar}` : ''}. All takes of this footage use it.`}
           </p>
           <div className="flex flex-wrap items-center gap-2">
-            <Select label="Method" value={method} options={[['points', 'Points, fast'], ['patches', 'Patches, for poor footage']]} onChange={setMethod} />
+            <Select label="Method" value={method} options={[['quick', 'Quick'], ['thorough', 'Thorough, for poor footage']]} onChange={setMethod} />
             {sidecar && (
               <Select label="Motion sidecar" value={use} options={[['no', 'Picture alone'], ['replace', 'Sidecar in its place'], ['anchor', 'Sidecar where it is dark']]} onChange={setUse} />
             )}

@@ -1,7 +1,6 @@
 /** The command line: the same engine without a browser. Progress on standard error, results on standard output. */
 import { existsSync, readFileSync } from 'node:fs';
-import { copyFile, mkdtemp, rm } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
+import { copyFile } from 'node:fs/promises';
 import { dirname, isAbsolute, join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { parseSize, sizeOf } from '@glimbo/core/lens/format';
@@ -9,7 +8,7 @@ import { sphereWidth } from '@glimbo/core/stitch/source';
 import { CODECS, COMPARISONS, type Codec, type Comparison } from '@glimbo/core/take/clip';
 import type { Take } from '@glimbo/core/take/take';
 import { LEAST_AGREEMENT, matchInWords, matchSidecar, readSidecar, withSidecar } from '@glimbo/core/motion/sidecar';
-import { METHODS, type Method, type Motion } from '@glimbo/core/motion/motion';
+import { methodNamed, METHODS, type Motion } from '@glimbo/core/motion/motion';
 import { readTake } from '@glimbo/core/take/validate';
 import { MediaError } from '@glimbo/media/ffmpeg';
 import { gather } from '@glimbo/media/gather';
@@ -19,17 +18,20 @@ import { probe } from '@glimbo/media/probe';
 import { openRecording, readRecording, type Recording } from '@glimbo/media/recording';
 import { exportClip } from '@glimbo/media/render/clip';
 import { renderStill } from '@glimbo/media/render/still';
+import { clearAbandoned, removeTemporary, temporaryFolder } from '@glimbo/media/temporary';
 
 const USAGE = `Usage:
   ./glimbo export TAKE.json --out FILE.mp4 [--size 1920x1080] [--rate 30] [--codec ${CODECS.join('|')}] [--quality N | --bitrate 18M] [--sphere | --compare beside|over|inset]
   ./glimbo frame TAKE.json --time S --out FILE.png [--size WxH]
-  ./glimbo motion FILE --out FILE.json [--method points|patches] [--sidecar FILE.csv [--use replace|anchor]]
+  ./glimbo motion FILE --out FILE.json [--method quick|thorough] [--sidecar FILE.csv [--use replace|anchor]]
   ./glimbo probe FILE
   ./glimbo sweep FILE --out FILE.png
 What a picture shows (lenses, a part of the sphere) is read from FILE.source.json beside the footage, or --source FILE;
 how the rig moved is read from FILE.motion.json beside it, or --motion FILE.`;
 
 const { values, positionals } = parse();
+const stop = new AbortController();
+const { signal } = stop;
 
 function parse() {
   try {
@@ -135,6 +137,7 @@ const commands: Record<string, (argument: string | undefined) => Promise<void>> 
     };
     const began = Date.now();
     const report = await exportClip(take, recording, out, settings, {
+      signal,
       progress: (done, total) => {
         const left = done ? ((Date.now() - began) / 1000 / done) * (total - done) : NaN;
         process.stderr.write(`\r${done} of ${total} frames${done ? `, ${Math.ceil(left)} s left` : ''}   `);
@@ -153,8 +156,8 @@ const commands: Record<string, (argument: string | undefined) => Promise<void>> 
   async motion(argument) {
     const out = needOut();
     const file = argument ?? fail('Name a file.');
-    const method = (values.method ?? 'points') as Method;
-    if (!METHODS.includes(method)) fail(`--method must be ${METHODS.join(' or ')}, not "${method}".`);
+    const method = methodNamed(values.method ?? 'quick');
+    if (!method) fail(`--method must be ${METHODS.join(' or ')}, not "${values.method}".`);
     const use = values.use ?? 'replace';
     if (use !== 'replace' && use !== 'anchor') fail(`--use must be replace or anchor, not "${use}".`);
     const samples = values.sidecar ? sidecarSamples(values.sidecar) : null;
@@ -163,15 +166,19 @@ const commands: Record<string, (argument: string | undefined) => Promise<void>> 
     const share = (s: number) => process.stderr.write(`\r${Math.round(s * 100)} %   `);
     let motion: Motion;
     const whole = recording.source.kind === 'sphere' && !recording.source.stereo && !doubts.some((d) => d.kind === 'variable-rate'); // prettier-ignore
-    if (whole) motion = await analyseMotion(file, facts, { method, progress: share });
+    if (whole) motion = await analyseMotion(file, facts, { method, signal, progress: share });
     else {
       // What the lenses saw is laid flat first, as it is for the proxy.
-      const folder = await mkdtemp(join(tmpdir(), 'glimbo-motion-'));
+      const folder = temporaryFolder('motion');
       try {
-        await gather(recording, facts, join(folder, 'made'), { variableRate: true, progress: (s) => share(s / 2) });
-        motion = await analyseMotion(join(folder, 'made', 'proxy.mp4'), facts, { method, progress: (s) => share(0.5 + s / 2) }); // prettier-ignore
+        await gather(recording, facts, join(folder, 'made'), {
+          variableRate: true,
+          signal,
+          progress: (s) => share(s / 2),
+        });
+        motion = await analyseMotion(join(folder, 'made', 'proxy.mp4'), facts, { method, signal, progress: (s) => share(0.5 + s / 2) }); // prettier-ignore
       } finally {
-        await rm(folder, { recursive: true, force: true });
+        removeTemporary(folder);
       }
     }
     process.stderr.write('\n');
@@ -193,18 +200,19 @@ const commands: Record<string, (argument: string | undefined) => Promise<void>> 
     const file = argument ?? fail('Name a file.');
     const recording = await openRecording(file, values.source);
     const { facts, doubts } = await readRecording(recording);
-    const folder = await mkdtemp(join(tmpdir(), 'glimbo-sweep-'));
+    const folder = temporaryFolder('sweep');
     try {
       const variableRate = doubts.some((d) => d.kind === 'variable-rate');
       const gathered = await gather(recording, facts, join(folder, 'made'), {
         variableRate,
+        signal,
         progress: (share) => process.stderr.write(`\r${Math.round(share * 100)} %   `),
       });
       await copyFile(join(folder, 'made', 'sweep.png'), out);
       process.stderr.write('\n');
       process.stdout.write(`${JSON.stringify({ file: out, ...gathered.sweep })}\n`);
     } finally {
-      await rm(folder, { recursive: true, force: true });
+      removeTemporary(folder);
     }
   },
 };
@@ -216,9 +224,20 @@ if (values.help) {
 const [name, argument] = positionals;
 const command = name ? commands[name] : undefined;
 if (!command) fail(name ? `There is no command "${name}".` : 'Name a command.');
+clearAbandoned();
+for (const name of ['SIGINT', 'SIGTERM'] as const)
+  process.once(name, () => {
+    stop.abort();
+    // What cannot be broken off cleanly is given up; its temporary folder goes with the process.
+    setTimeout(() => process.exit(130), 3000).unref();
+  });
 try {
   await command(argument);
 } catch (error) {
+  if (signal.aborted) {
+    process.stderr.write('\nglimbo: stopped. Nothing half done was kept.\n');
+    process.exit(130);
+  }
   const told =
     error instanceof MediaError ||
     error instanceof RangeError ||

@@ -131,7 +131,7 @@ describe('level proposals', () => {
 describe('sidecars', () => {
   const pose = (t: number) => multiply(rotationAbout([0, 0.4 * t, 0]), rotationAbout([0.1 * Math.sin(5 * t), 0, 0.08 * Math.sin(3.3 * t + 1)])); // prettier-ignore
   const motion = (trust = 1): Motion => ({
-    format: 'glimbo-motion', version: 1, rate: 30, method: 'points', cuts: [], bad: [], levels: [],
+    format: 'glimbo-motion', version: 1, rate: 30, method: 'quick', cuts: [], bad: [], levels: [],
     frames: Array.from({ length: 150 }, (_, n) => ({ time: n / 30, orientation: quaternionOf(multiply(transpose(pose(0)), pose(n / 30))), travel: [0, 0, 1], travelConfidence: 0, trust, residual: 0 })),
   }); // prettier-ignore
   const table = (ahead: number, bias: number) => {

@@ -33,7 +33,7 @@ function motionOf(pose: (n: number) => Matrix3, count = 150, change: Partial<Mot
     format: 'glimbo-motion',
     version: 1,
     rate: RATE,
-    method: 'points',
+    method: 'quick',
     frames: Array.from({ length: count }, (_, n) => ({
       time: n / RATE,
       orientation: quaternionOf(multiply(back, pose(n))),

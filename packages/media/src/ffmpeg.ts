@@ -1,5 +1,6 @@
 /** Calling ffmpeg and ffprobe: always with argument arrays, never through a shell, on local files alone. */
 import { spawn, type ChildProcess } from 'node:child_process';
+import { existsSync } from 'node:fs';
 import { dirname } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
@@ -21,13 +22,32 @@ export const engineFolder = () => process.env.GLIMBO_ENGINE ?? dirname(fileURLTo
 const running = new Set<ChildProcess>();
 process.on('exit', () => running.forEach((child) => child.kill('SIGKILL')));
 
+/** On Linux the kernel ends a child when its parent is killed, however that happens; elsewhere it ends when its pipes break. */
+const LEASH = process.platform === 'linux' ? '/usr/bin/setpriv' : '';
+
+/** A command as it has to be started so that it dies with the process that starts it. */
+export const leashed = (program: string, args: string[]): [string, string[]] =>
+  existsSync(LEASH) ? [LEASH, ['--pdeathsig', 'KILL', '--', program, ...args]] : [program, args];
+
 /** Starts a program that dies with this process. */
 export function start(program: string, args: string[], stdio: ('ignore' | 'pipe')[]): ChildProcess {
-  const child = spawn(program, args, { stdio });
+  const child = spawn(...leashed(program, args), { stdio });
   running.add(child);
   child.once('close', () => running.delete(child));
   return child;
 }
+
+/**
+ * Calls `stop` when a signal is given, at once if it was given already. Gives what ends that. An abort listener alone
+ * would never hear of a signal that came before it.
+ */
+export function onAbort(signal: AbortSignal | undefined, stop: () => void): () => void {
+  if (signal?.aborted) stop();
+  signal?.addEventListener('abort', stop);
+  return () => signal?.removeEventListener('abort', stop);
+}
+
+const MISSING = 'ffmpeg was not found: install it and start again.';
 
 /** Waits for a program's end; rejects with the last line of its error output when it failed. */
 export function finished(child: ChildProcess): Promise<void> {
@@ -35,18 +55,13 @@ export function finished(child: ChildProcess): Promise<void> {
   child.stderr?.on('data', (d: Buffer) => (errors = (errors + d.toString()).slice(-4000)));
   return new Promise((resolve, reject) => {
     child.once('error', (e: NodeJS.ErrnoException) =>
-      reject(
-        new MediaError(
-          e.code === 'ENOENT' ? `${child.spawnfile} was not found: install ffmpeg and start again.` : e.message,
-        ),
-      ),
+      reject(new MediaError(e.code === 'ENOENT' ? MISSING : e.message)),
     );
     child.once('close', (code, signal) => {
-      if (code === 0) resolve();
-      else
-        reject(
-          new MediaError(errors.trim().split('\n').at(-1) || `ffmpeg ended with ${signal ?? code}`, { cause: errors }),
-        );
+      if (code === 0) return resolve();
+      if (code === 127 && errors.startsWith('setpriv:')) return reject(new MediaError(MISSING));
+      const last = errors.trim().split('\n').at(-1);
+      reject(new MediaError(last || `ffmpeg ended with ${signal ?? code}`, { cause: errors }));
     });
   });
 }

@@ -4,9 +4,9 @@ import type { ChildProcess } from 'node:child_process';
 import { join } from 'node:path';
 import { needsStitching, type Source } from '@glimbo/core/stitch/source';
 import { SWEEP_BAND, SWEEP_MOST_ROWS, SWEEP_WIDTH } from '@glimbo/core/sweep/sweep';
-import { BT709, finished, MediaError, SAFE_INPUT, start } from './ffmpeg.js';
+import { BT709, finished, MediaError, onAbort, SAFE_INPUT, start } from './ffmpeg.js';
 import type { MediaFacts } from './probe.js';
-import { pictureInput, type Recording } from './recording.js';
+import { pictureInput, soundOf, type Recording } from './recording.js';
 import { render } from './render/pipeline.js';
 import { followStitch } from './stitch.js';
 import { BAND_HEIGHT, SoundWriter, SOUND_RATE, SweepWriter } from './sweep.js';
@@ -77,11 +77,11 @@ function makings(facts: MediaFacts, folder: string, chain: string, sound: number
   const filter = [
     `${chain},split=3[p][b][t]`,
     `[b]crop=iw:ih*${bandShare}:0:ih*${share(SWEEP_BAND.top)},scale=${SWEEP_WIDTH}:${BAND_HEIGHT}:flags=area:in_color_matrix=bt709,format=rgb24[band]`,
-    `[t]framestep=${stepsOf(facts).thumbStep},scale=512:256:flags=area[thumb]`,
+    `[t]framestep=${stepsOf(facts).thumbStep},scale=512:256:flags=area:in_color_matrix=bt709:in_range=tv:out_color_matrix=bt601:out_range=pc,format=yuvj420p[thumb]`,
   ];
-  const audio = sound === null ? [] : ['-map', `${sound}:a:0`, '-c:a', 'aac', '-b:a', '128k', '-ac', '2'];
-  const lane =
-    sound === null ? [] : ['-map', `${sound}:a:0`, '-ac', '1', '-ar', String(SOUND_RATE), '-f', 's16le', 'pipe:4'];
+  const heard = sound === null ? [] : ['-map', `${sound}:a:0`, '-af', soundOf(facts)];
+  const audio = sound === null ? [] : [...heard, '-c:a', 'aac', '-b:a', '128k', '-ac', '2'];
+  const lane = sound === null ? [] : [...heard, '-ac', '1', '-ar', String(SOUND_RATE), '-f', 's16le', 'pipe:4'];
   return [
     '-filter_complex', filter.join(';'),
     '-map', '[p]', ...audio,
@@ -130,12 +130,11 @@ function follow(child: ChildProcess, facts: MediaFacts, folder: string, progress
 /** A sphere laid flat already: ffmpeg alone decodes, scales and encodes. */
 async function decodeOnce(recording: Recording, facts: MediaFacts, folder: string, options: GatherOptions) {
   const size = proxySize(facts, options.proxyWidth);
-  const { inputs, chain } = pictureInput(recording);
-  const scaled = `${chain}${options.variableRate ? `,fps=${facts.rate}` : ''},scale=${size.width}:${size.height}:flags=bicubic:out_color_matrix=bt709:out_range=tv,format=yuv420p`;
+  const { inputs, chain } = pictureInput(recording, facts);
+  const scaled = `${chain}${options.variableRate ? `,fps=${facts.rate}` : ''},scale=${size.width}:${size.height}:flags=bicubic:in_color_matrix=bt709:in_range=tv:out_color_matrix=bt709:out_range=tv,format=yuv420p`;
   const args = ['-v', 'error', '-nostdin', '-y', ...inputs, ...makings(facts, folder, scaled, facts.sound ? 0 : null)];
   const child = start('ffmpeg', args, STREAMS);
-  const stop = () => child.kill('SIGKILL');
-  options.signal?.addEventListener('abort', stop);
+  const deaf = onAbort(options.signal, () => child.kill('SIGKILL'));
   const finish = follow(child, facts, folder, options.progress ?? (() => {}));
   try {
     await finished(child);
@@ -143,7 +142,7 @@ async function decodeOnce(recording: Recording, facts: MediaFacts, folder: strin
     options.signal?.throwIfAborted();
     throw new MediaError(`The proxy could not be made: ${(error as Error).message}`);
   } finally {
-    options.signal?.removeEventListener('abort', stop);
+    deaf();
   }
   return finish(recording.source, size);
 }
@@ -162,7 +161,7 @@ async function stitched(recording: Recording, facts: MediaFacts, folder: string,
     source = await followStitch({ ...recording, source }, facts, { signal, progress: (share) => progress(share * LOOKING) }); // prettier-ignore
   }
   const size = proxySize({ width: options.proxyWidth ?? 1920 }, options.proxyWidth);
-  const { inputs, chain } = pictureInput(recording);
+  const { inputs, chain } = pictureInput(recording, facts);
   const sound = facts.sound ? [...SAFE_INPUT, '-i', recording.files[0]!] : [];
   let finish: ReturnType<typeof follow> | undefined;
   await render({

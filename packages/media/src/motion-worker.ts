@@ -25,9 +25,9 @@ export type MotionOrder = { slot: number } | { end: true };
 export type MotionAnswer = { free: number } | { motion: Motion };
 
 const { module, method, rate, frames, slots } = workerData as MotionSetup;
-const capacity = method === 'points' ? POINT_CAPACITY : PATCH_CAPACITY;
+const capacity = method === 'quick' ? POINT_CAPACITY : PATCH_CAPACITY;
 const tracker = await createTracker(module, ANALYSIS_WIDTH, capacity, POINT_GRID.columns);
-const analysis = method === 'points' ? new PointAnalysis(tracker) : new PatchAnalysis(tracker);
+const analysis = method === 'quick' ? new PointAnalysis(tracker) : new PatchAnalysis(tracker);
 const looks = new LevelLooks(ANALYSIS_WIDTH, rate);
 let done = 0;
 

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
 import type { Method, Motion } from '@glimbo/core/motion/motion';
 import { ANALYSIS_WIDTH } from '@glimbo/core/motion/points';
-import { engineFolder, finished, MediaError, SAFE_INPUT, start } from './ffmpeg.js';
+import { engineFolder, finished, MediaError, onAbort, SAFE_INPUT, start } from './ffmpeg.js';
 import type { MotionAnswer, MotionOrder, MotionSetup } from './motion-worker.js';
 
 export interface AnalysisOptions {
@@ -28,7 +28,7 @@ const NARROW = 1920;
 export async function analyseMotion(
   file: string,
   { rate, frames, width = NARROW }: { rate: number; frames: number; width?: number },
-  { method = 'points', progress, signal }: AnalysisOptions = {},
+  { method = 'quick', progress, signal }: AnalysisOptions = {},
 ): Promise<Motion> {
   const module = await WebAssembly.compile(readFileSync(join(engineFolder(), 'motion.wasm')));
   const slots = Array.from({ length: SLOTS }, () => new Uint8Array(new SharedArrayBuffer(BYTES)));
@@ -131,7 +131,7 @@ async function* greyBytes(
   ], ['ignore', 'pipe', 'pipe']); // prettier-ignore
   const ended = finished(decoder).then(() => null, (error: Error) => error); // prettier-ignore
   const stop = () => decoder.kill('SIGKILL');
-  signal?.addEventListener('abort', stop);
+  const deaf = onAbort(signal, stop);
   try {
     signal?.throwIfAborted();
     yield* decoder.stdout! as AsyncIterable<Buffer>;
@@ -139,7 +139,7 @@ async function* greyBytes(
     signal?.throwIfAborted();
     if (failure) throw failure;
   } finally {
-    signal?.removeEventListener('abort', stop);
+    deaf();
     stop();
   }
 }

@@ -1,6 +1,7 @@
 /** The facts of a media file, and whether Glimbo can use it. */
 import { stat } from 'node:fs/promises';
 import { basename } from 'node:path';
+import { colourTags, type ColourTags } from './colour.js';
 import { MediaError, output, SAFE_INPUT } from './ffmpeg.js';
 
 export interface MediaFacts {
@@ -27,6 +28,10 @@ export interface MediaFacts {
   stereo: 'over-under' | 'side-by-side' | null;
   /** Part of the sphere in degrees that spherical metadata names, if it is not the whole. */
   part: { left: number; right: number; top: number; bottom: number } | null;
+  /** Absent in facts that were read by earlier versions, as is `begins`. */
+  colour?: ColourTags;
+  /** When the first picture comes, in seconds from the container's start, where ffmpeg seeks from: sound may come before it. */
+  begins?: number;
 }
 
 /** What speaks against taking a file as it is; the user can overrule it. */
@@ -39,6 +44,8 @@ interface SideData {
   side_data_type?: string;
   projection?: string;
   type?: string;
+  /** Degrees by which a display matrix turns the picture, anticlockwise. */
+  rotation?: number;
   /** Shares of the whole that lie outside on each side, as fractions of 2³². */
   bound_left?: number;
   bound_top?: number;
@@ -54,7 +61,14 @@ interface Stream {
   pix_fmt?: string;
   avg_frame_rate?: string;
   r_frame_rate?: string;
+  start_time?: string;
   duration?: string;
+  color_space?: string;
+  color_primaries?: string;
+  color_transfer?: string;
+  color_range?: string;
+  index: number;
+  tags?: Record<string, string>;
   nb_frames?: string;
   channels?: number;
   sample_rate?: string;
@@ -82,23 +96,25 @@ export async function probe(file: string): Promise<{ facts: MediaFacts; doubts: 
     const sound = report.streams.some((s) => s.codec_type === 'audio');
     throw new MediaError(`${name} has ${sound ? 'sound but ' : ''}no picture. Choose a video file.`);
   }
-  const { width = 0, height = 0 } = video;
+  const { width, height } = shownSize(video);
   if (width % 2 || height % 2 || width < 64 || height < 32) {
     throw new MediaError(
       `${name} is ${width} × ${height} pixels; both sides must be even and at least 64 × 32. Scale it and add it again.`,
     );
   }
-  const duration = Number(video.duration ?? report.format.duration ?? 0);
-  if (!(duration > 0) || /image2|_pipe$/.test(report.format.format_name)) {
+  const promised = promisedSeconds(video) ?? Number(report.format.duration ?? 0);
+  if (!(promised > 0) || /image2|_pipe$/.test(report.format.format_name)) {
     throw new MediaError(`${name} is not a video: it has no duration. Choose a recording.`);
   }
-  const { times, complete } = await packetTimes(file, duration);
-  if (!complete) {
+  const start = Number(report.format.start_time ?? 0) || 0;
+  const { times, last, missing } = await packetTimes(file, video, report.format, promised);
+  if (missing) {
     throw new MediaError(
-      `${name} is cut short: its index promises ${duration.toFixed(1)} s but the end is missing. Copy it from the card again.`,
+      `${name} is cut short: its index promises ${promised.toFixed(1)} s but the end is missing. Copy it from the card again.`,
     );
   }
   const rate = tidyRate(fraction(video.avg_frame_rate) || fraction(video.r_frame_rate));
+  const frames = Math.max(1, Math.round((last - times[0]!) * rate) + 1);
   const sound = report.streams.find((s) => s.codec_type === 'audio');
   const facts: MediaFacts = {
     container: report.format.format_name.split(',')[0]!,
@@ -107,17 +123,39 @@ export async function probe(file: string): Promise<{ facts: MediaFacts; doubts: 
     width,
     height,
     rate,
-    duration: Math.round(duration * rate) / rate,
-    frames: Math.round(duration * rate),
-    bitRate: Number(report.format.bit_rate ?? (info.size * 8) / duration),
+    duration: frames / rate,
+    frames,
+    bitRate: Number(report.format.bit_rate ?? (info.size * 8 * rate) / frames),
     size: info.size,
     sound: sound
       ? { codec: sound.codec_name ?? '', channels: sound.channels ?? 0, sampleRate: Number(sound.sample_rate ?? 0) }
       : null,
     videoStreams: report.streams.filter((s) => s.codec_type === 'video' && !s.disposition?.attached_pic).length,
+    colour: colourTags({
+      matrix: video.color_space,
+      primaries: video.color_primaries,
+      transfer: video.color_transfer,
+      range: video.color_range,
+      pixelFormat: video.pix_fmt ?? '',
+    }),
+    begins: Math.max(0, times[0]! - start),
     ...sphericalFacts(video.side_data_list ?? []),
   };
   return { facts, doubts: doubtsOf(name, facts, times) };
+}
+
+/** Size of the picture as it is to be seen: a display matrix may lay it on its side. */
+function shownSize({ width = 0, height = 0, side_data_list = [] }: Stream) {
+  const { rotation = 0 } = side_data_list.find((d) => d.side_data_type === 'Display Matrix') ?? {};
+  return Math.round(Math.abs(rotation) / 90) % 2 ? { width: height, height: width } : { width, height };
+}
+
+/** How long the pictures themselves go on, where the container says that; sound or subtitles may go on longer. */
+function promisedSeconds(video: Stream): number | null {
+  if (video.duration) return Number(video.duration);
+  const [hours, minutes, seconds] = (video.tags?.DURATION ?? '').split(':').map(Number);
+  const told = hours! * 3600 + minutes! * 60 + seconds!;
+  return told > 0 ? told - Math.max(0, Number(video.start_time ?? 0)) : null;
 }
 
 /** What a file's own metadata say about sphere and stereo. */
@@ -149,13 +187,15 @@ function tidyRate(rate: number): number {
   return Math.abs(rate - Math.round(rate)) < 0.004 ? Math.round(rate) : rate;
 }
 
-async function describe(file: string, name: string) {
+interface Report {
+  streams: Stream[];
+  format: { format_name: string; start_time?: string; duration?: string; bit_rate?: string };
+}
+
+async function describe(file: string, name: string): Promise<Report> {
   const args = ['-v', 'error', ...SAFE_INPUT, '-show_streams', '-show_format', '-of', 'json', file];
   try {
-    const report = JSON.parse((await output('ffprobe', args)).toString()) as {
-      streams: Stream[];
-      format: { format_name: string; duration?: string; bit_rate?: string };
-    };
+    const report = JSON.parse((await output('ffprobe', args)).toString()) as Report;
     if (report.format && report.streams) return report;
   } catch (e) {
     const message = e instanceof Error ? `${e.message} ${String(e.cause ?? '')}` : '';
@@ -164,24 +204,66 @@ async function describe(file: string, name: string) {
         `${name} is cut short: its index is missing, as after a copy that was broken off. Copy it from the card again.`,
       );
     }
-    if (/was not found: install/.test(message)) throw e;
+    if (/ffmpeg was not found/.test(message)) throw e;
   }
   throw new MediaError(`${name} is not a video that Glimbo can read. Use MP4, MOV, MKV, WebM, AVI or MXF.`);
 }
 
-/** Times of the first pictures, and whether there are pictures at the end too. Reads packets without decoding. */
-async function packetTimes(file: string, duration: number) {
-  const read = async (interval: string) => {
-    const args = ['-v', 'quiet', ...SAFE_INPUT, '-select_streams', 'v:0', '-show_entries', 'packet=pts_time', '-read_intervals', interval, '-of', 'csv=p=0', file]; // prettier-ignore
-    const text = await output('ffprobe', args).catch(() => Buffer.from(''));
-    return text.toString().split('\n').map(parseFloat).filter(Number.isFinite).sort((a, b) => a - b); // prettier-ignore
-  };
-  const times = await read('%+20');
-  const tail = await read(`${Math.max(0, duration - 2).toFixed(3)}%`);
-  const last = tail.at(-1) ?? -Infinity;
-  const first = times[0] ?? 0;
-  return { times, complete: times.length > 0 && last - first > duration - Math.max(0.35, duration * 0.02) };
+interface Packet {
+  time: number;
+  /** When what it shows or sounds is over. */
+  end: number;
 }
+
+/** How far before the promised end pictures are looked for, in seconds: further back each time none are found. */
+const TAILS = [2, 20, 200, Infinity];
+
+/**
+ * Times in seconds of the first pictures and of the last one, and whether the end of what was promised is missing. Reads
+ * packets without decoding; those that are cut off or not to be shown do not count.
+ */
+async function packetTimes(file: string, video: Stream, format: Report['format'], promised: number) {
+  const pictures = ['-select_streams', String(video.index)];
+  const begin = Number(format.start_time ?? 0) || 0;
+  const whole = Number(format.duration ?? promised);
+  const first = await readPackets(file, `%+${FIRST_LOOK}`, pictures);
+  // A picture may come later than the first look goes.
+  if (!first.length) first.push(...(await readPackets(file, '%', pictures)));
+  const times = first.map((p) => p.time);
+  if (!times.length) return { times: [0], last: 0, missing: true };
+  const end = video.duration ? times[0]! + promised : begin + whole;
+  let last = first.at(-1)!;
+  for (const tail of TAILS) {
+    const found = await readPackets(file, `${Math.max(begin, end - tail).toFixed(3)}%`, pictures);
+    if (found.length && found.at(-1)!.time > last.time) last = found.at(-1)!;
+    if (found.length || end - tail <= begin) break;
+  }
+  const rate = fraction(video.avg_frame_rate) || fraction(video.r_frame_rate);
+  const slack = Math.max(1.6 / rate, Math.min(0.35, promised * 0.02));
+  const own = Math.max(last.end, last.time + 1 / rate) - times[0]! > promised - slack;
+  if (own || video.duration) return { times, last: last.time, missing: !own };
+  // Without a length of its own the pictures may end before the sound does: the file is whole if anything reaches its end.
+  const all = await readPackets(file, `${Math.max(begin, begin + whole - 2).toFixed(3)}%`, []);
+  const reached = Math.max(...all.map((p) => p.end)) > begin + whole - Math.max(0.5, slack);
+  return { times, last: last.time, missing: !reached };
+}
+
+/** The packets of an interval in order of time. */
+async function readPackets(file: string, interval: string, streams: string[]): Promise<Packet[]> {
+  const args = ['-v', 'quiet', ...SAFE_INPUT, ...streams, '-show_entries', 'packet=pts_time,dts_time,duration_time,flags', '-read_intervals', interval, '-of', 'csv=p=0', file]; // prettier-ignore
+  const text = await output('ffprobe', args).catch(() => Buffer.from(''));
+  const packets: Packet[] = [];
+  for (const line of text.toString().split('\n')) {
+    const [shown = '', decoded = '', lasts = '', flags = ''] = line.split(',');
+    // Some containers tell only when a picture is to be decoded.
+    const time = Number.isFinite(parseFloat(shown)) ? parseFloat(shown) : parseFloat(decoded);
+    if (Number.isFinite(time) && !/[DC]/.test(flags)) packets.push({ time, end: time + (parseFloat(lasts) || 0) });
+  }
+  return packets.sort((a, b) => a.time - b.time);
+}
+
+/** Seconds at the beginning whose pictures are looked at one by one. */
+const FIRST_LOOK = 20;
 
 function doubtsOf(name: string, facts: MediaFacts, times: number[]): Doubt[] {
   const doubts: Doubt[] = [];

@@ -3,6 +3,7 @@ import { readFile } from 'node:fs/promises';
 import { basename, dirname, resolve } from 'node:path';
 import type { Source } from '@glimbo/core/stitch/source';
 import { readSource } from '@glimbo/core/stitch/validate';
+import { toBt709 } from './colour.js';
 import { MediaError, output, SAFE_INPUT } from './ffmpeg.js';
 import { probe, type Doubt, type MediaFacts } from './probe.js';
 
@@ -25,9 +26,16 @@ export interface SourceFile {
   source: Source;
 }
 
+/** What a file's own metadata say that its picture shows; null where they say nothing. */
+export function saidSource({ spherical, stereo, part }: Pick<MediaFacts, 'spherical' | 'stereo' | 'part'>): Source | null {
+  const eye = stereo ? { stereo: { layout: stereo, eye: 'first' as const } } : {};
+  if (part) return { kind: 'part', ...part, ...eye };
+  return spherical || stereo ? { kind: 'sphere', ...eye } : null;
+} // prettier-ignore
+
 /**
  * The recording of a file as the source document beside it (`FILE.source.json`), or another one that is named,
- * describes it; without one a whole sphere. Throws MediaError or SourceError.
+ * describes it; without one as the file itself says, or a whole sphere. Throws MediaError or SourceError.
  */
 export async function openRecording(file: string, document?: string): Promise<Recording> {
   const beside = document ?? `${file}.source.json`;
@@ -35,7 +43,7 @@ export async function openRecording(file: string, document?: string): Promise<Re
     if (e.code === 'ENOENT' && !document) return null;
     throw new MediaError(`${beside} could not be read.`);
   });
-  if (text === null) return wholeSphere(file);
+  if (text === null) return { files: [file], source: saidSource((await probe(file)).facts) ?? { kind: 'sphere' } };
   let plain: Partial<SourceFile>;
   try {
     plain = JSON.parse(text) as Partial<SourceFile>;
@@ -48,23 +56,66 @@ export async function openRecording(file: string, document?: string): Promise<Re
   return { files: [file, ...second], source: readSource(plain.source) };
 }
 
+/** What of a recording's facts its picture is read with. */
+export type PictureFacts = Pick<MediaFacts, 'rate' | 'container' | 'colour' | 'begins'>;
+
+/** Containers without an index: a place sought in them is met only roughly, so it is sought some seconds before. */
+const ROUGH = new Set(['mpegts', 'mpeg']);
+const BEFORE = 12;
+
 /**
- * ffmpeg's inputs for a recording, and the beginning of a filter graph whose last filter gives its one picture
- * (without a label, so that more can follow). `seek` goes before each input; the first input is number `first`.
+ * ffmpeg's inputs for a recording, and the beginning of a filter graph whose last filter gives its one picture, in BT.709
+ * and video range (without a label, so that more can follow). The first picture is that of the footage's frame `from`, at
+ * time 0; the first input is number `first`.
  */
-export function pictureInput({ files, source }: Recording, seek: string[] = [], first = 0) {
+export function pictureInput({ files, source }: Recording, facts: PictureFacts, from = 0, first = 0) {
+  const begins = facts.begins ?? 0;
+  // Somewhat before the frame, so that rounding never meets its neighbour; not half, since some containers count in frames.
+  const at = from > 0 ? begins + (from - 0.4) / facts.rate : 0;
+  const ahead = from > 0 && ROUGH.has(facts.container) ? Math.min(at, BEFORE) : 0;
+  // Where nothing is sought, ffmpeg counts such a container's times from the first stream that is used, not from its start.
+  const place = ahead > 0 ? Math.max(1e-4, at - ahead) : at;
+  const seek = place > 0 ? ['-ss', place.toFixed(6)] : [];
   const inputs = files.flatMap((file) => [...seek, ...SAFE_INPUT, '-i', file]);
+  const cut = ahead > 0 ? `trim=start=${ahead.toFixed(6)},` : '';
   const one = `[${first}:v:0]`;
-  if (source.join === 'files') return { inputs, chain: `${one}[${first + 1}:v:0]hstack=inputs=2` };
-  if (source.join === 'streams') return { inputs, chain: `${one}[${first}:v:1]hstack=inputs=2` };
+  const rest = `${cut}setpts=PTS-STARTPTS,${toBt709(facts.colour)}`;
+  if (source.join === 'files') return { inputs, chain: `${one}[${first + 1}:v:0]hstack=inputs=2,${rest}` };
+  if (source.join === 'streams') return { inputs, chain: `${one}[${first}:v:1]hstack=inputs=2,${rest}` };
   if (source.stereo) {
     const { layout, eye } = source.stereo;
     const over = layout === 'over-under';
     const size = over ? 'iw:trunc(ih/4)*2' : 'trunc(iw/4)*2:ih';
-    const at = eye === 'first' ? '0:0' : over ? '0:ih/2' : 'iw/2:0';
-    return { inputs, chain: `${one}crop=${size}:${at}` };
+    const corner = eye === 'first' ? '0:0' : over ? '0:ih/2' : 'iw/2:0';
+    return { inputs, chain: `${one}crop=${size}:${corner},${rest}` };
   }
-  return { inputs, chain: `${one}null` };
+  return { inputs, chain: `${one}${rest}` };
+}
+
+/** Audio filter that begins with silence where the sound comes later than the picture. */
+const FROM_ZERO = 'aresample=async=1:first_pts=0';
+
+/** ffmpeg's audio filters for a file that is read from its start: the sound begins with the picture. */
+export function soundOf({ begins = 0 }: PictureFacts): string {
+  return begins > 0 ? `${soundCut(begins)},${FROM_ZERO}` : FROM_ZERO;
+}
+
+const soundCut = (seconds: number) => `atrim=start=${seconds.toFixed(6)},asetpts=PTS-${seconds.toFixed(6)}/TB`;
+
+/** ffmpeg's input and audio filters for the sound of a file from a time of the footage on, for so many seconds. */
+export function soundInput(file: string, facts: PictureFacts, from: number, seconds: number) {
+  const at = (facts.begins ?? 0) + from;
+  const ahead = ROUGH.has(facts.container) ? Math.min(at, BEFORE) : 0;
+  const input = [
+    '-ss',
+    Math.max(ahead > 0 ? 1e-4 : 0, at - ahead).toFixed(6),
+    '-t',
+    (seconds + ahead).toFixed(6),
+    ...SAFE_INPUT,
+    '-i',
+    file,
+  ];
+  return { input, filter: ahead > 0 ? `${soundCut(ahead)},${FROM_ZERO}` : FROM_ZERO };
 }
 
 /** Size of the one picture of a recording whose first file's picture is width × height. */
@@ -99,7 +150,8 @@ export async function readRecording(recording: Recording): Promise<{ facts: Medi
 }
 
 /** Writes a recording's one picture at a time in seconds as it was filmed, before anything is stitched, as a PNG file. Throws MediaError. */
-export async function saveRaw(recording: Recording, time: number, out: string): Promise<void> {
-  const { inputs, chain } = pictureInput(recording, time > 0 ? ['-ss', time.toFixed(6)] : []);
+export async function saveRaw(recording: Recording, facts: MediaFacts, time: number, out: string): Promise<void> {
+  const frame = Math.min(facts.frames - 1, Math.max(0, Math.floor(time * facts.rate + 1e-6)));
+  const { inputs, chain } = pictureInput(recording, facts, frame);
   await output('ffmpeg', ['-v', 'error', '-nostdin', '-y', ...inputs, '-filter_complex', `${chain}[v]`, '-map', '[v]', '-frames:v', '1', out]); // prettier-ignore
 }

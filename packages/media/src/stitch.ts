@@ -7,7 +7,7 @@ import { recognise } from '@glimbo/core/stitch/recognise';
 import { housed, twoLenses, type Source, type TwoLenses } from '@glimbo/core/stitch/source';
 import { overlapLooker, trackOf, TRACK_EVERY, type OverlapLook } from '@glimbo/core/stitch/track';
 import { frameBytes } from '@glimbo/kernel/memory';
-import { finished, MediaError, start } from './ffmpeg.js';
+import { finished, MediaError, onAbort, start } from './ffmpeg.js';
 import type { MediaFacts } from './probe.js';
 import { pictureInput, readRecording, type Recording } from './recording.js';
 import { decodeFrame } from './render/still.js';
@@ -63,13 +63,12 @@ export async function followStitch(
 ): Promise<TwoLenses> {
   const look = overlapLooker(recording.source);
   if (!look) return { ...recording.source, track: undefined };
-  const { inputs, chain } = pictureInput(recording);
+  const { inputs, chain } = pictureInput(recording, facts);
   const child = start('ffmpeg', [
     '-v', 'error', '-nostdin', ...inputs, '-filter_complex', `${chain},fps=${1 / TRACK_EVERY}:round=near[v]`, '-map', '[v]',
     '-pix_fmt', 'yuv420p', '-f', 'rawvideo', '-',
   ], ['ignore', 'pipe', 'pipe']); // prettier-ignore
-  const stop = () => child.kill('SIGKILL');
-  options.signal?.addEventListener('abort', stop);
+  const deaf = onAbort(options.signal, () => child.kill('SIGKILL'));
   const looks: OverlapLook[] = [];
   const bytes = new Uint8Array(frameBytes(facts.width, facts.height));
   let filled = 0;
@@ -93,7 +92,7 @@ export async function followStitch(
     options.signal?.throwIfAborted();
     throw new MediaError(`The lenses could not be compared: ${(error as Error).message}`);
   } finally {
-    options.signal?.removeEventListener('abort', stop);
+    deaf();
   }
   return { ...recording.source, track: trackOf(looks) };
 }

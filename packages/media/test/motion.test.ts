@@ -60,7 +60,7 @@ test('in the tunnel too it is right, or says that it cannot see', () => {
   expect(motion.cuts).toEqual([]);
 });
 
-test.each(['points', 'patches'])('%s find a stretch in which a hand was over the lens, and no other', async (method) => {
+test.each(['quick', 'thorough'])('%s finds a stretch in which a hand was over the lens, and no other', async (method) => {
   const file = join(folder, 'covered.mp4');
   execFileSync('ffmpeg', ['-v', 'error', '-y', '-t', '3', '-i', join(clips, 'footbridge-carry.mp4'), '-an', '-vf', "scale=1024:512,drawbox=c=black:t=fill:enable='between(t,1,1.95)',noise=alls=8:allf=t", '-c:v', 'libx264', '-preset', 'veryfast', '-crf', '20', file]); // prettier-ignore
   const out = join(folder, `covered-${method}.json`);
@@ -79,7 +79,7 @@ test('on poor footage patches hold better than points', async () => {
   const whole = films.footbridge!.truth;
   const truth = { ...whole, orientations: whole.orientations.slice(0, 150) };
   const off: number[] = [];
-  for (const method of ['points', 'patches']) {
+  for (const method of ['quick', 'thorough']) {
     const out = join(folder, `poor-${method}.json`);
     await run('motion', file, '--out', out, '--method', method);
     const motion = await readMotion(out);

@@ -1,8 +1,15 @@
 /** How the rig moved: what the motion analysis found, one entry a frame (docs/formats/motion.md). */
 import type { Quaternion, Vec3 } from '../geometry/rotation.js';
 
-export const METHODS = ['points', 'patches'] as const;
+export const METHODS = ['quick', 'thorough'] as const;
 export type Method = (typeof METHODS)[number];
+
+/** What the methods were called in files made before. */
+const OLDER: Record<string, Method> = { points: 'quick', patches: 'thorough' };
+
+/** A method by its name, or by the name it had in files made before; null for anything else. */
+export const methodNamed = (name: unknown): Method | null =>
+  METHODS.find((m) => m === name) ?? (typeof name === 'string' ? (OLDER[name] ?? null) : null);
 
 export interface MotionFrame {
   /** Seconds from the footage's start. */

@@ -1,5 +1,5 @@
 /** Checks motion documents at every boundary. */
-import type { Motion, MotionFrame } from './motion.js';
+import { methodNamed, type Motion, type MotionFrame } from './motion.js';
 
 const finite = (v: unknown): v is number => typeof v === 'number' && Number.isFinite(v);
 const vector = (v: unknown, length: number): v is number[] =>
@@ -26,6 +26,7 @@ export function readMotionDocument(plain: unknown): Motion | string {
   if (m.up !== undefined && !vector(m.up, 3)) return 'up must be a direction';
   return {
     ...(m as Motion),
+    method: methodNamed(m.method) ?? m.method ?? 'quick',
     frames: m.frames.map((f) => ({
       ...f,
       travel: vector(f.travel, 3) ? f.travel : [0, 0, 1],

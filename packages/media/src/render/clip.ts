@@ -1,6 +1,5 @@
 /** Exporting a take as a flat clip. */
-import { mkdtemp, rename, rm } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
+import { rename, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { DEFAULT_QUALITY, endingOf, type ClipSettings, type Comparison } from '@glimbo/core/take/clip';
 import { stretchOf, type Take } from '@glimbo/core/take/take';
@@ -9,8 +8,9 @@ import { asFilmed } from '@glimbo/core/take/framing';
 import { clipTiming, type ClipTiming } from '@glimbo/core/take/timing';
 import { readMotion } from '../motion-file.js';
 import { markSpherical } from '../spherical.js';
-import { BT709, finished, MediaError, SAFE_INPUT, start } from '../ffmpeg.js';
-import { pictureInput, readRecording, type Recording } from '../recording.js';
+import { BT709, finished, MediaError, onAbort, start } from '../ffmpeg.js';
+import { pictureInput, readRecording, soundInput, type Recording } from '../recording.js';
+import { removeTemporary, temporaryFolder } from '../temporary.js';
 import { render } from './pipeline.js';
 
 export interface ClipReport {
@@ -55,7 +55,7 @@ async function exportComparison(
   const { compare, width, height, codec } = settings;
   const even = (v: number) => 2 * Math.round(v / 2);
   const part = compare === 'over' ? { width, height: even(height / 2) } : compare === 'beside' ? { width: even(width / 2), height } : { width, height }; // prettier-ignore
-  const folder = await mkdtemp(join(tmpdir(), 'glimbo-both-'));
+  const folder = temporaryFolder('both');
   try {
     let report: ClipReport | null = null;
     for (const [n, [name, which]] of ([['before', before], ['after', take]] as const).entries())
@@ -72,9 +72,7 @@ async function exportComparison(
       '-v', 'error', '-nostdin', '-y', '-i', join(folder, 'before.mp4'), '-i', join(folder, 'after.mp4'), '-filter_complex', joined, '-map', '[v]', '-map', '1:a?',
       ...encoderArguments(settings), ...sound, ...BT709, '-movflags', '+faststart', '-f', endingOf(codec), `${out}.part`,
     ], ['ignore', 'ignore', 'pipe']); // prettier-ignore
-    const stop = () => encoder.kill('SIGKILL');
-    signal?.addEventListener('abort', stop);
-    await finished(encoder).finally(() => signal?.removeEventListener('abort', stop));
+    await finished(encoder).finally(onAbort(signal, () => encoder.kill('SIGKILL')));
     await rename(`${out}.part`, out);
     return { ...report!, width, height };
   } catch (error) {
@@ -82,7 +80,7 @@ async function exportComparison(
     signal?.throwIfAborted();
     throw error;
   } finally {
-    await rm(folder, { recursive: true, force: true });
+    removeTemporary(folder);
   }
 }
 
@@ -104,20 +102,17 @@ async function exportOne(
   const part = `${out}.part`;
   const { width, height } = settings;
   // A variable rate is made constant from the very start, so that frame numbers mean the same as in the proxy.
-  const seek = variable || first === 0 ? [] : ['-ss', ((first - 0.5) / own).toFixed(6)];
   const skip = variable ? first : 0;
-  const { inputs, chain } = pictureInput(recording, seek);
+  const { inputs, chain } = pictureInput(recording, facts, variable ? 0 : first);
   const graph = `${chain}${variable ? `,fps=${own}` : ''}[v]`;
-  const sound = facts.sound
-    ? ['-ss', range.in.toFixed(6), '-t', (range.out - range.in).toFixed(6), ...SAFE_INPUT, '-i', recording.files[0]!]
-    : [];
+  const sound = facts.sound ? soundInput(recording.files[0]!, facts, range.in, range.out - range.in) : null;
   const codec = settings.codec === 'prores' ? ['-c:a', 'pcm_s16le'] : ['-c:a', 'aac', '-b:a', '192k'];
   const slowed =
     facts.sound && stretch !== 1
-      ? ['-af', `asetrate=${Math.round(facts.sound.sampleRate / stretch)},aresample=${facts.sound.sampleRate}`]
-      : [];
-  const soundOut = facts.sound
-    ? ['-map', '0:v', '-map', '1:a:0', ...slowed, ...codec, '-t', (frames / rate).toFixed(6)]
+      ? `,asetrate=${Math.round(facts.sound.sampleRate / stretch)},aresample=${facts.sound.sampleRate}`
+      : '';
+  const soundOut = sound
+    ? ['-map', '0:v', '-map', '1:a:0', '-af', `${sound.filter}${slowed}`, ...codec, '-t', (frames / rate).toFixed(6)]
     : ['-an'];
   try {
     await render({
@@ -137,7 +132,7 @@ async function exportOne(
       ],
       encoder: (fifo) => [
         '-v', 'error', '-nostdin', '-y', '-f', 'rawvideo', '-pix_fmt', 'yuv420p', '-s', `${width}x${height}`, '-r', String(rate),
-        ...BT709, '-i', fifo, ...sound, ...soundOut, ...encoderArguments(settings), ...BT709, '-movflags', '+faststart', '-f', endingOf(settings.codec), part,
+        ...BT709, '-i', fifo, ...(sound?.input ?? []), ...soundOut, ...encoderArguments(settings), ...BT709, '-movflags', '+faststart', '-f', endingOf(settings.codec), part,
       ],
       progress: (done) => options.progress?.(done, frames),
       signal: options.signal,

@@ -1,14 +1,15 @@
 /** The render pipeline: decoder → shared memory → kernel threads → encoder, with bounded buffers. */
 import { execFileSync, type ChildProcess } from 'node:child_process';
-import { closeSync, constants, mkdtempSync, openSync, readFileSync, rmSync } from 'node:fs';
-import { availableParallelism, tmpdir } from 'node:os';
+import { closeSync, constants, openSync, readFileSync } from 'node:fs';
+import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
 import { createMemory, Kernel } from '@glimbo/kernel';
 import { planMemory } from '@glimbo/kernel/memory';
 import type { Source } from '@glimbo/core/stitch/source';
 import type { Take } from '@glimbo/core/take/take';
-import { engineFolder, finished, MediaError, start } from '../ffmpeg.js';
+import { engineFolder, finished, MediaError, onAbort, start } from '../ffmpeg.js';
+import { removeTemporary, temporaryFolder } from '../temporary.js';
 import { ABORTED, COUNTERS, WRITTEN } from './counters.js';
 import type { WorkerSetup } from './worker.js';
 
@@ -43,7 +44,8 @@ const RING = 4;
 
 /** Renders a clip. Rejects with MediaError, or with an AbortError when the signal was given. */
 export async function render(request: RenderRequest): Promise<void> {
-  const folder = mkdtempSync(join(tmpdir(), 'glimbo-'));
+  request.signal?.throwIfAborted();
+  const folder = temporaryFolder('render');
   const pipes = { read: join(folder, 'decoded'), write: join(folder, 'drawn') };
   execFileSync('mkfifo', [pipes.read, pipes.write]);
   const drawing = Math.max(2, availableParallelism());
@@ -51,6 +53,10 @@ export async function render(request: RenderRequest): Promise<void> {
   const memory = createMemory(plan.size);
   const module = await WebAssembly.compile(readFileSync(join(engineFolder(), 'kernel.wasm')));
   (await Kernel.create(module, memory, plan)).prepare(request.picture);
+  if (request.signal?.aborted) {
+    removeTemporary(folder);
+    request.signal.throwIfAborted();
+  }
   const counters = new SharedArrayBuffer(COUNTERS * 4);
   const count = new Int32Array(counters);
 
@@ -91,7 +97,7 @@ export async function render(request: RenderRequest): Promise<void> {
     release(pipes.read, constants.O_WRONLY);
     release(pipes.write, constants.O_RDONLY);
   };
-  request.signal?.addEventListener('abort', abort);
+  const deaf = onAbort(request.signal, abort);
   const timer = setInterval(() => request.progress?.(Atomics.load(count, WRITTEN)), 200);
   try {
     // A decoder that fails must also wake a reader that waits for it to open the pipe.
@@ -105,7 +111,7 @@ export async function render(request: RenderRequest): Promise<void> {
     throw error instanceof MediaError ? error : new MediaError((error as Error).message);
   } finally {
     clearInterval(timer);
-    request.signal?.removeEventListener('abort', abort);
+    deaf();
     // A thread may come to open its pipe only now, when nobody is at the other end: it is woken until it ends.
     const nudge = setInterval(() => {
       release(pipes.read, constants.O_WRONLY);
@@ -113,7 +119,7 @@ export async function render(request: RenderRequest): Promise<void> {
     }, 50);
     await Promise.all(workers.map((w) => w.terminate()));
     clearInterval(nudge);
-    rmSync(folder, { recursive: true, force: true });
+    removeTemporary(folder);
   }
 }
 

@@ -10,7 +10,7 @@ import { sphereWidth, type Source } from '@glimbo/core/stitch/source';
 import type { Take } from '@glimbo/core/take/take';
 import { engineFolder, MediaError, output } from '../ffmpeg.js';
 import type { MediaFacts } from '../probe.js';
-import { pictureInput, readRecording, type Recording } from '../recording.js';
+import { pictureInput, readRecording, type PictureFacts, type Recording } from '../recording.js';
 import { motionFor } from './clip.js';
 import { shotAt } from './shot.js';
 
@@ -38,11 +38,11 @@ export async function renderStill(
 /** The picture of a recording at a time in seconds, as yuv420p bytes of the joined size in `facts`. Throws MediaError. */
 export async function decodeFrame(
   recording: Recording,
-  facts: Pick<MediaFacts, 'width' | 'height' | 'rate' | 'frames'>,
+  facts: Pick<MediaFacts, 'width' | 'height' | 'frames'> & PictureFacts,
   time: number,
 ): Promise<Uint8Array> {
   const index = Math.min(facts.frames - 1, Math.max(0, Math.floor(time * facts.rate + 1e-6)));
-  const { inputs, chain } = pictureInput(recording, index === 0 ? [] : ['-ss', ((index - 0.5) / facts.rate).toFixed(6)]); // prettier-ignore
+  const { inputs, chain } = pictureInput(recording, facts, index);
   const raw = await output('ffmpeg', [
     '-v', 'error', '-nostdin', ...inputs, '-filter_complex', `${chain}[v]`, '-map', '[v]', '-frames:v', '1',
     '-pix_fmt', 'yuv420p', '-f', 'rawvideo', '-',
