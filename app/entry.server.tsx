@@ -3,7 +3,7 @@ import { PassThrough } from 'node:stream';
 import { createReadableStreamFromReadable } from '@react-router/node';
 import { renderToPipeableStream } from 'react-dom/server';
 import { ServerRouter, type EntryContext, type RouterContextProvider } from 'react-router';
-import { nonceContext } from '~/server/nonce';
+import { nonceContext } from '~/server/context';
 
 export default function handleRequest(
   request: Request,

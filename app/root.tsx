@@ -14,7 +14,7 @@ import { Toaster } from 'sonner';
 import '@fontsource-variable/instrument-sans';
 import '@fontsource-variable/martian-mono';
 import './app.css';
-import { nonceContext } from '~/server/nonce';
+import { nonceContext } from '~/server/context';
 
 export function loader({ request, context }: LoaderFunctionArgs) {
   const sheet = /glimbo-sheet=(day|night)/.exec(request.headers.get('cookie') ?? '')?.[1] ?? 'day';

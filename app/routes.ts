@@ -12,6 +12,7 @@ export default [
   route('footage/:footageId/motion', 'routes/motion.ts'),
   route('footage/:footageId/stitch', 'routes/stitch.ts'),
   route('exports', 'routes/exports.tsx'),
+  route('jobs/:jobId', 'routes/job.ts'),
   route('settings', 'routes/settings.tsx'),
   route('sign-in', 'routes/sign-in.tsx'),
 ] satisfies RouteConfig;

@@ -1,12 +1,15 @@
 /** Starts the built application and ends it cleanly. */
-import { createApp, closeApp, config } from '../build/app/server/index.js';
+import { createApp, closeApp, config, isLocal, log } from '../build/app/server/index.js';
 
-if (!['127.0.0.1', 'localhost', '::1'].includes(config.host) && !config.passphrase) {
+if (!isLocal(config.host) && !config.passphrase) {
   console.error('glimbo: set GLIMBO_PASSPHRASE before listening on anything but this machine itself.');
   process.exit(1);
 }
+// Work that goes wrong unseen is told to the log; it does not end the server, and everybody's work with it.
+process.on('unhandledRejection', (error) => log.error({ err: error }, 'work failed unseen'));
 const app = await createApp();
-const server = app.listen(config.port, config.host, (error) => {
+const host = config.host.replace(/^\[|\]$/g, '');
+const server = app.listen(config.port, host, (error) => {
   if (error) {
     console.error(
       error.code === 'EADDRINUSE'
@@ -15,7 +18,7 @@ const server = app.listen(config.port, config.host, (error) => {
     );
     process.exit(1);
   }
-  console.log(`Glimbo is at http://${config.host}:${config.port}`);
+  console.log(`Glimbo is at http://${host.includes(':') ? `[${host}]` : host}:${config.port}`);
 });
 for (const signal of ['SIGINT', 'SIGTERM']) {
   process.once(signal, async () => {

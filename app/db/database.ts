@@ -5,11 +5,13 @@ import { config } from '~/server/config';
 import * as first from './migrations/001-first';
 import * as gathering from './migrations/002-gathering';
 import * as motion from './migrations/003-motion';
+import * as safety from './migrations/004-safety';
 
 const migrations: Record<string, Knex.Migration> = {
   '001-first': first,
   '002-gathering': gathering,
   '003-motion': motion,
+  '004-safety': safety,
 };
 
 export const db = knex({

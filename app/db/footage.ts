@@ -1,24 +1,12 @@
 import { randomUUID } from 'node:crypto';
 import { join } from 'node:path';
+import { remarked, type Mark, type Range, type RemarkChange } from '@glimbo/core/gather/remarks';
 import { sphereWidth, type Source } from '@glimbo/core/stitch/source';
 import type { Gathered } from '@glimbo/media/gather';
 import type { MediaFacts } from '@glimbo/media/probe';
 import type { Recording } from '@glimbo/media/recording';
 import { config } from '~/server/config';
 import { db } from './database';
-
-/** A moment that somebody named. */
-export interface Mark {
-  /** Seconds from the footage's start. */
-  time: number;
-  name: string;
-}
-
-/** A stretch worth a take of its own, in seconds. */
-export interface Range {
-  in: number;
-  out: number;
-}
 
 /** What was made when it was gathered; the source has a column of its own. */
 export type Makings = Omit<Gathered, 'source'>;
@@ -155,6 +143,16 @@ export async function findFootage(id: string): Promise<Footage | null> {
   return row ? fromRow(row) : null;
 }
 
+/** The files of every footage, deleted or not. */
+export const footageFiles = async () =>
+  (await db<Row>('footage').select('id', 'file', 'second_file', 'in_place', 'motion', 'gathered')).map((r) => ({
+    id: r.id,
+    files: r.second_file ? [r.file, r.second_file] : [r.file],
+    inPlace: !!r.in_place,
+    gathered: r.gathered !== null,
+    motion: parsed<MotionState | null>(r.motion, null)?.file ?? null,
+  }));
+
 export async function findFootageByFile(file: string): Promise<Footage | null> {
   const row = await brief().where({ file }).first();
   return row ? fromRow(row) : null;
@@ -236,14 +234,34 @@ export const setSource = (id: string, source: Source, facts?: MediaFacts) =>
       });
   });
 
-/** Facts about a footage that people set. */
-export type Remarks = Partial<Pick<Footage, 'name' | 'favourite' | 'tags' | 'notes' | 'marks' | 'ranges' | 'deleted'>>;
+/** Facts about a footage that people set as a whole. */
+export type Remarks = Partial<Pick<Footage, 'name' | 'favourite' | 'deleted'>>;
 
-export async function remark(id: string, { tags, marks, ranges, ...plain }: Remarks) {
-  const lists = Object.entries({ tags, marks, ranges }).filter(([, v]) => v !== undefined);
-  const change = { ...plain, ...Object.fromEntries(lists.map(([k, v]) => [k, JSON.stringify(v)])) };
+export async function remark(id: string, change: Remarks) {
   if (Object.keys(change).length) await db('footage').where({ id }).update(change);
 }
+
+/** Applies one change to what is said about a footage; gives what is said now, or null when the footage is gone. */
+export const changeRemarks = (id: string, change: RemarkChange) =>
+  db.transaction(async (trx) => {
+    const row = await trx<Row>('footage').where({ id }).first();
+    if (!row) return null;
+    const { duration } = JSON.parse(row.facts) as MediaFacts;
+    const { marks, ranges, tags, notes } = fromRow(row);
+    const now = remarked({ marks, ranges, tags, notes }, change, duration);
+    await trx('footage')
+      .where({ id })
+      .update({
+        marks: JSON.stringify(now.marks),
+        ranges: JSON.stringify(now.ranges),
+        tags: JSON.stringify(now.tags),
+        notes: now.notes,
+      });
+    return now;
+  });
+
+/** The marks by content of everything in the Library. */
+export const knownFingerprints = async () => (await db<Row>('footage').whereNull('deleted').whereNotNull('fingerprint').pluck('fingerprint')) as string[]; // prettier-ignore
 
 /** The original was found somewhere else. */
 export const relink = (id: string, file: string, secondFile: string | null) =>

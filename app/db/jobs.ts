@@ -1,11 +1,14 @@
+/** Long work, one row each. Whoever does a job has claimed it for a while, and says from time to time that it goes on. */
 import { randomUUID } from 'node:crypto';
 import { db } from './database';
 
 export type JobState = 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
+export const JOB_KINDS = ['gather', 'export', 'copy', 'motion', 'examine'] as const;
+export type JobKindName = (typeof JOB_KINDS)[number];
 
 export interface Job {
   id: string;
-  kind: 'gather' | 'export' | 'copy' | 'motion';
+  kind: JobKindName;
   state: JobState;
   /** Share done, 0…1. */
   progress: number;
@@ -15,19 +18,25 @@ export interface Job {
   result: Record<string, unknown> | null;
   footageId: string | null;
   takeId: string | null;
+  /** Lower ones go first; from `WHEN_IDLE` on a job gives way to any other. */
+  priority: number;
   created: number;
   started: number | null;
   ended: number | null;
 }
+
+export const WHEN_IDLE = 10;
 
 interface Row extends Omit<Job, 'params' | 'result' | 'footageId' | 'takeId'> {
   params: string;
   result: string | null;
   footage_id: string | null;
   take_id: string | null;
+  claimed_by: string | null;
+  lease_until: number | null;
 }
 
-const fromRow = ({ footage_id, take_id, ...r }: Row): Job => ({
+const fromRow = ({ footage_id, take_id, claimed_by: _, lease_until: __, ...r }: Row): Job => ({
   ...r,
   footageId: footage_id,
   takeId: take_id,
@@ -42,21 +51,50 @@ export async function findJob(id: string): Promise<Job | null> {
   return row ? fromRow(row) : null;
 }
 
-/** The oldest job that waits, of the given kinds. */
-export async function nextQueued(kinds: readonly Job['kind'][]): Promise<Job | null> {
-  const row = await db<Row>('jobs').where({ state: 'queued' }).whereIn('kind', kinds).orderBy('created').first();
-  return row ? fromRow(row) : null;
+/** Jobs that wait or run, of one footage or of all. */
+export async function unfinishedJobs(footageId?: string): Promise<Job[]> {
+  const rows = await db<Row>('jobs').whereIn('state', ['queued', 'running']).orderBy('created');
+  return rows.filter((r) => !footageId || r.footage_id === footageId).map(fromRow);
 }
 
-export async function addJob(job: Pick<Job, 'kind' | 'params' | 'footageId' | 'takeId'>): Promise<string> {
+/** Takes the first job that waits, of the given kinds, for a worker until a time in milliseconds; null if there is none. */
+export const claimJob = (kinds: readonly JobKindName[], worker: string, until: number): Promise<Job | null> =>
+  db.transaction(async (trx) => {
+    const row = await trx<Row>('jobs')
+      .where({ state: 'queued' })
+      .whereIn('kind', kinds)
+      .orderBy([{ column: 'priority' }, { column: 'created' }])
+      .first();
+    if (!row) return null;
+    const change = { state: 'running' as const, progress: 0, started: Date.now(), attempts: row.attempts + 1 };
+    await trx<Row>('jobs')
+      .where({ id: row.id })
+      .update({ ...change, claimed_by: worker, lease_until: until });
+    return fromRow({ ...row, ...change });
+  });
+
+/** Says that a worker goes on with its jobs until a time. */
+export const renewLeases = (worker: string, until: number) =>
+  db<Row>('jobs').where({ state: 'running', claimed_by: worker }).update({ lease_until: until });
+
+/** Running jobs whose worker has not spoken in time, or is known to be gone. */
+export async function abandonedJobs(now: number, gone: (worker: string) => boolean): Promise<Job[]> {
+  const rows = await db<Row>('jobs').where({ state: 'running' });
+  return rows.filter((r) => !r.claimed_by || (r.lease_until ?? 0) < now || gone(r.claimed_by)).map(fromRow);
+}
+
+export type NewJob = Pick<Job, 'kind' | 'params' | 'footageId' | 'takeId'> & { priority?: number };
+
+export async function addJob({ kind, params, footageId, takeId, priority = 0 }: NewJob): Promise<string> {
   const id = randomUUID();
   await db('jobs').insert({
     id,
-    kind: job.kind,
+    kind,
     state: 'queued',
-    params: JSON.stringify(job.params),
-    footage_id: job.footageId,
-    take_id: job.takeId,
+    params: JSON.stringify(params),
+    footage_id: footageId,
+    take_id: takeId,
+    priority,
     created: Date.now(),
   });
   return id;
@@ -66,12 +104,12 @@ export const updateJob = (
   id: string,
   change: Partial<Pick<Job, 'state' | 'progress' | 'error' | 'started' | 'ended' | 'attempts'>> & { result?: string },
 ) => db('jobs').where({ id }).update(change);
+
 /** The latest job of a kind for each footage. */
-export async function latestJobs(kind: Job['kind']): Promise<Job[]> {
+export async function latestJobs(kind: JobKindName): Promise<Job[]> {
   const newest = db('jobs').where({ kind }).whereNotNull('footage_id').groupBy('footage_id').max('created as created').select('footage_id'); // prettier-ignore
   const rows = await db<Row>('jobs').where({ kind }).join(newest.as('n'), (j) => j.on('n.footage_id', 'jobs.footage_id').andOn('n.created', 'jobs.created')).select('jobs.*'); // prettier-ignore
   return (rows as Row[]).map(fromRow);
 }
 
 export const deleteJob = (id: string) => db('jobs').where({ id }).delete();
-export const runningJobs = async () => (await db<Row>('jobs').where({ state: 'running' })).map(fromRow);

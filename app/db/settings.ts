@@ -5,17 +5,24 @@ import { db } from './database';
 export interface Settings {
   /** Largest width of proxies in pixels. */
   proxyWidth: number;
+  /** Whether the motion of new footage is analysed by itself, when nothing else waits. */
+  analyseNew: boolean;
 }
 
-const DEFAULTS: Settings = { proxyWidth: 1920 };
+const DEFAULTS: Settings = { proxyWidth: 1920, analyseNew: true };
+const NAMES = Object.keys(DEFAULTS) as (keyof Settings)[];
 
 export async function readSettings(): Promise<Settings> {
-  const rows = await db<{ name: string; value: string }>('settings');
+  const rows = await db<{ name: string; value: string }>('settings').whereIn('name', NAMES);
   return { ...DEFAULTS, ...Object.fromEntries(rows.map((r) => [r.name, JSON.parse(r.value) as unknown])) };
 }
 
-export async function changeSettings(change: Partial<Settings>) {
-  if (change.proxyWidth !== undefined && !(PROXY_WIDTHS as readonly number[]).includes(change.proxyWidth)) return;
+/** Changes settings; values out of their range are left out. */
+export async function changeSettings({ proxyWidth, analyseNew }: Partial<Settings>) {
+  const change: Partial<Settings> = {};
+  if (proxyWidth !== undefined && (PROXY_WIDTHS as readonly number[]).includes(proxyWidth))
+    change.proxyWidth = proxyWidth;
+  if (typeof analyseNew === 'boolean') change.analyseNew = analyseNew;
   for (const [name, value] of Object.entries(change))
     await db('settings')
       .insert({ name, value: JSON.stringify(value) })

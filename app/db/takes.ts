@@ -12,6 +12,10 @@ export interface TakeRecord {
   name: string;
   revision: number;
   changed: number;
+  favourite: boolean;
+  /** Identity of the last save that was applied. */
+  lastSave: string | null;
+  deleted: boolean;
 }
 
 interface Row {
@@ -23,6 +27,9 @@ interface Row {
   revision: number;
   at: number;
   changed: number;
+  favourite: number;
+  last_save: string | null;
+  deleted: number | null;
 }
 
 const fromRow = (r: Row): TakeRecord => ({
@@ -33,6 +40,9 @@ const fromRow = (r: Row): TakeRecord => ({
   name: r.name,
   revision: r.revision,
   changed: r.changed,
+  favourite: !!r.favourite,
+  lastSave: r.last_save,
+  deleted: r.deleted !== null,
 });
 
 const withProject = () =>
@@ -44,6 +54,14 @@ const withProject = () =>
 /** All takes that were not deleted, the last changed first. */
 export const listTakes = async () =>
   (await withProject().where({ 'takes.deleted': null })).map(fromRow).sort((a, b) => b.changed - a.changed);
+
+/** Every take there is, deleted or not. */
+export const listAllTakes = () => db<{ id: string; revision: number }>('takes').select('id', 'revision');
+
+/** The names of all takes of a footage, deleted or not. */
+export const takeNames = async (footageId: string) => (await db('takes').where({ footage_id: footageId }).pluck('name')) as string[]; // prettier-ignore
+
+export const setTakeFavourite = (id: string, favourite: boolean) => db('takes').where({ id }).update({ favourite });
 
 /** Takes one out of sight, or brings it back. */
 export const setTakeDeleted = (id: string, deleted: number | null) => db('takes').where({ id }).update({ deleted });
@@ -77,8 +95,11 @@ export async function addTake(t: {
   footageId: string;
   name: string;
   document: Take;
+  /** The whole history, if there is more of it than the document. */
+  history?: History<Take>;
 }): Promise<string> {
   const id = randomUUID();
+  const { steps, at } = t.history ?? { steps: [t.document], at: 0 };
   await db.transaction(async (trx) => {
     await trx('takes').insert({
       id,
@@ -86,45 +107,53 @@ export async function addTake(t: {
       footage_id: t.footageId,
       name: t.name,
       revision: 1,
-      at: 0,
+      at,
       changed: Date.now(),
     });
-    await trx('take_steps').insert({ take_id: id, position: 0, document: JSON.stringify(t.document) });
+    for (const [position, step] of steps.entries())
+      await trx('take_steps').insert({ take_id: id, position, document: JSON.stringify(step) });
   });
   return id;
 }
 
 /** What a tab wants kept: the steps after `keep`, and which step is the present one (counted from the history's first). */
 export interface Save {
+  /** The save's own identity: one that comes again, since its answer was lost, is known. */
+  id: string;
+  /** The revision that the tab has. */
   revision: number;
   keep: number;
   steps: Take[];
   at: number;
 }
 
-/** Applies a save if nobody else saved since; gives the new revision, or null when the tab was stale. */
-export function saveTake(id: string, save: Save): Promise<number | null> {
-  return db.transaction(async (trx) => {
+/** What became of a save: it is there now (or was already), another one was there first, or the take is deleted or gone. */
+export type Saved = { revision: number } | { stale: number } | 'deleted' | 'gone';
+
+/** Applies a save if nobody else saved since. */
+export function saveTake(id: string, save: Save): Promise<Saved> {
+  return db.transaction(async (trx): Promise<Saved> => {
     const row = await trx<Row>('takes').where({ id }).first();
-    if (!row || row.revision !== save.revision) return null;
-    const positions = (await trx('take_steps')
-      .where({ take_id: id })
-      .orderBy('position')
-      .pluck('position')) as number[];
+    if (!row) return 'gone';
+    if (row.last_save === save.id) return { revision: row.revision };
+    if (row.deleted !== null) return 'deleted';
+    if (row.revision !== save.revision) return { stale: row.revision };
+    const positions = (await trx('take_steps').where({ take_id: id }).orderBy('position').pluck('position')) as number[]; // prettier-ignore
     const kept = positions.slice(0, save.keep);
     if (positions.length > save.keep)
       await trx('take_steps').where({ take_id: id }).whereIn('position', positions.slice(save.keep)).delete();
     const next = (kept.at(-1) ?? -1) + 1;
-    for (const [i, step] of save.steps.entries()) {
+    for (const [i, step] of save.steps.entries())
       await trx('take_steps').insert({ take_id: id, position: next + i, document: JSON.stringify(step) });
-    }
     const all = [...kept, ...save.steps.map((_, i) => next + i)];
-    const dropped = all.slice(0, Math.max(0, all.length - HISTORY_LIMIT));
+    const present = all[save.at] ?? all.at(-1)!;
+    // What is undone to is never dropped, however many steps there are.
+    const dropped = all.slice(0, Math.max(0, all.length - HISTORY_LIMIT)).filter((p) => p !== present);
     if (dropped.length) await trx('take_steps').where({ take_id: id }).whereIn('position', dropped).delete();
     await trx('takes')
       .where({ id })
-      .update({ revision: row.revision + 1, at: all[save.at] ?? all.at(-1), changed: Date.now() });
-    return row.revision + 1;
+      .update({ revision: row.revision + 1, last_save: save.id, at: present, changed: Date.now() });
+    return { revision: row.revision + 1 };
   });
 }
 

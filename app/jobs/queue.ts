@@ -1,255 +1,264 @@
 /**
- * The queue of long work. Each job is a row and runs in a process of its own, so that the server always answers
- * and a cancel is a kill. There are two lanes, one for what computes and one for what copies; in each one job
- * runs at a time. After a crash, what was running is queued again.
+ * The queue of long work. Each job is a row; whoever does it claims it for a while and renews that, so that after a crash
+ * another (or this one, started again) can take it over. What a job is and what follows from it says its kind.
  */
-import { fork, type ChildProcess } from 'node:child_process';
-import { EventEmitter } from 'node:events';
-import { readdir, rm } from 'node:fs/promises';
-import { extname, join } from 'node:path';
-import type { AnalysisReport, CopyItem, CopyRequest, Report, Task } from '@glimbo/cli/job';
-import type { Method } from '@glimbo/core/motion/motion';
-import { endingOf, type ClipSettings } from '@glimbo/core/take/clip';
-import type { Gathered } from '@glimbo/media/gather';
-import { addJob, deleteJob, findJob, nextQueued, runningJobs, updateJob, type Job } from '~/db/jobs';
-import { findFootage, recordingOf, setGathered, setMotion } from '~/db/footage';
-import { readSettings } from '~/db/settings';
-import { config } from '~/server/config';
-import { sidecarOf, type SidecarUse } from '~/server/sidecar';
-
-export interface JobEvent {
-  id: string;
-  kind: Job['kind'];
-  state: Job['state'] | 'removed';
-  progress: number;
-  /** Seconds left, once that can be told. */
-  left: number | null;
-  error: string | null;
-  footageId: string | null;
-}
+import { randomUUID } from 'node:crypto';
+import { hostname } from 'node:os';
+import type { Report } from '@glimbo/cli/job';
+import {
+  abandonedJobs,
+  addJob,
+  claimJob,
+  deleteJob,
+  findJob,
+  renewLeases,
+  unfinishedJobs,
+  updateJob,
+  WHEN_IDLE,
+  type Job,
+  type JobKindName,
+  type NewJob,
+} from '~/db/jobs';
+import { isFull, DISK_FULL } from '~/server/answer';
+import { log } from '~/server/log';
+import { announce } from './events';
+import type { JobKind, Lane, Why } from './kinds';
+import { runTask, type Outcome, type Running } from './run';
 
 const MOST_ATTEMPTS = 3;
-type Copied = Extract<Report, { copied: unknown }>['copied'];
-/** Takes into the Library what a copy has brought; set by the gathering, which stands above the queue. Gives a sentence if it cannot. */
-let enterCopy: (copied: Copied, tags: string[]) => Promise<string | null> = async () => null;
-export const onCopied = (handler: typeof enterCopy) => void (enterCopy = handler);
-export const jobEvents = new EventEmitter().setMaxListeners(0);
-const LANES: readonly (readonly Job['kind'][])[] = [['gather', 'export', 'motion'], ['copy']];
-const running = new Map<string, { child: ChildProcess; cancelled: boolean }>();
+/** Milliseconds for which a job is claimed, and after which that is renewed. */
+const LEASE = 30_000;
+const RENEW = 10_000;
+/** Milliseconds after which something that could not be written is tried again. */
+const RETRY = 3000;
+
+/** This process as a worker: its machine, its number, and a name of its own. */
+const ME = `${hostname()} ${process.pid} ${randomUUID()}`;
+
+/** What somebody wants done with a running job. */
+type Wish = 'cancel' | 'requeue';
+interface Current {
+  job: Job;
+  running: Running | null;
+  wish: Wish | null;
+  ended: Promise<void>;
+}
+const current = new Map<string, Current>();
+const working = new Map<Lane, boolean>();
 let closing = false;
+/** What the jobs are; nothing is worked on before the queue was started with it. */
+let kinds: Record<JobKindName, JobKind> | null = null;
+const kindOf = (job: Pick<Job, 'kind'>) => kinds![job.kind];
+const clean = (job: Job, why: Why) => kindOf(job).clean(job, why);
+let heart: ReturnType<typeof setInterval> | undefined;
 
-function announce(job: Job, change: Partial<JobEvent>) {
-  const event: JobEvent = {
-    id: job.id,
-    kind: job.kind,
-    state: job.state,
-    progress: job.progress,
-    left: null,
-    error: null,
-    footageId: job.footageId,
-    ...change,
-  };
-  jobEvents.emit('job', event);
+/** Whether a worker was on this machine and is no more. */
+function gone(worker: string): boolean {
+  const [host, pid] = worker.split(' ');
+  if (host !== hostname() || worker === ME) return false;
+  try {
+    process.kill(Number(pid), 0);
+    return Number(pid) === process.pid;
+  } catch (error) {
+    return (error as NodeJS.ErrnoException).code === 'ESRCH';
+  }
 }
 
-/** Queues again what a crash broke off, clears half-written files, and starts working. */
-export async function startQueue() {
-  for (const job of await runningJobs()) {
-    if (job.attempts >= MOST_ATTEMPTS) {
-      await updateJob(job.id, {
-        state: 'failed',
-        error: 'Glimbo stopped three times while doing this. Try it again by hand.',
-        ended: Date.now(),
-      });
-    } else await updateJob(job.id, { state: 'queued', progress: 0 });
-  }
-  for (const folder of [config.footage, config.exports, config.originals, config.motions]) {
-    for (const name of await readdir(folder))
-      if (name.endsWith('.part')) await rm(join(folder, name), { recursive: true, force: true });
-  }
-  void work();
+/** Queues again what a crash broke off, clears what it left half written, and starts working. */
+export async function startQueue(known: Record<JobKindName, JobKind>) {
+  kinds = known;
+  await takeOver();
+  heart = setInterval(() => {
+    const beat = async () => {
+      await renewLeases(ME, Date.now() + LEASE);
+      await takeOver();
+      work();
+    };
+    beat().catch((error: unknown) => log.error({ err: error }, 'the leases could not be renewed'));
+  }, RENEW);
+  heart.unref();
+  work();
 }
 
-export async function enqueue(job: Parameters<typeof addJob>[0]): Promise<string> {
+async function takeOver() {
+  for (const job of await abandonedJobs(Date.now(), gone)) {
+    if (current.has(job.id)) continue;
+    await clean(job, job.attempts < MOST_ATTEMPTS ? 'again' : 'over');
+    if (job.attempts < MOST_ATTEMPTS) await updateJob(job.id, { state: 'queued', progress: 0 });
+    else await updateJob(job.id, { state: 'failed', error: 'Glimbo stopped three times while doing this. Try it again by hand.', ended: Date.now() }); // prettier-ignore
+  }
+}
+
+/** Adds a job; gives its id. What runs only while nothing else waits gives way to it. */
+export async function enqueue(job: NewJob): Promise<string> {
   const id = await addJob(job);
   const added = await findJob(id);
-  if (added) announce(added, {});
-  void work();
+  if (added) announce(added);
+  if ((job.priority ?? 0) < WHEN_IDLE)
+    for (const c of current.values())
+      if (kindOf(c.job).lane === kindOf(job).lane && c.job.priority >= WHEN_IDLE) stop(c, 'requeue');
+  work();
   return id;
 }
 
+function stop(c: Current, wish: Wish) {
+  c.wish ??= wish;
+  c.running?.stop();
+}
+
+/** Cancels a job that waits or runs. Resolves when it has ended and nothing half done of it is left. */
 export async function cancelJob(id: string) {
-  const current = running.get(id);
-  if (current) {
-    current.cancelled = true;
-    const { child } = current;
-    child.kill('SIGTERM');
-    setTimeout(() => child.kill('SIGKILL'), 4000).unref();
-    return;
+  const c = current.get(id);
+  if (c) {
+    stop(c, 'cancel');
+    c.wish = 'cancel';
+    return c.ended;
   }
   const job = await findJob(id);
   if (job?.state !== 'queued') return;
+  await clean(job, 'over');
   await updateJob(id, { state: 'cancelled', ended: Date.now() });
   announce(job, { state: 'cancelled' });
+}
+
+/** Cancels everything that waits or runs for a footage. */
+export async function cancelOf(footageId: string) {
+  await Promise.all((await unfinishedJobs(footageId)).map((job) => cancelJob(job.id)));
 }
 
 /** Does a failed, cancelled or finished job once more, as a new job. */
 export async function repeatJob(id: string) {
   const job = await findJob(id);
-  if (job) await enqueue(job);
+  if (job) await enqueue({ ...job, priority: 0 });
 }
 
 export async function removeJob(id: string) {
   const job = await findJob(id);
   if (!job || job.state === 'running' || job.state === 'queued') return;
-  if (typeof job.params.file === 'string') await rm(exportFile(job), { force: true });
+  await kindOf(job).remove?.(job);
   await deleteJob(id);
   announce(job, { state: 'removed' });
 }
 
-/** Stops the running job for the server's end; the next start does it again. */
-export function stopQueue() {
+/** Ends what runs, for the server's end; the next start does it again. */
+export async function stopQueue() {
   closing = true;
-  for (const { child } of running.values()) child.kill('SIGKILL');
+  clearInterval(heart);
+  for (const c of current.values()) c.running?.kill();
+  await Promise.all([...current.values()].map((c) => c.ended));
 }
 
-/** Where the copies of a recording's files go. */
-export const copiesOf = (item: CopyItem) =>
-  item.files.map((f, i) => join(config.originals, `${item.id}${i ? `-${i + 1}` : ''}${extname(f).toLowerCase()}`));
-
-/** The name of the file of a job's analysis. */
-const motionFile = (job: Job) => `${job.id}.json`;
-
-/** Where an export lies. */
-export const exportFile = (job: Job) => {
-  const { codec } = (job.params.settings ?? {}) as Partial<ClipSettings>;
-  return join(config.exports, `${job.id}.${endingOf(codec ?? 'h264')}`);
-};
-
-async function taskOf(job: Job): Promise<Task | null> {
-  if (job.kind === 'copy') {
-    const request = job.params as unknown as CopyRequest;
-    return { ...request, kind: 'copy', targets: request.recordings.map(copiesOf), folder: config.originals };
-  }
-  const footage = job.footageId ? await findFootage(job.footageId) : null;
-  if (!footage) return null;
-  const recording = await recordingOf(footage);
-  if (job.kind === 'gather') {
-    const { facts, variableRate } = footage;
-    const { proxyWidth } = await readSettings();
-    return { kind: 'gather', recording, facts, folder: join(config.footage, footage.id), variableRate, proxyWidth };
-  }
-  if (job.kind === 'motion') {
-    const { method, use } = job.params as unknown as { method: Method; use: SidecarUse };
-    const { rate, frames } = footage.facts;
-    const sidecar = use === 'no' ? null : sidecarOf(footage);
-    return {
-      kind: 'motion',
-      proxy: join(config.footage, footage.id, 'proxy.mp4'),
-      rate,
-      frames,
-      method,
-      sidecar: sidecar && use !== 'no' ? { file: sidecar, use } : null,
-      out: join(config.motions, motionFile(job)),
-    };
-  }
-  const { take, settings } = job.params as unknown as Pick<Task & { kind: 'export' }, 'take' | 'settings'>;
-  return { kind: 'export', take, settings, recording, out: exportFile(job) };
+function work() {
+  for (const lane of new Set(Object.values(kinds ?? {}).map((k) => k.lane))) void workLane(lane).catch((error: unknown) => log.error({ err: error, lane }, 'a lane of the queue stopped')); // prettier-ignore
 }
 
-const working = LANES.map(() => false);
-async function work() {
-  await Promise.all(LANES.map(workLane));
-}
-
-async function workLane(kinds: (typeof LANES)[number], lane: number) {
-  if (working[lane]) return;
-  working[lane] = true;
+async function workLane(lane: Lane) {
+  if (working.get(lane)) return;
+  working.set(lane, true);
+  const names = (Object.keys(kinds!) as JobKindName[]).filter((k) => kinds![k].lane === lane);
   try {
-    for (let job = await nextQueued(kinds); job && !closing; job = await nextQueued(kinds)) await run(job);
+    while (!closing) {
+      const job = await claimJob(names, ME, Date.now() + LEASE);
+      if (!job) return;
+      await doJob(job);
+    }
   } finally {
-    working[lane] = false;
+    working.set(lane, false);
   }
 }
 
-async function run(job: Job) {
-  const task = await taskOf(job);
-  if (!task)
-    return void (await updateJob(job.id, {
-      state: 'failed',
-      error: 'Its footage is gone from the Library.',
-      ended: Date.now(),
-    }));
-  const started = Date.now();
-  await updateJob(job.id, { state: 'running', started, attempts: job.attempts + 1, progress: 0 });
-  announce(job, { state: 'running', progress: 0 });
-  const child = fork(join(config.engine, 'job.mjs'), { stdio: ['ignore', 'ignore', 'inherit', 'ipc'], execArgv: [] });
-  running.set(job.id, { child, cancelled: false });
-  let outcome: Report | null = null;
+async function doJob(job: Job) {
+  let end = () => {};
+  const c: Current = { job, running: null, wish: null, ended: new Promise<void>((resolve) => (end = resolve)) };
+  current.set(job.id, c);
+  try {
+    announce(job);
+    const outcome = await outcomeOf(c);
+    if (!closing) await settle(c, outcome);
+  } catch (error) {
+    log.error({ err: error, job: job.id }, 'a job could not be settled');
+  } finally {
+    current.delete(job.id);
+    end();
+  }
+}
+
+/** Runs a job to its end and takes over what it brings on the way. */
+async function outcomeOf(c: Current): Promise<Outcome> {
+  const { job } = c;
+  const kind = kindOf(job);
+  const began = Date.now();
   let saved = 0;
-  let entering: Promise<void> = Promise.resolve();
+  let pictures = 0;
+  let share = 0;
+  let left: number | null = null;
+  let taking: Promise<void> = Promise.resolve();
   const problems: string[] = [];
-  child.on('message', (report: Report) => {
-    if ('copied' in report) {
-      entering = entering
-        .then(() => enterCopy(report.copied, (task as Task & { kind: 'copy' }).tags))
-        .then((problem) => void (problem && problems.push(problem)))
-        .catch(
-          (error: Error) => void problems.push(`${report.copied.item.name} could not be taken in: ${error.message}.`),
-        );
-      return;
-    }
-    if (!('progress' in report)) return void (outcome = report);
-    const seconds = (Date.now() - started) / 1000;
-    const left = report.progress > 0.02 ? (seconds / report.progress) * (1 - report.progress) : null;
-    announce(job, { state: 'running', progress: report.progress, left });
-    if (Date.now() - saved > 1500) {
+  const hear = (report: Report) => {
+    if ('progress' in report) {
+      share = report.progress;
+      const seconds = (Date.now() - began) / 1000;
+      left = share > 0.02 ? (seconds / share) * (1 - share) : null;
+      announce(job, { progress: share, left, ...(pictures ? { picture: pictures } : {}) });
+      if (Date.now() - saved < 1500) return;
       saved = Date.now();
-      void updateJob(job.id, { progress: report.progress });
-    }
-  });
-  child.send(task);
-  await new Promise<void>((resolve) => child.once('exit', () => resolve()));
-  const cancelled = running.get(job.id)?.cancelled ?? false;
-  running.delete(job.id);
-  if (closing) return;
-  await entering;
-  if (problems.length && outcome && 'done' in outcome) outcome = { failed: problems.join(' ') };
-  await settle(job, task, outcome, cancelled);
-}
-
-async function settle(job: Job, task: Task, outcome: Report | null, cancelled: boolean) {
-  const ended = Date.now();
-  // A process that was killed could not clear up behind itself.
-  if (job.kind === 'export') await rm(`${exportFile(job)}.part`, { force: true });
-  if (task.kind === 'copy')
-    for (const item of task.recordings) for (const file of copiesOf(item)) await rm(`${file}.part`, { force: true });
-  if (task.kind === 'motion') await rm(`${task.out}.part`, { force: true });
-  if (job.kind === 'gather') await rm(join(config.footage, `${job.footageId}.part`), { recursive: true, force: true });
-  if (cancelled) {
-    await updateJob(job.id, { state: 'cancelled', ended });
-    announce(job, { state: 'cancelled' });
-  } else if (outcome && 'done' in outcome) {
-    if (task.kind === 'motion') await keepMotion(job, outcome.done as AnalysisReport);
-    if (task.kind === 'gather') await setGathered(job.footageId!, outcome.done as Gathered, task.recording.source);
-    await updateJob(job.id, { state: 'done', progress: 1, ended, result: JSON.stringify(summary(outcome.done)) });
-    announce(job, { state: 'done', progress: 1 });
-  } else {
-    const error =
-      outcome && 'failed' in outcome ? outcome.failed : 'The work was broken off from outside. Try it again.';
-    await updateJob(job.id, { state: 'failed', error, ended });
-    announce(job, { state: 'failed', error });
+      updateJob(job.id, { progress: share }).catch((error: unknown) => log.warn({ err: error }, 'progress was not kept')); // prettier-ignore
+    } else if ('picture' in report) announce(job, { progress: share, left, picture: ++pictures });
+    else if ('part' in report)
+      taking = taking
+        .then(async () => {
+          const problem = await kind.take?.(job, report.part);
+          if (problem) problems.push(problem);
+          announce(job, { progress: share, left });
+        })
+        .catch((error: Error) => {
+          log.error({ err: error, job: job.id }, 'a part of a job could not be taken over');
+          problems.push(isFull(error) ? DISK_FULL : `Something of it could not be taken in: ${error.message}.`);
+        });
+  };
+  try {
+    const task = await kind.prepare(job);
+    if (c.wish || closing) return { failed: '' };
+    if (!task) return { failed: 'Its footage is gone from the Library.' };
+    c.running = runTask(job.id, task, hear);
+    const outcome = await c.running.ended;
+    await taking;
+    if ('done' in outcome && problems.length) return { failed: problems.join(' ') };
+    if ('done' in outcome && !c.wish) await kind.accept?.(job, outcome.done, task);
+    return outcome;
+  } catch (error) {
+    log.error({ err: error, job: job.id }, 'a job failed');
+    return { failed: isFull(error) ? DISK_FULL : `Something went wrong: ${(error as Error).message}` };
   }
 }
 
-/** Takes an analysis over; the one before goes only now. */
-async function keepMotion(job: Job, { method, sidecar }: AnalysisReport) {
-  const before = await setMotion(job.footageId!, { file: motionFile(job), method, sidecar });
-  if (before) await rm(join(config.motions, before), { force: true });
+/** What is written down of what was done. */
+function resultOf(job: Job, done: unknown) {
+  const { result } = kindOf(job);
+  const kept = result ? result(done) : done;
+  return { progress: 1, ...(kept ? { result: JSON.stringify(kept) } : {}) };
 }
 
-/** A result as it is kept with its job: without the source, which the footage has. */
-function summary(done: unknown): object {
-  const { source: _, ...rest } = done as Partial<Gathered>;
-  return rest;
+/** Clears up behind a job and writes down what became of it, however long that takes on a full disk. */
+async function settle({ job, wish }: Current, outcome: Outcome) {
+  const again = wish === 'requeue' && !('done' in outcome);
+  const state: Job['state'] =
+    wish === 'cancel' ? 'cancelled' : again ? 'queued' : 'done' in outcome ? 'done' : 'failed';
+  const error = state === 'failed' && 'failed' in outcome ? outcome.failed : null;
+  await clean(job, state === 'done' ? 'done' : again ? 'again' : 'over');
+  const change: Parameters<typeof updateJob>[1] = again
+    ? { state, progress: 0, attempts: job.attempts - 1 }
+    : { state, ended: Date.now(), error, ...('done' in outcome ? resultOf(job, outcome.done) : {}) };
+  let told = false;
+  while (!closing) {
+    try {
+      await updateJob(job.id, change);
+      break;
+    } catch (failure) {
+      if (!told) log.error({ err: failure, job: job.id }, 'what became of a job could not be written down yet');
+      told = true;
+      await new Promise((resolve) => setTimeout(resolve, RETRY).unref());
+    }
+  }
+  announce(job, { state, progress: state === 'done' ? 1 : job.progress, error });
 }

@@ -5,7 +5,7 @@ import { Link, useRevalidator } from 'react-router';
 import type { Unfinished } from '~/server/gathering';
 import { bytes, left } from '~/ui/format';
 import {
-  addArrived, addFiles, addPath, cancel, dismiss, gather, loadPrefix, onAdded, pause, pauseAll, resume, resumeAll, setPrefix,
+  addArrived, addFiles, addPath, cancel, dismiss, gather, loadPrefix, onAdded, pause, pauseAll, resume, resumeAll, setPrefix, stopLooking,
   useAdding, type Adding,
 } from './adding'; // prettier-ignore
 import { droppedFiles } from './dropped';
@@ -164,14 +164,34 @@ function Row({ item }: { item: Adding }) {
               Take it all the same
             </button>
           )}
+          {state === 'pair' && (
+            <>
+              <button className="button main" title="Their circles are set by hand in the Source station" onClick={() => void gather(key, true, 'lenses')}>
+                Two lenses
+              </button>
+              <button className="button" onClick={() => void gather(key, false, 'apart')}>
+                Two recordings
+              </button>
+            </>
+          )}
+          {state === 'looking' && item.job && (
+            <>
+              <div className="bar w-48">
+                <div style={{ width: `${(item.share ?? 0) * 100}%` }} />
+              </div>
+              <button className="button" onClick={() => void stopLooking(item.job!)}>
+                Stop
+              </button>
+            </>
+          )}
           {state === 'problem' && item.size > 0 && (
             <button className="button" onClick={() => resume(key)}>
               Try again
             </button>
           )}
-          {state !== 'checking' && (
-            <button className="button" onClick={() => (state === 'asking' || state === 'problem' ? cancel(key) : dismiss(key))}>
-              {state === 'asking' ? 'Leave it out' : 'Close'}
+          {state !== 'checking' && state !== 'looking' && (
+            <button className="button" onClick={() => (['asking', 'pair', 'problem'].includes(state) ? cancel(key) : dismiss(key))}>
+              {state === 'asking' || state === 'pair' ? 'Leave it out' : 'Close'}
             </button>
           )}
         </>

@@ -1,7 +1,7 @@
 /** A footage as a wide card: its strip of the sphere, its Sweep, its facts and what is being done with it. */
 import { AlertTriangle } from 'lucide-react';
 import type { TakeRecord } from '~/db/takes';
-import type { JobEvent } from '~/jobs/queue';
+import type { JobEvent } from '~/jobs/events';
 import type { LibraryFootage } from '~/server/library';
 import { bytes, clock, rateText } from '~/ui/format';
 import { Actions } from './Actions';

@@ -5,7 +5,7 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useFetcher, useNavigate } from 'react-router';
 import type { TakeRecord } from '~/db/takes';
-import type { JobEvent } from '~/jobs/queue';
+import type { JobEvent } from '~/jobs/events';
 import type { LibraryFootage } from '~/server/library';
 import { useSize } from '~/studio/useSize';
 import { Select } from '~/ui/Select';

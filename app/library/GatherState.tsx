@@ -1,6 +1,6 @@
 /** What is being made of a footage, or what went wrong with it. */
 import { useFetcher } from 'react-router';
-import type { JobEvent } from '~/jobs/queue';
+import type { JobEvent } from '~/jobs/events';
 import type { LibraryFootage } from '~/server/library';
 import { left } from '~/ui/format';
 
@@ -39,8 +39,7 @@ export function GatherState(props: StateProps) {
       </div>
       <p className="figure opacity-80">{state === 'running' ? `${Math.round(progress * 100)} % ${left(event?.left ?? null)}` : ' '}</p>
       {footage.job && (
-        <fetcher.Form method="post" action="/exports" className="mt-1">
-          <input type="hidden" name="id" value={footage.job.id} />
+        <fetcher.Form method="post" action={`/jobs/${footage.job.id}`} className="mt-1">
           <button className="underline" name="intent" value="cancel">
             Cancel
           </button>

@@ -3,6 +3,7 @@ import { X } from 'lucide-react';
 import { Dialog } from 'radix-ui';
 import { useEffect, useState } from 'react';
 import { Link, useFetcher } from 'react-router';
+import type { RemarkChange } from '@glimbo/core/gather/remarks';
 import type { TakeRecord } from '~/db/takes';
 import type { FootageInfo } from '~/routes/footage-info';
 import type { LibraryFootage } from '~/server/library';
@@ -43,6 +44,13 @@ function Content({ footage, takes }: { footage: LibraryFootage; takes: TakeRecor
     void fetch(`/footage/${footage.id}/info`).then(async (r) => setInfo((await r.json()) as FootageInfo));
   }, [footage]);
   const say = (remark: object) => void act(footage.id, { intent: 'remark', ...remark });
+  const change = (what: RemarkChange) => void act(footage.id, { intent: 'change', change: what });
+  const retag = () => {
+    const wanted = tags.split(',').map((t) => t.trim()).filter(Boolean);
+    const add = wanted.filter((t) => !footage.tags.includes(t));
+    const remove = footage.tags.filter((t) => !wanted.includes(t));
+    if (add.length || remove.length) change({ what: 'tags', add, remove });
+  }; // prettier-ignore
   const facts = info?.facts;
   const rows: [string, string][] = facts
     ? [
@@ -77,7 +85,7 @@ function Content({ footage, takes }: { footage: LibraryFootage; takes: TakeRecor
           className="field w-full"
           value={tags}
           onChange={(e) => setTags(e.target.value)}
-          onBlur={() => tags !== footage.tags.join(', ') && say({ tags: tags.split(',') })}
+          onBlur={retag}
           onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
         />
       </label>
@@ -88,7 +96,9 @@ function Content({ footage, takes }: { footage: LibraryFootage; takes: TakeRecor
           value={notes ?? info?.notes ?? ''}
           disabled={!info}
           onChange={(e) => setNotes(e.target.value)}
-          onBlur={() => notes !== null && notes !== info?.notes && say({ notes })}
+          onBlur={() =>
+            notes !== null && info && notes !== info.notes && change({ what: 'notes', notes, was: info.notes })
+          }
         />
       </label>
       <h3 className="label mt-3 mb-1">Facts</h3>

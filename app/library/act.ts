@@ -2,10 +2,13 @@
 import { useCallback } from 'react';
 import { useRevalidator } from 'react-router';
 import { toast } from 'sonner';
+import type { Mark, Range } from '@glimbo/core/gather/remarks';
 
 export interface FootageAnswer {
   problem?: string;
   id?: string | null;
+  /** What is said about the footage after a change. */
+  said?: { marks: Mark[]; ranges: Range[]; tags: string[]; notes: string };
 }
 
 export async function sendFootage(id: string, body: object): Promise<FootageAnswer> {

@@ -7,9 +7,11 @@ import { createStore, useStore } from 'zustand';
 import { Upload } from 'tus-js-client';
 import { groupRecordings } from '@glimbo/core/gather/recordings';
 import { fingerprintOf } from './fingerprint';
-import type { GatherResult } from '~/server/gathering';
+import type { ExamineResult } from '~/jobs/examine';
+import type { GatherResult, PairChoice, PathResult } from '~/server/gathering';
 
-export type AddingState = 'waiting' | 'sending' | 'paused' | 'checking' | 'asking' | 'known' | 'problem' | 'added';
+export type AddingState =
+  'waiting' | 'sending' | 'paused' | 'checking' | 'looking' | 'asking' | 'pair' | 'known' | 'problem' | 'added';
 
 export interface Adding {
   key: string;
@@ -24,6 +26,9 @@ export interface Adding {
   uploads: string[];
   /** Names of files that had arrived before, when there are no files here. */
   arrived?: string[];
+  /** The job that looks through a folder, and how far it is. */
+  job?: string;
+  share?: number;
 }
 
 interface AddingStore {
@@ -99,32 +104,71 @@ export function addArrived(arrived: { id: string; name: string; size: number }[]
 }
 
 /** Adds what lies at a path on the machine that runs Glimbo: a file, or all recordings of a folder. */
-export async function addPath(path: string, accepted = false, key: string = crypto.randomUUID()) {
+export async function addPath(path: string, accepted = false, key: string = crypto.randomUUID(), pair: PairChoice = null) {
   const name = path.split('/').at(-1) ?? path;
   if (!find(key)) adding.setState((s) => ({ items: [...s.items, { ...blank, key, name, path }] }));
   change(key, { state: 'checking', text: 'Looking at it' });
   try {
-    const results = (await post({ intent: 'path', path, prefix: adding.getState().prefix, accepted: accepted ? 'yes' : 'no' })) as (GatherResult & { path: string })[]; // prettier-ignore
-    if (results.length === 1) settle(key, results[0]!);
+    const found = (await post({ intent: 'path', path, prefix: adding.getState().prefix, accepted: accepted ? 'yes' : 'no', pair: pair ?? '' })) as PathResult; // prettier-ignore
+    if ('job' in found) return await lookThrough(key, found.job, found.recordings);
+    if (found.length === 1) settle(key, found[0]!);
     else {
-      for (const result of results.filter((r) => !('footageId' in r))) {
-        const one = crypto.randomUUID();
-        adding.setState((s) => ({ items: [...s.items, { ...blank, key: one, name: result.path.split('/').at(-1)!, path: result.path }] })); // prettier-ignore
-        settle(one, result);
-      }
-      const added = results.filter((r) => 'footageId' in r).length;
-      change(key, { state: 'added', text: `${added} recordings were added.` });
+      tellEach(found);
+      dismiss(key);
     }
   } catch {
     change(key, { state: 'problem', text: 'The server did not answer. Nothing was added; try again.' });
   }
   changed();
+} // prettier-ignore
+
+/** A row of its own for each result that somebody has to hear of. */
+function tellEach(results: (GatherResult & { path: string })[]) {
+  for (const result of results.filter((r) => !('footageId' in r))) {
+    const one = crypto.randomUUID();
+    adding.setState((s) => ({ items: [...s.items, { ...blank, key: one, name: result.path.split('/').at(-1)!, path: result.path }] })); // prettier-ignore
+    settle(one, result);
+  }
 }
+
+interface FolderLook {
+  state: string;
+  progress: number;
+  error: string | null;
+  result: ExamineResult | null;
+}
+
+/** Milliseconds from one look at a folder's job to the next. */
+const LOOK_AGAIN = 700;
+
+/** Follows a folder's job to its end; what it finds comes into the Library meanwhile. */
+async function lookThrough(key: string, job: string, recordings: number) {
+  let told = -1;
+  for (;;) {
+    const { state, progress, error, result } = (await (await fetch(`/jobs/${job}`)).json()) as FolderLook;
+    const added = result?.added ?? 0;
+    const ended = state !== 'queued' && state !== 'running';
+    change(key, { state: 'looking', job, share: progress, text: `${Math.round(progress * recordings)} of ${recordings} looked at, ${added} added` }); // prettier-ignore
+    if (added !== told || ended) changed();
+    told = added;
+    if (ended) {
+      tellEach(result?.results ?? []);
+      const end = state === 'done' ? '' : state === 'cancelled' ? ' The rest was not looked at.' : ` ${error ?? ''}`;
+      return change(key, { state: state === 'failed' ? 'problem' : 'added', text: `${added} of ${recordings} recordings were added.${end}` }); // prettier-ignore
+    }
+    await new Promise((resolve) => setTimeout(resolve, LOOK_AGAIN));
+  }
+}
+
+/** Stops looking through a folder; what was found stays. */
+export const stopLooking = (job: string) => fetch(`/jobs/${job}`, { method: 'POST', body: new URLSearchParams({ intent: 'cancel' }) }); // prettier-ignore
 
 async function post(fields: Record<string, string>): Promise<unknown> {
   const answer = await fetch('/gather', { method: 'POST', body: new URLSearchParams(fields) });
-  if (!answer.ok) throw new Error(String(answer.status));
-  return answer.json();
+  const told = (await answer.json().catch(() => null)) as { problem?: string } | null;
+  // What the server says of a failure goes the way of any other result.
+  if (!answer.ok && !told?.problem) throw new Error(String(answer.status));
+  return told;
 }
 
 function settle(key: string, result: GatherResult) {
@@ -132,6 +176,7 @@ function settle(key: string, result: GatherResult) {
   // The server has thrown away what it could not use: trying again sends it again.
   else if ('problem' in result) change(key, { state: 'problem', text: result.problem, uploads: [], sent: 0 });
   else if ('known' in result) change(key, { state: 'known', text: `It is in the Library already, as ${result.known}. Nothing was copied twice.` });
+  else if ('pair' in result) change(key, { state: 'pair', text: `${result.pair} What are they?` });
   else change(key, { state: 'asking', text: result.doubts.map((d) => d.sentence).join(' ') });
 } // prettier-ignore
 
@@ -216,22 +261,37 @@ function sendFile(key: string, file: File, before: number): Promise<string | nul
 }
 const stops = new Map<string, () => void>();
 
-/** Has the server take finished uploads into the Library. `accepted`: the doubts were seen. */
-export async function gather(key: string, accepted: boolean) {
+/** Has the server take finished uploads into the Library. `accepted`: the doubts were seen; `pair`: what two files are. */
+export async function gather(key: string, accepted: boolean, pair: PairChoice = null) {
   const item = find(key);
   if (!item) return;
-  if (item.path) return addPath(item.path, accepted, key);
+  if (item.path) return addPath(item.path, accepted, key, pair);
+  const names = item.arrived ?? item.files.map((f) => f.name);
+  if (pair === 'apart') return takeApart(item, names);
   change(key, { state: 'checking', text: 'Looking at it' });
   try {
     const { prefix } = adding.getState();
     settle(key, (await post({
-      intent: 'upload', uploads: item.uploads.join(','), names: JSON.stringify(item.arrived ?? item.files.map((f) => f.name)),
-      name: prefix + item.name, accepted: accepted ? 'yes' : 'no',
+      intent: 'upload', uploads: item.uploads.join(','), names: JSON.stringify(names),
+      name: prefix + item.name, accepted: accepted ? 'yes' : 'no', pair: pair ?? '',
     })) as GatherResult); // prettier-ignore
   } catch {
     change(key, { state: 'problem', text: 'The server did not answer. The copy is kept; try again.' });
   }
   changed();
+}
+
+/** Makes two recordings of what was one of two files. */
+function takeApart(item: Adding, names: string[]) {
+  dismiss(item.key);
+  for (const [i, upload] of item.uploads.entries()) {
+    const name = names[i]!.split('/')
+      .at(-1)!
+      .replace(/\.[^.]+$/, '');
+    const one: Adding = { ...item, key: crypto.randomUUID(), name, files: [], uploads: [upload], arrived: [names[i]!] };
+    adding.setState((s) => ({ items: [...s.items, one] }));
+    void gather(one.key, false);
+  }
 }
 
 /** Stops sending a recording and keeps what has arrived. */

@@ -3,6 +3,7 @@ import { data, useLoaderData, type ActionFunctionArgs, type LoaderFunctionArgs }
 import { listJobs } from '~/db/jobs';
 import { CardView } from '~/library/CardView';
 import { cardState, copyFromCard, ejectCard, insertCard } from '~/server/card';
+import { handled, readForm, Refusal } from '~/server/answer';
 import { PageHeader } from '~/ui/Header';
 
 export async function loader({ request }: LoaderFunctionArgs) {
@@ -13,8 +14,8 @@ export async function loader({ request }: LoaderFunctionArgs) {
 
 export const meta = () => [{ title: 'Card - Glimbo' }];
 
-export async function action({ request }: ActionFunctionArgs) {
-  const form = await request.formData();
+export const action = handled(async ({ request }: ActionFunctionArgs) => {
+  const form = await readForm(request);
   switch (form.get('intent')) {
     case 'insert':
       await insertCard();
@@ -32,8 +33,8 @@ export async function action({ request }: ActionFunctionArgs) {
       return problem ? data({ problem }, { status: 422 }) : {};
     }
   }
-  return {};
-}
+  throw new Refusal('That is not known here.', 400);
+});
 
 export default function Card() {
   const loaded = useLoaderData<typeof loader>();

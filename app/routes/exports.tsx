@@ -1,11 +1,14 @@
 import { Download, RotateCw, Trash2, X } from 'lucide-react';
 import { useFetcher, useLoaderData, Link, type ActionFunctionArgs } from 'react-router';
-import { parseSize } from '@glimbo/core/lens/format';
-import { CODECS, COMPARISONS, type ClipSettings } from '@glimbo/core/take/clip';
+import { CODEC_NAMES, type ClipSettings } from '@glimbo/core/take/clip';
+import { present } from '@glimbo/core/take/history';
+import { readClipSettings } from '@glimbo/core/take/validate-clip';
 import { listJobs, type Job } from '~/db/jobs';
 import { findTake } from '~/db/takes';
-import { cancelJob, enqueue, removeJob, repeatJob, type JobEvent } from '~/jobs/queue';
-import { clock, left, rateText } from '~/ui/format';
+import type { JobEvent } from '~/jobs/events';
+import { enqueue } from '~/jobs/queue';
+import { handled, readForm, Refusal } from '~/server/answer';
+import { bytes, clock, left, rateText } from '~/ui/format';
 import { PageHeader } from '~/ui/Header';
 import { useJobs } from '~/ui/useJobs';
 
@@ -15,55 +18,27 @@ export async function loader() {
 
 export const meta = () => [{ title: 'Exports - Glimbo' }];
 
-export async function action({ request }: ActionFunctionArgs) {
-  const form = await request.formData();
-  const id = String(form.get('id'));
-  switch (form.get('intent')) {
-    case 'export':
-      return startExport(String(form.get('takeId')), String(form.get('settings')));
-    case 'cancel':
-      await cancelJob(id);
-      return {};
-    case 'again':
-      await repeatJob(id);
-      return {};
-    case 'remove':
-      await removeJob(id);
-      return {};
-  }
-  return {};
-}
-
-async function startExport(takeId: string, text: string) {
-  const found = await findTake(takeId);
-  if (!found) return { problem: 'The take is gone.' };
-  const { record, history } = found;
-  const take = history.steps[history.at]!;
-  let settings: ClipSettings;
+export const action = handled(async ({ request }: ActionFunctionArgs) => {
+  const form = await readForm(request);
+  if (form.get('intent') !== 'export') throw new Refusal('That is not known here.', 400);
+  const found = await findTake(String(form.get('takeId')));
+  if (!found) throw new Refusal('The take is gone.', 404);
+  let plain: unknown;
   try {
-    settings = JSON.parse(text) as ClipSettings;
-    parseSize(`${settings.width}x${settings.height}`);
-  } catch (error) {
-    return { problem: error instanceof RangeError ? error.message : 'These settings could not be read.' };
+    plain = JSON.parse(String(form.get('settings')));
+  } catch {
+    throw new Refusal('Nothing was exported: the settings could not be read.', 400);
   }
-  const inside = (v: number | undefined, low: number, high: number) => v === undefined || (v >= low && v <= high);
-  if (
-    !CODECS.includes(settings.codec) ||
-    (settings.compare !== undefined && !COMPARISONS.includes(settings.compare)) ||
-    !inside(settings.rate, 1, 240) ||
-    !inside(settings.quality, 0, 51) ||
-    !inside(settings.bitRate, 1e5, 5e8)
-  ) {
-    return { problem: 'A setting is out of its range. Nothing was exported.' };
-  }
+  const settings = readClipSettings(plain);
+  const { record, history } = found;
   await enqueue({
     kind: 'export',
-    params: { take, settings, name: record.name, file: 'clip.mp4' },
+    params: { take: present(history), settings, name: record.name, file: 'clip.mp4' },
     footageId: record.footageId,
-    takeId,
+    takeId: record.id,
   });
   return {};
-}
+});
 
 export default function Exports() {
   const { exports } = useLoaderData<typeof loader>();
@@ -101,9 +76,12 @@ function Export({ job, event }: { job: Job; event: JobEvent | undefined }) {
   const state = event && event.state !== 'removed' ? event.state : job.state;
   const progress = event?.progress ?? job.progress;
   const settings = job.params.settings as ClipSettings;
-  const report = job.result as { seconds: number; frames: number } | null;
+  const report = job.result as { seconds: number; frames: number; bytes?: number } | null;
   const act = (intent: string, icon: React.ReactNode, name: string) => (
-    <button className="button" onClick={() => void fetcher.submit({ intent, id: job.id }, { method: 'post' })}>
+    <button
+      className="button"
+      onClick={() => void fetcher.submit({ intent }, { method: 'post', action: `/jobs/${job.id}` })}
+    >
       {icon} {name}
     </button>
   );
@@ -118,6 +96,13 @@ function Export({ job, event }: { job: Job; event: JobEvent | undefined }) {
             preload="metadata"
             aria-label={`${String(job.params.name)}, exported clip`}
           />
+        ) : state === 'running' && event?.picture ? (
+          <img
+            className="max-h-full max-w-full"
+            src={`/media/exports/${job.id}/now?n=${event.picture}`}
+            alt="The frame being written"
+            data-testid="frame-being-written"
+          />
         ) : (
           <span className="figure text-white/80">
             {state === 'running' ? `${Math.round(progress * 100)} %` : STATES[state]}
@@ -127,10 +112,14 @@ function Export({ job, event }: { job: Job; event: JobEvent | undefined }) {
       <div className="flex min-w-0 flex-1 flex-col">
         <h2 className="truncate font-semibold">{String(job.params.name)}</h2>
         <p className="figure mt-1 text-muted">
-          {settings.width} × {settings.height} · {rateText(settings.rate ?? 30)} ·{' '}
-          {settings.codec === 'h265' ? 'H.265' : 'H.264'} ·{' '}
-          {settings.bitRate ? `${settings.bitRate / 1e6} Mbit/s` : `quality ${settings.quality}`}
-          {report && ` · ${clock(report.seconds)}, ${report.frames} frames`}
+          {settings.width} × {settings.height} · {rateText(settings.rate ?? 30)} · {CODEC_NAMES[settings.codec]}
+          {settings.codec === 'prores'
+            ? ''
+            : settings.bitRate
+              ? ` · ${settings.bitRate / 1e6} Mbit/s`
+              : ` · quality ${settings.quality}`}
+          {report &&
+            ` · ${clock(report.seconds)}, ${report.frames} frames${report.bytes ? ` · ${bytes(report.bytes)}` : ''}`}
         </p>
         <p className="mt-1 text-muted" role="status">
           {STATES[state]}

@@ -1,69 +1,44 @@
-/** What people say and decide about one footage: remarks, deleting, finding its original again, its source. */
-import type { ActionFunctionArgs } from 'react-router';
-import { findFootage, remark, type Footage, type Mark, type Range, type Remarks } from '~/db/footage';
+/** What people say and decide about one footage: remarks, deleting, finding its original again, takes of it. */
+import { readRemarkChange, FootageOrder } from '@glimbo/core/gather/validate-remarks';
+import { readShape } from '@glimbo/core/boundary/shape';
+import { setIn, setOut } from '@glimbo/core/take/range';
+import { changeRemarks, findFootage, remark } from '~/db/footage';
+import { answered, readJson, Refusal } from '~/server/answer';
 import { startTake } from '~/server/gathering';
 import { relinkOriginal } from '~/server/upkeep';
 
-type Body =
-  | ({ intent: 'remark' } & Partial<Pick<Footage, 'name' | 'favourite' | 'tags' | 'notes' | 'marks' | 'ranges'>>)
-  | { intent: 'delete' }
-  | { intent: 'restore' }
-  | { intent: 'relink'; path: string }
-  | { intent: 'take'; name?: string; range?: Range };
+const GONE = 'That footage is gone from the Library.';
 
-export async function action({ request, params }: ActionFunctionArgs) {
+export const action = answered(async ({ request, params }) => {
   const footage = await findFootage(params.footageId!);
-  if (!footage) return Response.json({ problem: 'That footage is gone from the Library.' }, { status: 404 });
-  const body = (await request.json()) as Body;
-  switch (body.intent) {
-    case 'remark':
-      await remark(footage.id, tidy(body, footage.facts.duration));
-      return Response.json({});
+  if (!footage) throw new Refusal(GONE, 404);
+  const order = readShape(FootageOrder, await readJson(request), 'Nothing was changed. The request cannot be used');
+  switch (order.intent) {
+    case 'change': {
+      const said = await changeRemarks(footage.id, readRemarkChange(order.change));
+      if (!said) throw new Refusal(GONE, 404);
+      return { said };
+    }
+    case 'remark': {
+      const name = order.name?.trim();
+      const { favourite } = order;
+      await remark(footage.id, { ...(name ? { name } : {}), ...(favourite === undefined ? {} : { favourite }) });
+      return {};
+    }
     case 'delete':
-      await remark(footage.id, { deleted: Date.now() });
-      return Response.json({});
     case 'restore':
-      await remark(footage.id, { deleted: null });
-      return Response.json({});
+      await remark(footage.id, { deleted: order.intent === 'delete' ? Date.now() : null });
+      return {};
     case 'relink': {
-      const problem = await relinkOriginal(footage.id, String(body.path));
-      return Response.json(problem ? { problem } : {});
+      const problem = await relinkOriginal(footage.id, order.path ?? '');
+      if (problem) throw new Refusal(problem);
+      return {};
     }
     case 'take': {
-      const range = body.range && cleanRange(body.range, footage.facts.duration);
-      return Response.json({
-        id: await startTake(footage.id, { name: body.name?.slice(0, 120), range: range ?? undefined }),
-      });
+      const { range } = order;
+      const whole = { in: 0, out: footage.facts.duration };
+      const wanted = range && setOut(setIn(whole, range.in, footage.facts), range.out, footage.facts);
+      return { id: await startTake(footage.id, { name: order.name?.slice(0, 120), range: wanted }) };
     }
   }
-  return Response.json({ problem: 'That is not known here.' }, { status: 400 });
-}
-
-const number = (v: unknown) => (typeof v === 'number' && Number.isFinite(v) ? v : 0);
-const cleanRange = (r: Range, duration: number): Range | null => {
-  const from = Math.max(0, Math.min(duration, number(r.in)));
-  const to = Math.max(0, Math.min(duration, number(r.out)));
-  return to > from ? { in: from, out: to } : null;
-};
-
-/** What is kept of remarks that came in: the right types, within bounds. */
-function tidy(body: Remarks, duration: number): Remarks {
-  const out: Remarks = {};
-  const name = typeof body.name === 'string' ? body.name.trim().slice(0, 160) : '';
-  if (name) out.name = name;
-  if (typeof body.favourite === 'boolean') out.favourite = body.favourite;
-  if (typeof body.notes === 'string') out.notes = body.notes.slice(0, 20_000);
-  if (Array.isArray(body.tags))
-    out.tags = [...new Set(body.tags.map((t) => String(t).trim().slice(0, 40)).filter(Boolean))].slice(0, 40);
-  if (Array.isArray(body.marks))
-    out.marks = body.marks
-      .map((m: Mark) => ({ time: Math.max(0, Math.min(duration, number(m.time))), name: String(m.name).slice(0, 120) }))
-      .sort((a, b) => a.time - b.time)
-      .slice(0, 2000);
-  if (Array.isArray(body.ranges))
-    out.ranges = body.ranges
-      .map((r: Range) => cleanRange(r, duration))
-      .filter((r): r is Range => r !== null)
-      .slice(0, 500);
-  return out;
-}
+});

@@ -1,32 +1,33 @@
 /** Takes recordings into the Library. Answers JSON, since the asking goes on while the page stays as it is. */
-import type { ActionFunctionArgs } from 'react-router';
 import { findFootageByContent } from '~/db/footage';
-import { discardUpload, gatherPath, gatherUploads } from '~/server/gathering';
+import { answered, readForm, Refusal } from '~/server/answer';
+import { discardUpload, gatherPath, gatherUploads, type PairChoice } from '~/server/gathering';
 
-export async function action({ request }: ActionFunctionArgs) {
-  const form = await request.formData();
+export const action = answered(async ({ request }) => {
+  const form = await readForm(request);
   const text = (name: string) => String(form.get(name) ?? '');
   const accepted = form.get('accepted') === 'yes';
+  const pair = (['lenses', 'apart'] as const).find((p) => p === form.get('pair')) ?? (null as PairChoice);
   switch (form.get('intent')) {
     case 'known': {
       const known = await findFootageByContent(text('fingerprint'));
-      return Response.json({ known: known && !known.deleted ? known.name : null });
+      return { known: known && !known.deleted ? known.name : null };
     }
     case 'path':
-      return Response.json(await gatherPath(text('path'), accepted, text('prefix').slice(0, 60)));
+      return gatherPath(text('path'), { accepted, pair }, text('prefix').slice(0, 60));
     case 'upload': {
       let names: string[] = [];
       try {
         names = (JSON.parse(text('names')) as unknown[]).map(String);
       } catch {
-        return Response.json({ problem: 'The names of the files could not be read. Nothing was added.' });
+        throw new Refusal('The names of the files could not be read. Nothing was added.', 400);
       }
       const name = text('name').trim().slice(0, 160) || 'Recording';
-      return Response.json(await gatherUploads(text('uploads').split(','), names, { name, accepted }));
+      return gatherUploads(text('uploads').split(','), names, { name, accepted, pair });
     }
     case 'discard':
       await discardUpload(text('upload'));
-      return Response.json({});
+      return {};
   }
-  return Response.json({ problem: 'That is not known here.' }, { status: 400 });
-}
+  throw new Refusal('That is not known here.', 400);
+});

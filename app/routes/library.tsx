@@ -7,6 +7,7 @@ import { AddFootage } from '~/library/AddFootage';
 import { FootageList } from '~/library/FootageList';
 import { Projects } from '~/library/Projects';
 import { startTake, unfinishedUploads } from '~/server/gathering';
+import { handled, readForm, Refusal } from '~/server/answer';
 import { libraryFootage } from '~/server/library';
 import { missingOriginals, purge } from '~/server/upkeep';
 import { PageHeader } from '~/ui/Header';
@@ -25,15 +26,15 @@ export async function loader({ request }: LoaderFunctionArgs) {
     unfinished,
     deleted,
     work: jobs.filter(
-      (j) => (j.kind === 'copy' || j.kind === 'motion') && j.state !== 'done' && j.state !== 'cancelled',
+      (j) => ['copy', 'motion', 'examine'].includes(j.kind) && j.state !== 'done' && j.state !== 'cancelled',
     ),
   };
 }
 
 export const meta = () => [{ title: 'Library - Glimbo' }];
 
-export async function action({ request }: ActionFunctionArgs) {
-  const form = await request.formData();
+export const action = handled(async ({ request }: ActionFunctionArgs) => {
+  const form = await readForm(request);
   const text = (name: string) => String(form.get(name) ?? '');
   switch (form.get('intent')) {
     case 'gather-again':
@@ -48,8 +49,8 @@ export async function action({ request }: ActionFunctionArgs) {
       await purge(Infinity);
       return {};
   }
-  return {};
-}
+  throw new Refusal('That is not known here.', 400);
+});
 
 export default function Library() {
   const { footage, takes, projects, unfinished, deleted, work } = useLoaderData<typeof loader>();
@@ -57,7 +58,9 @@ export default function Library() {
   const nameOf = (job: Job) =>
     job.kind === 'copy'
       ? copyName(job)
-      : `Motion of ${footage.find((f) => f.id === job.footageId)?.name ?? 'deleted footage'}`;
+      : job.kind === 'examine'
+        ? 'Looking through a folder'
+        : `Motion of ${footage.find((f) => f.id === job.footageId)?.name ?? 'deleted footage'}`;
   const empty = footage.length === 0 && !deleted;
   return (
     <div className="flex h-screen flex-col">

@@ -1,6 +1,7 @@
 import { statfs } from 'node:fs/promises';
 import { useFetcher, useLoaderData, type ActionFunctionArgs } from 'react-router';
 import { changeSettings, readSettings } from '~/db/settings';
+import { handled, readForm } from '~/server/answer';
 import { config } from '~/server/config';
 import { bytes } from '~/ui/format';
 import { PageHeader } from '~/ui/Header';
@@ -19,11 +20,16 @@ export async function loader() {
   };
 }
 
-export async function action({ request }: ActionFunctionArgs) {
-  const form = await request.formData();
-  await changeSettings({ proxyWidth: Number(form.get('proxyWidth')) });
+export const action = handled(async ({ request }: ActionFunctionArgs) => {
+  const form = await readForm(request);
+  const width = form.get('proxyWidth');
+  const analyse = form.get('analyseNew');
+  await changeSettings({
+    ...(width === null ? {} : { proxyWidth: Number(width) }),
+    ...(analyse === null ? {} : { analyseNew: analyse === 'yes' }),
+  });
   return {};
-}
+});
 
 const PROXY_SIZES = [1280, 1920, 2560, 3840].map((w) => [String(w), `${w} × ${w / 2}`] as const);
 
@@ -65,6 +71,20 @@ export default function Settings() {
               anew” in a footage's information sheet changes an older one. Exports always use the original.
             </p>
           </div>
+        </section>
+        <section className="mb-6" aria-label="Motion">
+          <h2 className="label mb-2">Motion</h2>
+          <label className="flex items-center gap-2">
+            <input
+              type="checkbox"
+              checked={s.settings.analyseNew}
+              onChange={(e) => void fetcher.submit({ analyseNew: e.target.checked ? 'yes' : 'no' }, { method: 'post' })}
+            />
+            Analyse the motion of new footage by itself
+          </label>
+          <p className="mt-1 text-muted">
+            When nothing else waits, so that Steady is ready when you are. What you start yourself goes first.
+          </p>
         </section>
         <h2 className="label mb-2">Set when Glimbo starts</h2>
         <p className="mb-4 text-muted">

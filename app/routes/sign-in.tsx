@@ -1,13 +1,21 @@
-import { Form, redirect, useActionData, type ActionFunctionArgs } from 'react-router';
-import { COOKIE, passes, passToken } from '~/server/guard';
+import { data, Form, redirect, useActionData, type ActionFunctionArgs } from 'react-router';
+import { handled, readForm } from '~/server/answer';
+import { addressContext } from '~/server/context';
+import { passes, passHeader, tries } from '~/server/guard';
+import { log } from '~/server/log';
 
-export async function action({ request }: ActionFunctionArgs) {
-  const given = String((await request.formData()).get('passphrase') ?? '');
-  if (!passes(given)) return { problem: 'That is not the passphrase. Try again.' };
-  return redirect('/', {
-    headers: { 'set-cookie': `${COOKIE}=${passToken()}; HttpOnly; SameSite=Strict; Path=/; Max-Age=2592000` },
-  });
-}
+export const action = handled(async ({ request, context }: ActionFunctionArgs) => {
+  const address = context.get(addressContext);
+  const wait = tries.wait(address);
+  if (wait > 0) return data({ problem: `Too many tries. Wait ${wait} seconds and try again.` }, { status: 429 });
+  if (!passes(String((await readForm(request)).get('passphrase') ?? ''))) {
+    tries.failed(address);
+    log.warn({ address }, 'a wrong passphrase');
+    return data({ problem: 'That is not the passphrase. Try again.' }, { status: 403 });
+  }
+  tries.succeeded(address);
+  return redirect('/', { headers: { 'set-cookie': await passHeader() } });
+});
 
 export default function SignIn() {
   const answer = useActionData<typeof action>();
@@ -19,7 +27,11 @@ export default function SignIn() {
           Passphrase
           <input className="field" type="password" name="passphrase" autoFocus required />
         </label>
-        {answer?.problem && <p className="text-camera">{answer.problem}</p>}
+        {answer && 'problem' in answer && (
+          <p className="text-camera" role="alert">
+            {answer.problem}
+          </p>
+        )}
         <button className="button main justify-center">Go in</button>
       </Form>
     </main>

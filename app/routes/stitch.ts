@@ -1,14 +1,16 @@
 /** The source of a footage: what its picture shows, and trying out, calibrating and changing that. */
-import type { ActionFunctionArgs, LoaderFunctionArgs } from 'react-router';
+import { IsBoolean, IsIn, IsNumber, IsOptional } from 'class-validator';
+import type { LoaderFunctionArgs } from 'react-router';
 import type { Calibration } from '@glimbo/core/stitch/calibrate';
 import { sphereWidth, type Source } from '@glimbo/core/stitch/source';
-import { readSource, SourceError } from '@glimbo/core/stitch/validate';
+import { readSource } from '@glimbo/core/stitch/validate';
 import { MediaError } from '@glimbo/media/ffmpeg';
 import { readRecording, saveRaw } from '@glimbo/media/recording';
 import { cameraOfFacts, findCalibration, keepCalibration, type CameraCalibration } from '~/db/cameras';
 import { filesOf, findFootage, setSource, sourceBefore, sourceOf, type Footage } from '~/db/footage';
 import { ask } from '~/jobs/ask';
 import { enqueue } from '~/jobs/queue';
+import { answered, readBody, Refusal } from '~/server/answer';
 import { newStill } from '~/server/stills';
 
 export interface StitchData {
@@ -27,35 +29,31 @@ export async function loader({ params }: LoaderFunctionArgs) {
   return Response.json({ source, before, offer: source.kind === 'two-lenses' ? others : null } satisfies StitchData);
 }
 
-type Body =
-  | { intent: 'still'; source: unknown; time: number }
-  | { intent: 'original'; time: number }
-  | { intent: 'raw'; source: unknown; time: number }
-  | { intent: 'calibrate'; source: unknown; time: number }
-  | { intent: 'apply'; source: unknown; calibrated?: boolean };
-
-export async function action({ request, params }: ActionFunctionArgs) {
-  const footage = await findFootage(params.footageId!);
-  if (!footage) return Response.json({ problem: 'That footage is gone from the Library.' }, { status: 404 });
-  try {
-    return Response.json(await answer(footage, (await request.json()) as Body, request.signal));
-  } catch (error) {
-    if (error instanceof MediaError || error instanceof SourceError)
-      return Response.json({ problem: error.message }, { status: 422 });
-    throw error;
-  }
+/** What is asked; the source is checked by its own reader. */
+class StitchOrder {
+  @IsIn(['still', 'original', 'raw', 'calibrate', 'apply']) intent!:
+    'still' | 'original' | 'raw' | 'calibrate' | 'apply';
+  @IsOptional() @IsNumber() time?: number;
+  @IsOptional() @IsBoolean() calibrated?: boolean;
+  @IsOptional() source?: unknown;
 }
+
+export const action = answered(async ({ request, params }) => {
+  const footage = await findFootage(params.footageId!);
+  if (!footage) throw new Refusal('That footage is gone from the Library.', 404);
+  return answer(footage, await readBody(StitchOrder, request), request.signal);
+});
 
 /** Stills are no wider than a texture may be everywhere. */
 const WIDEST = 4096;
 const STILL = 1920;
 
-async function answer(footage: Footage, body: Body, signal: AbortSignal) {
+async function answer(footage: Footage, body: StitchOrder, signal: AbortSignal): Promise<object> {
   const files = filesOf(footage);
-  const time = Math.max(0, Math.min(footage.facts.duration, Number('time' in body ? body.time : 0) || 0));
+  const time = Math.max(0, Math.min(footage.facts.duration, body.time ?? 0));
   const still = async (source: Source, width: number) => {
     const { file, address } = await newStill();
-    const found = await ask<Source>({ kind: 'still', recording: { files, source }, time, width, out: file }, signal); // prettier-ignore
+    const found = await ask<Source>({ kind: 'still', take: null, recording: { files, source }, time, width, height: width / 2, out: file }, signal); // prettier-ignore
     return { picture: address, source: found };
   };
   switch (body.intent) {

@@ -2,20 +2,24 @@ import { useEffect, useMemo, useState } from 'react';
 import { data, useLoaderData, type LoaderFunctionArgs } from 'react-router';
 import { findFootage } from '~/db/footage';
 import { listJobs } from '~/db/jobs';
+import { sizeRatios } from '~/db/sizes';
 import { findTake } from '~/db/takes';
 import { sidecarOf } from '~/server/sidecar';
 import { Studio } from '~/studio/Studio';
 import { createStudio, STATIONS, StudioContext, type Station } from '~/studio/store';
-import { takeDraft } from '~/studio/saving';
+import type { Draft, Kept } from '~/studio/drafts';
+import { meetDrafts } from '~/studio/saving';
 
 export async function loader({ params }: LoaderFunctionArgs) {
   const found = await findTake(params.takeId!);
   const footage = found && (await findFootage(found.record.footageId));
   if (!found || !footage) throw data('There is no such take.', { status: 404 });
   const jobs = await listJobs();
+  const ratios = await sizeRatios();
   return {
     ...found,
     footage,
+    ratios,
     exports: jobs.filter((j) => j.kind === 'export' && j.takeId === found.record.id),
     analysing: jobs.find((j) => j.kind === 'motion' && j.footageId === footage.id) ?? null,
     sidecar: sidecarOf(footage) !== null,
@@ -46,12 +50,17 @@ function StudioOf({ loaded }: { loaded: StudioData }) {
       ...(STATIONS.includes(station) ? { station } : {}),
     });
   }, [first]);
-  const [hydrated, setHydrated] = useState(false);
+  const kept = useMemo<Kept>(
+    () => ({ history: first.history, revision: first.record.revision, lastSave: first.record.lastSave }),
+    [first],
+  );
+  const [drafts, setDrafts] = useState<Draft[] | null>(null);
   useEffect(() => {
-    const draft = takeDraft(first.record.id, first.record.revision);
-    if (draft) store.setState({ history: draft });
-    setHydrated(true);
-  }, [store, first]);
+    void meetDrafts(first.record.id, kept).then(({ history, open }) => {
+      if (history) store.setState({ history });
+      setDrafts(open);
+    });
+  }, [store, first, kept]);
   useEffect(() => {
     // A new proxy has come; marks and ranges may have been changed here since and stay.
     const { footage, set } = store.getState();
@@ -61,10 +70,10 @@ function StudioOf({ loaded }: { loaded: StudioData }) {
       set({ footage: { ...loaded.footage, marks: footage.marks, ranges: footage.ranges } });
   }, [store, loaded.footage]);
   // Station and time come from the address, which the server does not follow: the Studio is drawn in the browser.
-  if (!hydrated) return <div className="h-screen" />;
+  if (!drafts) return <div className="h-screen" />;
   return (
     <StudioContext.Provider value={store}>
-      <Studio loaded={loaded} first={first} />
+      <Studio loaded={loaded} kept={kept} drafts={drafts} />
     </StudioContext.Provider>
   );
 }

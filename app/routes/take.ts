@@ -1,50 +1,75 @@
 /** Saves a take, makes copies, renames, deletes and brings back. */
-import type { ActionFunctionArgs } from 'react-router';
+import { unique, versionName } from '@glimbo/core/gather/names';
+import { readShape } from '@glimbo/core/boundary/shape';
+import { present } from '@glimbo/core/take/history';
+import { rangeProblem } from '@glimbo/core/take/range';
 import type { Take } from '@glimbo/core/take/take';
-import { readTake, TakeError } from '@glimbo/core/take/validate';
-import { addTake, findTake, renameTake, saveTake, setTakeDeleted, type Save } from '~/db/takes';
+import { readHistory, readSave, TakeOrder } from '@glimbo/core/take/validate-save';
+import { randomUUID } from 'node:crypto';
+import { findFootage } from '~/db/footage';
+import { addTake, findTake, renameTake, saveTake, setTakeDeleted, setTakeFavourite, takeNames, type Save } from '~/db/takes'; // prettier-ignore
+import { answered, readJson, Refusal } from '~/server/answer';
 
-type Body =
-  | ({ intent: 'save' } & Save)
-  | { intent: 'duplicate' }
-  | { intent: 'rename'; name: string }
-  | { intent: 'delete' }
-  | { intent: 'restore' };
+type Found = NonNullable<Awaited<ReturnType<typeof findTake>>>;
 
-export async function action({ request, params }: ActionFunctionArgs) {
+export const action = answered(async ({ request, params }) => {
   const id = params.takeId!;
   const found = await findTake(id);
-  if (!found) throw new Response('There is no such take.', { status: 404 });
-  const body = (await request.json()) as Body;
+  if (!found) throw new Refusal('This take is gone for good. What you changed is kept in this browser.', 404);
+  const plain = await readJson(request);
+  const order = readShape(TakeOrder, plain, 'Nothing was changed. The request cannot be used');
   const { record, history } = found;
-  const copy = (name: string, document: Take) =>
-    addTake({ projectId: record.projectId, footageId: record.footageId, name, document });
+  switch (order.intent) {
+    case 'save':
+      return keep(found, readSave(plain));
+    case 'fork': {
+      const mine = readHistory(plain);
+      await check(record.footageId, mine.steps);
+      const name = unique(`${record.name} (mine)`, await takeNames(record.footageId));
+      return { name, id: await addTake({ ...record, name, document: present(mine), history: mine }) };
+    }
+    case 'put': {
+      const mine = readHistory(plain);
+      // On top of whatever is there now: what the other made stays one step of undo away.
+      const keepTo = history.at + 1;
+      return keep(found, { id: randomUUID(), revision: record.revision, keep: keepTo, steps: [present(mine)], at: keepTo }); // prettier-ignore
+    }
+    case 'duplicate': {
+      const name = versionName(record.name, await takeNames(record.footageId));
+      return { name, id: await addTake({ ...record, name, document: present(history) }) };
+    }
+    case 'rename': {
+      const name = order.name?.trim().slice(0, 120);
+      if (name) await renameTake(id, name);
+      return { name: name || record.name };
+    }
+    case 'favourite':
+      await setTakeFavourite(id, order.favourite === true);
+      return {};
+    case 'delete':
+    case 'restore':
+      await setTakeDeleted(id, order.intent === 'delete' ? Date.now() : null);
+      return {};
+  }
+});
 
-  if (body.intent === 'rename') {
-    const name = String(body.name).trim().slice(0, 120);
-    if (name) await renameTake(id, name);
-    return Response.json({ name: name || record.name });
+/** Refuses documents that do not fit the footage. */
+async function check(footageId: string, steps: Take[]) {
+  const footage = await findFootage(footageId);
+  for (const step of steps) {
+    const problem = footage && rangeProblem(step.range, footage.facts);
+    if (problem) throw new Refusal(problem);
   }
-  if (body.intent === 'delete' || body.intent === 'restore') {
-    await setTakeDeleted(id, body.intent === 'delete' ? Date.now() : null);
-    return Response.json({});
-  }
-  if (body.intent === 'duplicate') {
-    const name = `${record.name}, version`;
-    return Response.json({ id: await copy(name, history.steps[history.at]!), name });
-  }
-  let steps: Take[];
-  try {
-    steps = body.steps.map(readTake);
-  } catch (error) {
-    if (error instanceof TakeError) return Response.json({ problem: error.message }, { status: 422 });
-    throw error;
-  }
-  const revision = await saveTake(id, { ...body, steps });
-  if (revision !== null) return Response.json({ revision });
-  // Another tab saved in between: what this one made is kept as a take of its own.
-  const mine = steps[body.at - body.keep] ?? steps.at(-1);
-  if (!mine) return Response.json({}, { status: 409 });
-  const name = `${record.name} (from another tab)`;
-  return Response.json({ kept: { id: await copy(name, mine), name } }, { status: 409 });
+}
+
+async function keep({ record }: Found, save: Save): Promise<object> {
+  await check(record.footageId, save.steps);
+  const saved = await saveTake(record.id, save);
+  if (saved === 'gone') throw new Refusal('This take is gone for good. What you changed is kept in this browser.', 404);
+  if (saved === 'deleted') throw new Refusal('This take was deleted in another tab. What you changed is kept in this browser.', 410); // prettier-ignore
+  if ('revision' in saved) return saved;
+  return Response.json(
+    { problem: 'This take was changed in another tab.', revision: saved.stale, changed: record.changed },
+    { status: 409 },
+  );
 }

@@ -7,25 +7,31 @@ import express, { type Express } from 'express';
 import helmet from 'helmet';
 import { RouterContextProvider } from 'react-router';
 import { db, migrate } from '~/db/database';
+import { KINDS } from '~/jobs/kinds';
+import { startIdleWork } from '~/jobs/idle';
 import { startQueue, stopQueue } from '~/jobs/queue';
-import { config, makeFolders } from './config';
+import { config, isLocal, makeFolders } from './config';
+import { addressContext, nonceContext } from './context';
 import { seedDemo } from './demo';
 import { eventStream } from './events';
 import { guard } from './guard';
+import { bodyLimit } from './limits';
+import { log } from './log';
 import { media } from './media';
-import { nonceContext } from './nonce';
-import './gathering';
+import { reconcile } from './reconcile';
 import { uploads } from './uploads';
 import { KEPT_FOR, purge } from './upkeep';
 
-export { config };
+export { config, isLocal, log };
 
 export async function createApp(): Promise<Express> {
   makeFolders();
   await migrate();
   await purge(Date.now() - KEPT_FOR);
   if (config.demo) await seedDemo();
-  await startQueue();
+  await reconcile();
+  startIdleWork();
+  await startQueue(KINDS);
 
   const app = express();
   app.disable('x-powered-by');
@@ -51,6 +57,7 @@ export async function createApp(): Promise<Express> {
     }),
   );
   app.use(guard());
+  app.use(bodyLimit());
   app.get('/events', eventStream);
   app.use('/media', media());
   app.use('/uploads', uploads());
@@ -60,9 +67,10 @@ export async function createApp(): Promise<Express> {
     '/{*rest}',
     createRequestHandler({
       build: () => import('virtual:react-router/server-build'),
-      getLoadContext: (_, response) => {
+      getLoadContext: (request, response) => {
         const context = new RouterContextProvider();
         context.set(nonceContext, response.locals.nonce as string);
+        context.set(addressContext, request.socket.remoteAddress ?? '');
         return context;
       },
     }),
@@ -72,6 +80,6 @@ export async function createApp(): Promise<Express> {
 
 /** Ends the queue and the database; the caller closes the listening socket. */
 export async function closeApp() {
-  stopQueue();
+  await stopQueue();
   await db.destroy();
 }

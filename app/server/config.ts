@@ -27,19 +27,29 @@ export const config = {
   exports: join(data, 'exports'),
   /** Motion analyses and sidecars that were handed in. */
   motions: join(data, 'motions'),
+  /** Small pictures of takes, made when the Library shows them. */
+  takes: join(data, 'takes'),
   /** Stills of whole spheres, made to look at; emptied at start. */
   stills: join(data, 'stills'),
+  /** Temporary folders, one for each piece of work that runs; emptied at start. */
+  work: join(data, 'work'),
 };
 
+/** Addresses that only this machine can reach. */
+const LOCAL = new Set(['127.0.0.1', 'localhost', '::1', '[::1]']);
+export const isLocal = (host: string) => LOCAL.has(host);
+
 export function makeFolders() {
-  rmSync(config.stills, { recursive: true, force: true });
+  for (const folder of [config.stills, config.work]) rmSync(folder, { recursive: true, force: true });
   for (const folder of [
     config.stills,
+    config.work,
     config.uploads,
     config.originals,
     config.footage,
     config.exports,
     config.motions,
+    config.takes,
   ])
     mkdirSync(folder, { recursive: true });
 }

@@ -1,6 +1,6 @@
 /** Progress of jobs as server-sent events. */
 import type { Request, Response } from 'express';
-import { jobEvents, type JobEvent } from '~/jobs/queue';
+import { onJob, type JobEvent } from '~/jobs/events';
 
 export function eventStream(request: Request, response: Response) {
   response.writeHead(200, {
@@ -11,9 +11,9 @@ export function eventStream(request: Request, response: Response) {
   response.write('retry: 1000\n\n');
   const send = (event: JobEvent) => response.write(`data: ${JSON.stringify(event)}\n\n`);
   const beat = setInterval(() => response.write(': here\n\n'), 20_000);
-  jobEvents.on('job', send);
+  const forget = onJob(send);
   request.on('close', () => {
     clearInterval(beat);
-    jobEvents.off('job', send);
+    forget();
   });
 }

@@ -2,28 +2,38 @@
 import { constants } from 'node:fs';
 import { access, readdir, readFile, realpath, rename, rm, stat } from 'node:fs/promises';
 import { basename, extname, join, sep } from 'node:path';
+import type { Examined } from '@glimbo/cli/job';
+import { numbered, unique } from '@glimbo/core/gather/names';
 import { groupRecordings, partnerNames } from '@glimbo/core/gather/recordings';
 import { newTake } from '@glimbo/core/take/take';
 import type { Source } from '@glimbo/core/stitch/source';
 import { listVideos } from '@glimbo/media/card';
-import { fingerprint } from '@glimbo/media/copy';
+import { calledBy, lookAtFiles, markOf, type Look } from '@glimbo/media/examine';
 import { MediaError } from '@glimbo/media/ffmpeg';
-import { probe, type Doubt, type MediaFacts } from '@glimbo/media/probe';
-import { readRecording, saidSource } from '@glimbo/media/recording';
-import { addFootage, findFootage, findFootageByContent, findFootageByFile, remark } from '~/db/footage';
-import { addTake, projectNamed } from '~/db/takes';
-import { ask } from '~/jobs/ask';
-import { enqueue, onCopied } from '~/jobs/queue';
+import type { Doubt } from '@glimbo/media/probe';
+import { addFootage, findFootage, findFootageByContent, findFootageByFile, purgeFootage, remark } from '~/db/footage';
+import { addTake, projectNamed, takeNames } from '~/db/takes';
+import { ask, PairQuestion } from '~/jobs/ask';
+import { enqueue } from '~/jobs/queue';
 import { config } from './config';
 
 export type GatherResult =
-  { footageId: string; name: string } | { problem: string } | { known: string } | { doubts: Doubt[]; name: string };
+  | { footageId: string; name: string }
+  | { problem: string }
+  | { known: string }
+  | { doubts: Doubt[]; name: string }
+  /** Two files are named like a pair of lenses; somebody has to say whether they are. */
+  | { pair: string; name: string };
 
-interface Wish {
+/** What somebody said two files are that are named like a pair. */
+export type PairChoice = 'lenses' | 'apart' | null;
+
+export interface Wish {
   name: string;
   /** The user has seen the doubts and wants it all the same. */
   accepted: boolean;
   tags?: string[];
+  pair?: PairChoice;
 }
 
 const UPLOAD = /^[\w-]{8,80}$/;
@@ -36,15 +46,23 @@ export async function gatherUploads(ids: string[], names: string[], wish: Wish):
   const result = await examine(files, names, wish);
   if ('problem' in result || 'known' in result) await Promise.all(ids.map(discardUpload));
   if (!('facts' in result)) return result;
-  const kept = await Promise.all(
-    files.map(async (file, i) => {
-      const place = join(config.originals, `${ids[i]}${extname(names[i] ?? '').replace(/[^.\w]/g, '')}`);
-      await rename(file, place);
-      await rm(`${file}.json`, { force: true });
-      return place;
-    }),
-  );
-  return enter(kept, wish, false, result);
+  // Entered first and moved then: what is killed in between is found by its entry and finished at the next start.
+  const places = ids.map((id, i) => join(config.originals, `${id}${extname(names[i] ?? '').replace(/[^.\w]/g, '')}`));
+  const footageId = await add(places, wish, false, result);
+  try {
+    for (const id of ids) await moveIn(id, places[ids.indexOf(id)]!);
+  } catch (error) {
+    await purgeFootage(footageId);
+    throw error;
+  }
+  await enqueue({ kind: 'gather', params: {}, footageId, takeId: null });
+  return { footageId, name: wish.name };
+}
+
+/** Moves an upload to where its footage has it. */
+export async function moveIn(id: string, place: string) {
+  await rename(join(config.uploads, id), place);
+  await rm(join(config.uploads, `${id}.json`), { force: true });
 }
 
 export async function discardUpload(id: string) {
@@ -60,7 +78,9 @@ export interface Unfinished {
   sent: number;
 }
 
-/** Uploads that were broken off, or were never answered for. */
+const isThere = (file: string) => stat(file).then((s) => s.isFile(), () => false); // prettier-ignore
+
+/** Uploads that were broken off, or were never answered for. What is in the Library already is thrown away. */
 export async function unfinishedUploads(): Promise<Unfinished[]> {
   const found: Unfinished[] = [];
   for (const file of await readdir(config.uploads)) {
@@ -68,12 +88,25 @@ export async function unfinishedUploads(): Promise<Unfinished[]> {
     const id = file.slice(0, -5);
     try {
       const { size, metadata } = JSON.parse(await readFile(join(config.uploads, file), 'utf8')) as { size: number; metadata?: { filename?: string } }; // prettier-ignore
-      found.push({ id, name: metadata?.filename ?? id, size, sent: (await stat(join(config.uploads, id))).size });
+      const sent = (await stat(join(config.uploads, id))).size;
+      if (sent === size && (await isInLibrary(id))) await discardUpload(id);
+      else found.push({ id, name: metadata?.filename ?? id, size, sent });
     } catch {
       // It is being finished or discarded this moment.
     }
   }
   return found;
+}
+
+/** Marks by content of uploads that were looked at: they do not change any more. */
+const marks = new Map<string, string>();
+
+/** Whether footage with an upload's content is in the Library, with its own original in its place. */
+async function isInLibrary(id: string): Promise<boolean> {
+  const mark = marks.get(id) ?? (await markOf([join(config.uploads, id)]));
+  marks.set(id, mark);
+  const known = await findFootageByContent(mark);
+  return !!known && !known.deleted && (await isThere(known.file));
 }
 
 /** A path as the user gave it, if it lies inside a folder that the owner allowed. */
@@ -90,37 +123,60 @@ export async function allowedPath(path: string): Promise<{ path: string } | { pr
   return { path: file };
 }
 
+/** What becomes of a path: a result, or for a folder the job that looks through it and how many recordings it will look at. */
+export type PathResult = (GatherResult & { path: string })[] | { job: string; recordings: number };
+
 /** Gathers a file where it lies, with its second lens's file if that is beside it; or all recordings of a folder. */
-export async function gatherPath(
-  path: string,
-  accepted: boolean,
-  prefix: string,
-): Promise<(GatherResult & { path: string })[]> {
+export async function gatherPath(path: string, wish: Omit<Wish, 'name'>, prefix: string): Promise<PathResult> {
   const allowed = await allowedPath(path);
   if ('problem' in allowed) return [{ ...allowed, path }];
   const file = allowed.path;
-  const folder = (await stat(file)).isDirectory();
-  if (!folder) {
-    const beside = new Set(await readdir(join(file, '..')));
-    const partner = partnerNames(basename(file)).find((n) => beside.has(n));
-    return [{ ...(await gatherInPlace(partner ? [file, join(file, '..', partner)] : [file], accepted, prefix)), path }];
+  if (!(await stat(file)).isDirectory()) {
+    const partner = await partnerOf(file);
+    if (!partner) return [{ ...(await gatherInPlace([file], wish, prefix)), path }];
+    if (wish.pair !== 'apart') return [{ ...(await gatherInPlace([file, partner], wish, prefix)), path }];
+    const apart: (GatherResult & { path: string })[] = [];
+    for (const one of [file, partner]) apart.push({ ...(await gatherInPlace([one], wish, prefix)), path: one });
+    return apart;
   }
-  const recordings = groupRecordings(await listVideos(file));
+  // A link may lead out of the folders that may be read, each of them by itself.
+  const recordings: string[][] = [];
+  for (const { files } of groupRecordings(await listVideos(file))) {
+    const inside = await Promise.all(files.map((f) => allowedPath(join(file, f))));
+    const paths = inside.flatMap((i) => ('path' in i ? [i.path] : []));
+    if (paths.length === files.length) recordings.push(paths);
+  }
   if (!recordings.length) return [{ problem: `${basename(file)} has no video files in it. Nothing was added.`, path }];
-  const results: (GatherResult & { path: string })[] = [];
-  for (const { files } of recordings) {
-    const paths = files.map((f) => join(file, f));
-    results.push({ ...(await gatherInPlace(paths, accepted, prefix)), path: paths[0]! });
-  }
-  return results;
+  const job = await enqueue({ kind: 'examine', params: { recordings, prefix }, footageId: null, takeId: null });
+  return { job, recordings: recordings.length };
 }
 
-async function gatherInPlace(files: string[], accepted: boolean, prefix: string): Promise<GatherResult> {
+/** The second lens's file beside a file, if it is there and may be read. */
+async function partnerOf(file: string): Promise<string | null> {
+  const beside = new Set(await readdir(join(file, '..')));
+  const partner = partnerNames(basename(file)).find((n) => beside.has(n));
+  const allowed = partner ? await allowedPath(join(file, '..', partner)) : null;
+  return allowed && 'path' in allowed ? allowed.path : null;
+}
+
+async function gatherInPlace(files: string[], wish: Omit<Wish, 'name'>, prefix: string): Promise<GatherResult> {
   const before = await findFootageByFile(files[0]!);
   if (before && !before.deleted) return { known: before.name };
-  const wish = { name: prefix + stem(files), accepted };
-  const result = await examine(files, files.map((f) => basename(f)), wish); // prettier-ignore
-  return 'facts' in result ? enter(files, wish, true, result) : result;
+  const named = { ...wish, name: prefix + stem(files) };
+  const result = await examine(files, files.map((f) => basename(f)), named); // prettier-ignore
+  return 'facts' in result ? enter(files, named, true, result) : result;
+}
+
+/** Takes in what was found in a folder. */
+export async function takeInPlace(found: Examined, prefix: string): Promise<GatherResult> {
+  const { files, mark } = found;
+  const name = prefix + stem(files);
+  if ('problem' in found) return { problem: `${found.problem} Nothing was added.` };
+  if ('pair' in found) return { pair: found.pair, name };
+  const known = await knownAs(mark);
+  if (known) return { known };
+  if ('known' in found) return { problem: `${basename(files[0]!)} was not looked at, since it was in the Library a moment ago. Add it again.` }; // prettier-ignore
+  return found.doubts.length ? { doubts: found.doubts, name: basename(files[0]!) } : enter(files, { name, accepted: false }, true, { ...found, fingerprint: mark }); // prettier-ignore
 }
 
 /** The name of a recording after its files: without ending, and without the lens's mark if there are two. */
@@ -129,59 +185,51 @@ export function stem(files: string[]): string {
   return files.length > 1 ? name.replace(/[-_ ][^-_ ]+$/, '') : name;
 }
 
-type Examined =
-  | Exclude<GatherResult, { footageId: string }>
-  | { facts: MediaFacts; variableRate: boolean; source: Source; fingerprint: string };
+type Ready = Look & { fingerprint: string };
+
+/** The name under which content is in the Library, brought back if it was deleted; null if it is not there. */
+async function knownAs(mark: string): Promise<string | null> {
+  const known = await findFootageByContent(mark);
+  if (!known?.deleted) return known?.name ?? null;
+  await remark(known.id, { deleted: null });
+  return `${known.name}, which was deleted and is back now`;
+}
 
 /** Reads a recording's facts, recognises what it shows, and looks whether it is there already. */
-async function examine(files: string[], names: string[], { accepted }: Wish): Promise<Examined> {
-  const rename = (sentence: string) => files.reduce((s, f, i) => s.replaceAll(basename(f), names[i] ?? basename(f)), sentence); // prettier-ignore
+export async function examine(files: string[], names: string[], { accepted, pair }: Wish): Promise<Exclude<GatherResult, { footageId: string }> | Ready> {
+  const recognise = (videoStreams: number) => ask<Source>({ kind: 'recognise', files, streams: videoStreams, lenses: pair === 'lenses' }); // prettier-ignore
   try {
-    const mark = await fingerprint(files[0]!);
-    const known = await findFootageByContent(mark);
-    if (known?.deleted) {
-      await remark(known.id, { deleted: null });
-      return { known: `${known.name}, which was deleted and is back now` };
-    }
-    if (known) return { known: known.name };
-    const first = await probe(files[0]!);
-    const source = await sourceFor(files, first.facts);
-    const { facts, doubts } = await readRecording({ files, source });
-    if (source.kind === 'one-lens' && /[-_ ][ab]$/i.test(names[0]!.replace(/\.[^.]+$/, '')))
-      doubts.push({ kind: 'one-lens', sentence: `${names[0]} comes from one lens of two, and the other lens's file is not here. Glimbo can take it as half a sphere.` }); // prettier-ignore
-    if (doubts.length && !accepted)
-      return { doubts: doubts.map((d) => ({ ...d, sentence: rename(d.sentence) })), name: names[0]! };
-    return { facts, source, fingerprint: mark, variableRate: doubts.some((d) => d.kind === 'variable-rate') };
+    const fingerprint = await markOf(files);
+    const known = await knownAs(fingerprint);
+    if (known) return { known };
+    const look = await lookAtFiles(files, names, (facts) => recognise(facts.videoStreams));
+    return look.doubts.length && !accepted ? { doubts: look.doubts, name: names[0]! } : { ...look, fingerprint };
   } catch (error) {
-    if (error instanceof MediaError) return { problem: `${rename(error.message)} Nothing was added.` };
+    if (error instanceof PairQuestion) return { pair: calledBy(error.message, files, names), name: names.join(', ') };
+    if (error instanceof MediaError) return { problem: `${calledBy(error.message, files, names)} Nothing was added.` };
     throw error;
   }
-}
-
-/** What the files say of themselves goes first; else the picture is looked at. */
-async function sourceFor(files: string[], facts: MediaFacts): Promise<Source> {
-  return saidSource(facts) ?? ask<Source>({ kind: 'recognise', files, streams: facts.videoStreams });
-}
-
-async function enter(files: string[], wish: Wish, inPlace: boolean, found: Extract<Examined, { facts: MediaFacts }>): Promise<GatherResult> {
-  const footageId = await addFootage({ ...found, name: wish.name, file: files[0]!, secondFile: files[1] ?? null, inPlace, tags: wish.tags });
-  await enqueue({ kind: 'gather', params: {}, footageId, takeId: null });
-  return { footageId, name: wish.name };
 } // prettier-ignore
 
-/** Enters what a card's copy brought over; a copy done twice after a crash is entered once. */
-onCopied(async ({ item, files }, tags) => {
-  const before = await findFootageByFile(files[0]!);
-  if (before) return null;
-  const result = await examine(files, item.files.map((f) => basename(f)), { name: item.name, accepted: true }); // prettier-ignore
-  if ('facts' in result) {
-    await enter(files, { name: item.name, accepted: true, tags }, false, result);
-    return null;
-  }
-  await Promise.all(files.map((f) => rm(f, { force: true })));
-  if ('known' in result) return null;
-  return 'problem' in result ? result.problem : null;
-});
+const add = (files: string[], wish: Wish, inPlace: boolean, { facts, source, doubts, fingerprint }: Ready) =>
+  addFootage({
+    facts,
+    source,
+    fingerprint,
+    variableRate: doubts.some((d) => d.kind === 'variable-rate'),
+    name: wish.name,
+    file: files[0]!,
+    secondFile: files[1] ?? null,
+    inPlace,
+    tags: wish.tags,
+  });
+
+/** Enters a recording whose files are in their place, and has its proxy made. */
+export async function enter(files: string[], wish: Wish, inPlace: boolean, found: Ready): Promise<GatherResult> {
+  const footageId = await add(files, wish, inPlace, found);
+  await enqueue({ kind: 'gather', params: {}, footageId, takeId: null });
+  return { footageId, name: wish.name };
+}
 
 /** Starts a new take of a footage; gives its id, or null when the footage is gone. */
 export async function startTake(
@@ -192,10 +240,11 @@ export async function startTake(
   if (!footage) return null;
   const projectId = await projectNamed('First project');
   const document = newTake(basename(footage.file), footage.facts.duration);
+  const taken = await takeNames(footageId);
   return addTake({
     projectId,
     footageId,
-    name: change.name ?? `${footage.name}, new take`,
+    name: change.name ? unique(change.name, taken) : numbered(`${footage.name}, take`, taken),
     document: change.range ? { ...document, range: change.range } : document,
   });
 }

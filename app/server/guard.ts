@@ -1,12 +1,26 @@
-/** Who may speak to the server: the right host, the right origin, and, off this machine, the passphrase. */
+/**
+ * Who may speak to the server: the right host, the right origin, and, off this machine, the passphrase. An address is
+ * looked at as it will be understood; one that could be understood otherwise later is refused.
+ */
 import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto';
 import type { NextFunction, Request, Response } from 'express';
-import { config } from './config';
+import { createCookie } from 'react-router';
+import { config, isLocal } from './config';
+import { log } from './log';
+import { Tries } from './tries';
 
-const LOCAL = new Set(['127.0.0.1', 'localhost', '[::1]']);
-const secret = randomBytes(32);
-export const COOKIE = 'glimbo-pass';
-export const passToken = () => createHmac('sha256', secret).update(config.passphrase).digest('hex');
+const secret = randomBytes(32).toString('hex');
+const pass = createCookie('glimbo-pass', {
+  secrets: [secret],
+  httpOnly: true,
+  sameSite: 'strict',
+  path: '/',
+  maxAge: 30 * 24 * 3600,
+});
+
+/** The header that lets somebody in who knew the passphrase. */
+export const passHeader = () => pass.serialize('in');
+export const tries = new Tries();
 
 /** Whether a passphrase is the right one, in constant time. */
 export function passes(given: string): boolean {
@@ -14,24 +28,47 @@ export function passes(given: string): boolean {
   return timingSafeEqual(digest(given), digest(config.passphrase));
 }
 
+/** A request's path, if it has only one meaning; null if it goes through folders, hides slashes or is not well-formed. */
+export function plainPath(url: string): string | null {
+  const raw = url.split('?')[0]!;
+  let path: string;
+  try {
+    path = decodeURIComponent(raw);
+  } catch {
+    return null;
+  }
+  if (!path.startsWith('/') || /\/\/|\\|[\0-\x1f]|%|(^|\/)\.{1,2}(\/|$)/.test(path)) return null; // eslint-disable-line no-control-regex -- they are what is looked for
+  return path;
+}
+
+/** What may be had without the passphrase: signing in, and the files that its page is made of. */
+const isPublic = (path: string) => /^\/(sign-in(\.data)?|mark\.svg|assets\/[\w.-]+)$/.test(path);
+
+/** The host that an Origin header names; null for `null` and other things that are not addresses. */
+function originHost(origin: string): string | null {
+  try {
+    return new URL(origin).host;
+  } catch {
+    return null;
+  }
+}
+
 export function guard() {
-  const local = LOCAL.has(config.host);
-  return (request: Request, response: Response, next: NextFunction) => {
+  const local = isLocal(config.host);
+  return async (request: Request, response: Response, next: NextFunction) => {
+    const path = plainPath(request.originalUrl);
+    if (path === null) return void response.status(400).send('That address cannot be understood.');
     const host = (request.headers.host ?? '').replace(/:\d+$/, '');
-    if (local && !LOCAL.has(host))
+    if (local && !isLocal(host))
       return void response.status(403).send('This Glimbo answers only on the machine it runs on.');
     const { origin } = request.headers;
-    if (
-      origin &&
-      request.method !== 'GET' &&
-      request.method !== 'HEAD' &&
-      new URL(origin).host !== request.headers.host
-    ) {
+    const reads = request.method === 'GET' || request.method === 'HEAD';
+    if (origin && !reads && originHost(origin) !== request.headers.host)
       return void response.status(403).send('Requests from other sites are not taken.');
-    }
-    const open = local || request.path.startsWith('/assets/') || request.path.startsWith('/sign-in');
-    if (!open && !request.headers.cookie?.includes(`${COOKIE}=${passToken()}`))
+    if (local || isPublic(path) || (await pass.parse(request.headers.cookie ?? '')) === 'in') return next();
+    log.info({ path, address: request.socket.remoteAddress }, 'sent to sign in');
+    if (reads && !path.endsWith('.data') && /html|\*\/\*/.test(request.headers.accept ?? '*/*'))
       return void response.redirect('/sign-in');
-    next();
+    response.status(401).json({ problem: 'Sign in again: the passphrase is needed. What you made here is kept in this browser.' }); // prettier-ignore
   };
 }

@@ -1,8 +1,9 @@
 /** Proxies, thumbnails, Sweeps and exports, with ranges so that players can seek. */
-import { extname, join } from 'node:path';
+import { basename, extname, join } from 'node:path';
 import express, { Router, type Response } from 'express';
 import { findJob } from '~/db/jobs';
-import { exportFile } from '~/jobs/queue';
+import { exportFile, exportPicture } from '~/jobs/export';
+import { takePicture } from './take-picture';
 import { config } from './config';
 
 const ID = /^[0-9a-f-]{36}$/;
@@ -28,6 +29,18 @@ export function media(): express.Router {
     const { file } = request.params;
     if (!/^[0-9a-f]{32}\.png$/.test(file)) return void response.status(404).end();
     send(response, file, config.stills, { maxAge: '1h' });
+  });
+  router.get('/exports/:id/now', (request, response) => {
+    const { id } = request.params;
+    if (!ID.test(id)) return void response.status(404).end();
+    response.set('cache-control', 'no-store');
+    send(response, basename(exportPicture(id)), config.exports, { cacheControl: false });
+  });
+  router.get('/takes/:id', async (request, response) => {
+    const { id } = request.params;
+    const file = ID.test(id) ? await takePicture(id).catch(() => null) : null;
+    if (!file) return void response.status(404).end();
+    send(response, file, config.takes, { maxAge: '1y', immutable: true });
   });
   router.get('/exports/:id', async (request, response) => {
     const { id } = request.params;

@@ -5,6 +5,7 @@ import { fingerprint } from '@glimbo/media/copy';
 import { partnerNames } from '@glimbo/core/gather/recordings';
 import { filesOf, findFootage, listFootage, purgeFootage, relink, type Footage } from '~/db/footage';
 import { purgeTakes } from '~/db/takes';
+import { cancelOf } from '~/jobs/queue';
 import { config } from './config';
 import { allowedPath } from './gathering';
 import { handedIn } from './sidecar';
@@ -36,7 +37,10 @@ export async function relinkOriginal(id: string, path: string): Promise<string |
   let second: string | null = null;
   if (footage.secondFile) {
     const names = [basename(footage.secondFile), ...partnerNames(basename(file))];
-    for (const name of names) if (await isThere(join(dirname(file), name))) second ??= join(dirname(file), name);
+    for (const name of names) {
+      const beside = await allowedPath(join(dirname(file), name));
+      if ('path' in beside && (await isThere(beside.path))) second ??= beside.path;
+    }
     if (!second) return `The second lens's file is not beside ${basename(file)}. Nothing was changed.`;
   }
   await relink(id, file, second);
@@ -48,6 +52,8 @@ export async function purge(before: number) {
   await purgeTakes(before);
   for (const footage of await listFootage(true)) {
     if (footage.deleted! >= before) continue;
+    // What still works on it would make its files anew.
+    await cancelOf(footage.id);
     await purgeFootage(footage.id);
     await rm(join(config.footage, footage.id), { recursive: true, force: true });
     if (footage.motion) await rm(join(config.motions, footage.motion.file), { force: true });

@@ -5,19 +5,21 @@ import { Link, useFetcher } from 'react-router';
 import { ASPECTS, sizeOf } from '@glimbo/core/lens/format';
 import {
   CODECS,
+  CODEC_NAMES,
   DEFAULT_QUALITY,
-  estimateSize,
+  sizeWithBefore,
   type ClipSettings,
   type Codec,
   type Comparison,
 } from '@glimbo/core/take/clip';
+import { estimateSize, ratioKey, type SizeRatios } from '@glimbo/core/take/estimate';
 import { stretchOf } from '@glimbo/core/take/take';
 import { framesIn } from '@glimbo/core/take/timing';
 import { NumberField } from '~/ui/Dial';
 import { Select } from '~/ui/Select';
 import { bytes, clock, left } from '~/ui/format';
 import type { Job } from '~/db/jobs';
-import type { JobEvent } from '~/jobs/queue';
+import type { JobEvent } from '~/jobs/events';
 import { useStudio, useStudioStore, useTake } from './store';
 
 interface Choice {
@@ -36,27 +38,24 @@ interface Choice {
 }
 
 const SIZE_CLASSES = [['1080', '1080 class'], ['2160', '2160 class'], ['free', 'Own size']] as const; // prettier-ignore
-/** The size of a picture with before in it: twice as wide or as high. */
-const withBefore = ({ width, height }: { width: number; height: number }, compare: Choice['compare']) => ({
-  width: compare === 'beside' ? 2 * width : width,
-  height: compare === 'over' ? 2 * height : height,
-});
 const COMPARE_NAMES = [
   ['none', 'Only after'],
   ['beside', 'Before beside it'],
   ['over', 'Before over it'],
   ['inset', 'Before in a corner'],
 ] as const;
-const CODEC_NAMES: Record<Codec, string> = {
-  h264: 'H.264 in MP4',
-  h265: 'H.265 in MP4',
-  prores: 'ProRes 422 HQ in MOV',
-};
+interface ExportBenchProps {
+  takeId: string;
+  jobs: Job[];
+  events: Map<string, JobEvent>;
+  /** What clips came out as, over what was guessed. */
+  ratios: SizeRatios;
+}
 
-export function ExportBench({ takeId, jobs, events }: { takeId: string; jobs: Job[]; events: Map<string, JobEvent> }) {
+export function ExportBench({ takeId, jobs, events, ratios }: ExportBenchProps) {
   const store = useStudioStore();
   const take = useTake();
-  const saved = useStudio((s) => s.save === 'saved');
+  const saved = useStudio((s) => s.save.kind === 'saved');
   const { facts, sphereWidth } = store.getState().footage;
   const fetcher = useFetcher<{ problem?: string }>();
   const [c, setChoice] = useState<Choice>({
@@ -71,21 +70,23 @@ export function ExportBench({ takeId, jobs, events }: { takeId: string; jobs: Jo
     quality: DEFAULT_QUALITY,
     megabits: 18,
   });
+  const compare = c.compare === 'none' ? undefined : c.compare;
   const set = (change: Partial<Choice>) => setChoice({ ...c, ...change });
   const size =
     c.sizeClass === 'free'
       ? { width: c.width, height: c.height }
-      : withBefore(sizeOf(take.frame.aspect, Number(c.sizeClass)), c.compare);
+      : sizeWithBefore(sizeOf(take.frame.aspect, Number(c.sizeClass)), compare);
   const sphere = { width: sphereWidth, height: sphereWidth / 2 };
   const settings: ClipSettings = {
     ...(c.sphere ? sphere : size),
-    ...(c.sphere ? { sphere: true } : c.compare === 'none' ? {} : { compare: c.compare }),
+    ...(c.sphere ? { sphere: true } : compare ? { compare } : {}),
     rate: c.rate,
     codec: c.codec,
     ...(c.by === 'quality' ? { quality: c.quality } : { bitRate: Math.round(c.megabits * 1e6) }),
   };
   const seconds = (take.range.out - take.range.in) * stretchOf(take, facts.rate);
-  const estimate = estimateSize(settings, seconds, c.rate, facts.sound !== null);
+  const learned = ratios[ratioKey(settings)];
+  const estimate = estimateSize(settings, seconds, c.rate, facts.sound !== null) * (learned ?? 1);
   const send = () =>
     fetcher.submit(
       { intent: 'export', takeId, settings: JSON.stringify(settings) },
@@ -230,7 +231,11 @@ export function ExportBench({ takeId, jobs, events }: { takeId: string; jobs: Jo
           <button className="button main h-8!" onClick={send} disabled={!saved || fetcher.state !== 'idle'}>
             <Film size={14} /> Export clip
           </button>
-          <span className="figure whitespace-nowrap">
+          <span
+            className="figure whitespace-nowrap"
+            data-testid="estimate"
+            title={learned ? 'Reckoned with how large your clips came out' : 'A guess; it gets better with every clip'}
+          >
             {c.by === 'quality' ? 'about ' : ''}
             {bytes(estimate)}
           </span>
@@ -259,7 +264,7 @@ export function ExportBench({ takeId, jobs, events }: { takeId: string; jobs: Jo
                   {state === 'running'
                     ? `${Math.round(progress * 100)} %, ${left(event?.left ?? null) || 'starting'}`
                     : state === 'done'
-                      ? 'finished'
+                      ? `finished${job.result?.bytes ? `, ${bytes(Number(job.result.bytes))}` : ''}`
                       : state}
                 </span>
                 {state === 'done' && (
@@ -268,14 +273,20 @@ export function ExportBench({ takeId, jobs, events }: { takeId: string; jobs: Jo
                   </a>
                 )}
                 {(state === 'running' || state === 'queued') && (
-                  <fetcher.Form method="post" action="/exports">
-                    <input type="hidden" name="id" value={job.id} />
+                  <fetcher.Form method="post" action={`/jobs/${job.id}`}>
                     <button className="underline" name="intent" value="cancel">
                       Cancel
                     </button>
                   </fetcher.Form>
                 )}
               </div>
+              {state === 'running' && event?.picture && (
+                <img
+                  className="mt-1 max-h-24 bg-well"
+                  src={`/media/exports/${job.id}/now?n=${event.picture}`}
+                  alt="The frame being written"
+                />
+              )}
               {state === 'running' && (
                 <div className="bar mt-1">
                   <div style={{ width: `${progress * 100}%` }} />

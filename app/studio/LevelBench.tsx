@@ -1,6 +1,6 @@
 /** The Level station: how the rig was mounted, how it moved, steadying, the horizon, and before against after. */
 import type { Job } from '~/db/jobs';
-import type { JobEvent } from '~/jobs/queue';
+import type { JobEvent } from '~/jobs/events';
 import { Parts } from '~/ui/Parts';
 import { ComparePart } from './level/ComparePart';
 import { HorizonPart } from './level/HorizonPart';

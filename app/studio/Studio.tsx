@@ -20,11 +20,14 @@ import { PlayerProvider } from './player-context';
 import { Score } from './Score';
 import { GUTTER, LANE_RANGES, LANE_WIDTH } from './score/lanes';
 import { LaneSwitch, SweepSwitch } from './score/LaneSwitch';
+import { OpenDrafts, SaveConflict } from './Conflict';
+import type { Draft, Kept } from './drafts';
+import type { SaveState } from './saver';
 import { useSaving } from './saving';
 import { Shortcuts } from './shortcuts';
 import { SourceBench } from './SourceBench';
 import { Transport } from './Transport';
-import { STATIONS, useStudio, useStudioStore, type SaveState, type Station } from './store';
+import { STATIONS, useStudio, useStudioStore, type Station } from './store';
 import { useSize } from './useSize';
 
 const STATION_NAMES: Record<Station, string> = {
@@ -33,32 +36,28 @@ const STATION_NAMES: Record<Station, string> = {
   path: 'Path',
   export: 'Export',
 };
-const SAVE_NAMES: Record<SaveState, string> = {
-  saved: 'saved',
-  saving: 'saving…',
-  unsaved: 'saving…',
-  offline: 'not saved: no answer from the server, trying again',
+/** How it stands with saving, in a few words. */
+const saveWords = (save: SaveState): string => {
+  if (save.kind === 'saved') return 'saved';
+  if (save.kind === 'saving' || save.kind === 'unsaved') return 'saving…';
+  if (save.kind === 'offline') return `not saved: ${save.sentence ?? 'no answer from the server, trying again'}`;
+  return 'not saved';
 };
 
-export function Studio({ loaded, first }: { loaded: StudioData; first: StudioData }) {
+interface StudioProps {
+  loaded: StudioData;
+  /** What the server had when the Studio was opened, and what from before does not fit it. */
+  kept: Kept;
+  drafts: Draft[];
+}
+
+export function Studio({ loaded, kept, drafts }: StudioProps) {
   const store = useStudioStore();
   const picture = useMemo(() => new Picture(), []);
-  const navigate = useNavigate();
   const events = useJobs();
   const station = useStudio((s) => s.station);
   const gathered = useStudio((s) => s.footage.gathered);
-  useSaving(store, first.record.id, first.record.revision, first.history, (kept) => {
-    toast.warning(
-      kept
-        ? `This take was changed in another tab. Your changes here are kept as “${kept.name}”.`
-        : 'This take was changed in another tab.',
-      {
-        duration: Infinity,
-        action: { label: 'Show the other', onClick: () => location.reload() },
-        ...(kept ? { cancel: { label: 'Open mine', onClick: () => void navigate(`/studio/${kept.id}`) } } : {}),
-      },
-    );
-  });
+  useSaving(store, loaded.record.id, kept);
   useAddress();
   useMotion();
 
@@ -68,6 +67,8 @@ export function Studio({ loaded, first }: { loaded: StudioData; first: StudioDat
       <PlayerProvider>
         <div className="flex h-screen min-w-[1000px] flex-col overflow-hidden">
           <Header loaded={loaded} />
+          <SaveConflict take={loaded.record.id} />
+          <OpenDrafts take={loaded.record.id} kept={kept} drafts={drafts} />
           <PanelGroup direction="horizontal" autoSaveId="glimbo-studio" className="min-h-0 flex-1">
             <Panel defaultSize={46} minSize={30}>
               <Sheet />
@@ -95,7 +96,12 @@ export function Studio({ loaded, first }: { loaded: StudioData; first: StudioDat
                     )}
                     {station === 'path' && <PathBench />}
                     {station === 'export' && (
-                      <ExportBench takeId={loaded.record.id} jobs={loaded.exports} events={events} />
+                      <ExportBench
+                        takeId={loaded.record.id}
+                        jobs={loaded.exports}
+                        events={events}
+                        ratios={loaded.ratios}
+                      />
                     )}
                   </div>
                 </Panel>
@@ -286,11 +292,12 @@ function Header({ loaded }: { loaded: StudioData }) {
         <Redo2 size={15} />
       </button>
       <span
-        className={`figure min-w-14 ${save === 'offline' ? 'text-camera' : 'text-muted'}`}
+        className={`figure max-w-80 min-w-14 truncate ${['saved', 'saving', 'unsaved'].includes(save.kind) ? 'text-muted' : 'text-camera'}`}
+        title={saveWords(save)}
         role="status"
         data-testid="save-state"
       >
-        {SAVE_NAMES[save]}
+        {saveWords(save)}
       </span>
       <SheetSwitch />
     </header>

@@ -1,18 +1,20 @@
-/** Marks and ranges of the footage: kept with it at once, shared by all its takes. */
+/** Marks and ranges of the footage: kept with it at once, shared by all its takes; sent as changes, so that tabs do not overwrite each other. */
 import { toast } from 'sonner';
-import type { Mark, Range } from '~/db/footage';
+import { remarked, type Mark, type Range, type RemarkChange } from '@glimbo/core/gather/remarks';
 import { sendFootage } from '~/library/act';
 import { clock } from '~/ui/format';
 import type { StudioStore } from './store';
 
-function keep(store: StudioStore, change: { marks?: Mark[]; ranges?: Range[] }) {
+/** Applies a change here at once and has it kept; what the server then has, other tabs' changes too, is taken over. */
+function say(store: StudioStore, change: RemarkChange) {
   const { footage, set } = store.getState();
   const before = { marks: footage.marks, ranges: footage.ranges };
-  set({ footage: { ...footage, ...change } });
-  void sendFootage(footage.id, { intent: 'remark', ...change }).then(({ problem }) => {
-    if (!problem) return;
-    toast.error(problem);
-    set({ footage: { ...store.getState().footage, ...before } });
+  const { marks, ranges } = remarked(footage, change, footage.facts.duration);
+  set({ footage: { ...footage, marks, ranges } });
+  void sendFootage(footage.id, { intent: 'change', change }).then(({ problem, said }) => {
+    if (problem) toast.error(problem);
+    const now = problem ? before : said;
+    if (now) set({ footage: { ...store.getState().footage, marks: now.marks, ranges: now.ranges } });
   });
 }
 
@@ -20,41 +22,31 @@ function keep(store: StudioStore, change: { marks?: Mark[]; ranges?: Range[] }) 
 export function toggleMark(store: StudioStore) {
   const { footage, time } = store.getState();
   const { marks } = footage;
-  const here = marks.findIndex((m) => Math.abs(m.time - time) < 0.5 / footage.facts.rate);
-  if (here >= 0) return removeMark(store, here);
-  keep(store, { marks: [...marks, { time, name: `Mark ${marks.length + 1}` }].sort((a, b) => a.time - b.time) });
+  const here = marks.find((m) => Math.abs(m.time - time) < 0.5 / footage.facts.rate);
+  if (here) return removeMark(store, here);
+  say(store, { what: 'mark', mark: { id: crypto.randomUUID(), time, name: `Mark ${marks.length + 1}` } });
 }
 
-export const renameMark = (store: StudioStore, index: number, name: string) =>
-  keep(store, { marks: store.getState().footage.marks.map((m, i) => (i === index ? { ...m, name } : m)) });
+export const renameMark = (store: StudioStore, mark: Mark, name: string) => say(store, { what: 'mark', mark: { ...mark, name } }); // prettier-ignore
 
 /** Takes something away that can be brought back for a while. */
-function remove(store: StudioStore, name: string, change: { marks?: Mark[]; ranges?: Range[] }) {
-  const { marks, ranges } = store.getState().footage;
-  keep(store, change);
-  toast(`${name} was removed.`, { action: { label: 'Undo', onClick: () => keep(store, { marks, ranges }) } });
+function remove(store: StudioStore, name: string, change: RemarkChange, back: RemarkChange) {
+  say(store, change);
+  toast(`${name} was removed.`, { action: { label: 'Undo', onClick: () => say(store, back) } });
 }
 
-export function removeMark(store: StudioStore, index: number) {
-  const { marks } = store.getState().footage;
-  remove(store, `The mark “${marks[index]?.name}”`, { marks: marks.filter((_, i) => i !== index) });
-}
+export const removeMark = (store: StudioStore, mark: Mark) => remove(store, `The mark “${mark.name}”`, { what: 'unmark', id: mark.id }, { what: 'mark', mark }); // prettier-ignore
 
-export const removeRange = (store: StudioStore, index: number) =>
-  remove(store, `Range ${index + 1}`, { ranges: store.getState().footage.ranges.filter((_, i) => i !== index) });
+export const removeRange = (store: StudioStore, range: Range) => remove(store, 'The range', { what: 'unrange', id: range.id }, { what: 'range', range }); // prettier-ignore
 
-/** Begins a range at the playhead; the second time ends it there. */
+/** Begins a range at the playhead; pressed again, ends it there. */
 export function toggleRange(store: StudioStore) {
   const { footage, time, rangeStart, set } = store.getState();
   if (rangeStart === null) return set({ rangeStart: time });
   const [from, to] = rangeStart < time ? [rangeStart, time] : [time, rangeStart];
   set({ rangeStart: null });
-  const one = 1 / footage.facts.rate;
-  keep(store, {
-    ranges: [...footage.ranges, { in: from, out: Math.min(footage.facts.duration, to + one) }].sort(
-      (a, b) => a.in - b.in,
-    ),
-  });
+  const out = Math.min(footage.facts.duration, to + 1 / footage.facts.rate);
+  say(store, { what: 'range', range: { id: crypto.randomUUID(), in: from, out } });
 }
 
 /** Makes a take of a range; without one, of the range at the playhead. */
@@ -63,7 +55,11 @@ export async function takeOfRange(store: StudioStore, open: (takeId: string) => 
   const wanted = range ?? footage.ranges.find((r) => time >= r.in && time < r.out);
   if (!wanted) return void toast('There is no range at the playhead. R begins one, R again ends it.');
   const name = `${footage.name}, ${clock(wanted.in, 1)} to ${clock(wanted.out, 1)}`;
-  const { id, problem } = await sendFootage(footage.id, { intent: 'take', name, range: wanted });
+  const { id, problem } = await sendFootage(footage.id, {
+    intent: 'take',
+    name,
+    range: { in: wanted.in, out: wanted.out },
+  });
   if (!id) return void toast.error(problem ?? 'The take could not be made. Try again.');
   toast(`The take “${name}” was made.`, { action: { label: 'Open it', onClick: () => open(id) } });
 }

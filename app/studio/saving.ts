@@ -1,111 +1,77 @@
-/** Keeps the server's copy of a take's history in step with the Studio's, and notices other tabs. */
-import { useEffect } from 'react';
-import type { Take } from '@glimbo/core/take/take';
+/** The Studio's saving: drafts from before are met with what the server has, and the saver is told of every change. */
+import { useEffect, useState } from 'react';
 import type { History } from '@glimbo/core/take/history';
+import type { Take } from '@glimbo/core/take/take';
+import { draftsOf, dropDraft, keepDraft, meet, type Draft, type Kept } from './drafts';
+import { Saver } from './saver';
 import type { StudioStore } from './store';
 
-const DELAY = 300;
-const RETRY = 2500;
+/** This page as a session: as long as it lives it holds a lock by this name, so that other tabs leave its draft alone. */
+const session: string = typeof crypto !== 'undefined' && 'randomUUID' in crypto ? crypto.randomUUID() : String(Math.random()).slice(2); // prettier-ignore
+const lockOf = (name: string) => `glimbo-session-${name}`;
+if (typeof navigator !== 'undefined' && navigator.locks) void navigator.locks.request(lockOf(session), () => new Promise(() => {})); // prettier-ignore
 
-/** What has to be sent for the server to have `now` when it has `before`. */
-export function difference(before: History<Take>, now: History<Take>) {
-  let keep = 0;
-  while (keep < before.steps.length && keep < now.steps.length && before.steps[keep] === now.steps[keep]) keep++;
-  return { keep, steps: now.steps.slice(keep), at: now.at };
+async function liveSessions(): Promise<Set<string>> {
+  const held = typeof navigator !== 'undefined' && navigator.locks ? ((await navigator.locks.query()).held ?? []) : [];
+  return new Set(held.map((lock) => lock.name ?? ''));
 }
 
-const draftKey = (id: string) => `glimbo-draft-${id}`;
-
-/** A history that could not be sent before the page went away, if it belongs to the revision the server has. */
-export function takeDraft(id: string, revision: number): History<Take> | null {
-  try {
-    const draft = JSON.parse(localStorage.getItem(draftKey(id)) ?? 'null') as {
-      revision: number;
-      history: History<Take>;
-    } | null;
-    localStorage.removeItem(draftKey(id));
-    return draft && draft.revision === revision ? draft.history : null;
-  } catch {
-    return null;
+/** What drafts from before make of a take: the history to go on with, and the drafts that somebody has to decide about. */
+export async function meetDrafts(take: string, kept: Kept): Promise<{ history: History<Take> | null; open: Draft[] }> {
+  const live = await liveSessions();
+  let history: History<Take> | null = null;
+  const open: Draft[] = [];
+  for (const draft of draftsOf(localStorage, take)) {
+    if (draft.session !== session && live.has(lockOf(draft.session))) continue;
+    const met = meet(kept, draft);
+    if ('goesOn' in met && !history) {
+      history = met.goesOn;
+      // From here on it is this session's.
+      keepDraft(localStorage, take, { ...draft, session });
+      if (draft.session !== session) dropDraft(localStorage, take, draft.session);
+    } else if ('has' in met) dropDraft(localStorage, take, draft.session);
+    else open.push(draft);
   }
+  return { history, open };
 }
 
-export function useSaving(
-  store: StudioStore,
-  id: string,
-  revision: number,
-  saved: History<Take>,
-  onStale: (kept: { id: string; name: string } | null) => void,
-) {
+export async function post(take: string, body: object, keepalive = false) {
+  const answer = await fetch(`/takes/${take}`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify(body),
+    keepalive,
+  });
+  const told = (await answer.json().catch(() => null)) as { revision?: number; problem?: string; id?: string; name?: string } | null; // prettier-ignore
+  return { status: answer.status, body: told };
+}
+
+let active: Saver | null = null;
+/** Forgets what was changed here and is not saved. */
+export const dropMine = () => active?.forget();
+
+export function useSaving(store: StudioStore, take: string, kept: Kept) {
+  const [first] = useState(kept);
   useEffect(() => {
-    let known = { revision, history: saved };
-    let timer: ReturnType<typeof setTimeout> | undefined;
-    let sending = false;
-    let stale = false;
-
-    const request = (keepalive: boolean) => {
-      const { history } = store.getState();
-      return fetch(`/takes/${id}`, {
-        method: 'POST',
-        headers: { 'content-type': 'application/json' },
-        body: JSON.stringify({ intent: 'save', revision: known.revision, ...difference(known.history, history) }),
-        keepalive,
-      });
-    };
-    const dirty = () => store.getState().history !== known.history;
-
-    async function send() {
-      if (sending || stale || !dirty()) return;
-      sending = true;
-      const { history } = store.getState();
-      store.getState().set({ save: 'saving' });
-      try {
-        const answer = await request(false);
-        const body = (await answer.json()) as { revision?: number; kept?: { id: string; name: string } };
-        if (answer.status === 409) {
-          stale = true;
-          localStorage.removeItem(draftKey(id));
-          onStale(body.kept ?? null);
-        } else if (!answer.ok || body.revision === undefined) throw new Error(String(answer.status));
-        else {
-          known = { revision: body.revision, history };
-          localStorage.removeItem(draftKey(id));
-          store.getState().set({ save: dirty() ? 'unsaved' : 'saved' });
-        }
-      } catch {
-        // Kept in the browser as well, in case the page goes before the server comes back.
-        localStorage.setItem(draftKey(id), JSON.stringify({ revision: known.revision, history }));
-        store.getState().set({ save: 'offline' });
-        timer = setTimeout(() => void send(), RETRY);
-      } finally {
-        sending = false;
-        if (!stale && dirty() && store.getState().save !== 'offline') plan();
-      }
-    }
-    const plan = () => {
-      clearTimeout(timer);
-      timer = setTimeout(() => void send(), DELAY);
-    };
-    const unsubscribe = store.subscribe((now, before) => {
-      if (now.history === before.history || stale) return;
-      if (now.save !== 'offline') now.set({ save: 'unsaved' });
-      plan();
+    const saver = new Saver({
+      take,
+      session,
+      kept: first,
+      now: () => store.getState().history,
+      tell: (save) => store.getState().set({ save }),
+      send: (body, leaving) => post(take, body, leaving),
+      storage: localStorage,
+      newId: () => crypto.randomUUID(),
     });
-    const leave = () => {
-      if (!dirty() || stale) return;
-      localStorage.setItem(
-        draftKey(id),
-        JSON.stringify({ revision: known.revision, history: store.getState().history }),
-      );
-      void request(true);
-    };
-    if (dirty()) plan();
+    active = saver;
+    const unsubscribe = store.subscribe((now, before) => now.history !== before.history && saver.changed());
+    const leave = () => saver.leave();
     window.addEventListener('pagehide', leave);
     return () => {
-      clearTimeout(timer);
       unsubscribe();
       window.removeEventListener('pagehide', leave);
-      leave();
+      saver.stop();
+      active = null;
     };
-  }, [store, id]); // eslint-disable-line react-hooks/exhaustive-deps -- the loader's first revision is the starting point
+  }, [store, take, first]);
 }

@@ -11,6 +11,7 @@ import { changeCorrection } from '@glimbo/core/take/framing';
 import type { Take } from '@glimbo/core/take/take';
 import type { View } from '@glimbo/core/lens/view';
 import type { Footage } from '~/db/footage';
+import type { SaveState } from './saver';
 
 export const STATIONS = ['source', 'level', 'path', 'export'] as const;
 export type Station = (typeof STATIONS)[number];
@@ -18,8 +19,6 @@ export const LANES = ['tilt', 'roll', 'fov', 'bend', 'motion', 'sound'] as const
 /** How before and after stand in the Frame: only after, on both sides of a line, or one beside the other. */
 export type BeforeAfter = 'after' | 'split' | 'beside';
 export type Lane = (typeof LANES)[number];
-
-export type SaveState = 'saved' | 'saving' | 'unsaved' | 'offline';
 
 type Settable =
   | 'station' | 'lane' | 'span' | 'speed' | 'loop' | 'save' | 'footage' | 'glance' | 'lookRound' | 'sweepReading'
@@ -114,7 +113,7 @@ export function createStudio(
     span: { from: 0, to: footage.facts.duration },
     speed: 0,
     loop: true,
-    save: 'saved',
+    save: { kind: 'saved' },
     glance: null,
     lookRound: false,
     sweepReading: 'sweep',

@@ -1,7 +1,7 @@
 import { expect, test } from '@jest/globals';
 import { commit, startHistory, undo } from '@glimbo/core/take/history';
 import { newTake } from '@glimbo/core/take/take';
-import { difference } from '../studio/saving';
+import { difference } from '../studio/drafts';
 
 const take = (n: number) => newTake(`${n}.mp4`, n + 1);
 

@@ -1,14 +1,14 @@
 /** One job as a row: what it does, how far it is, and what can be done about it. */
 import { useFetcher } from 'react-router';
 import type { Job } from '~/db/jobs';
-import type { JobEvent } from '~/jobs/queue';
+import type { JobEvent } from '~/jobs/events';
 import { left } from './format';
 
 export function JobProgress({ job, event, name }: { job: Job; event: JobEvent | undefined; name: string }) {
   const fetcher = useFetcher();
   const state = event?.state ?? job.state;
   const progress = event?.progress ?? job.progress;
-  const act = (intent: string) => void fetcher.submit({ intent, id: job.id }, { method: 'post', action: '/exports' });
+  const act = (intent: string) => void fetcher.submit({ intent }, { method: 'post', action: `/jobs/${job.id}` });
   const going = state === 'running' || state === 'queued';
   return (
     <div className="flex items-center gap-3 border-t border-rule py-2" role="status" data-testid="job">

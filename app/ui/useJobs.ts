@@ -1,7 +1,7 @@
 /** Progress of jobs from the server, as it comes; the page's data is loaded again when one ends. */
 import { useEffect, useRef, useState } from 'react';
 import { useRevalidator } from 'react-router';
-import type { JobEvent } from '~/jobs/queue';
+import type { JobEvent } from '~/jobs/events';
 
 export function useJobs(): Map<string, JobEvent> {
   const [events, setEvents] = useState<Map<string, JobEvent>>(new Map());

@@ -6,7 +6,7 @@ import { sharesOf, type Method, type Stretch } from '@glimbo/core/motion/motion'
 import { stretchOf } from '@glimbo/core/take/take';
 import type { Footage } from '~/db/footage';
 import type { Job } from '~/db/jobs';
-import type { JobEvent } from '~/jobs/queue';
+import type { JobEvent } from '~/jobs/events';
 import type { SidecarUse } from '~/server/sidecar';
 import { Select } from '~/ui/Select';
 import { clock, left } from '~/ui/format';
@@ -55,7 +55,7 @@ function Analysis({ analysing, sidecar, events }: Props) {
     await revalidator.revalidate();
   };
   const cancel = async () => {
-    await fetch('/exports', { method: 'POST', body: new URLSearchParams({ intent: 'cancel', id: analysing!.id }) });
+    await fetch(`/jobs/${analysing!.id}`, { method: 'POST', body: new URLSearchParams({ intent: 'cancel' }) });
     await revalidator.revalidate();
   };
   const handIn = async (chosen: File | undefined) => {

@@ -24,8 +24,8 @@ export function MomentsPart() {
           </button>
         </div>
         {marks.length === 0 && <p className="text-muted">None yet. M names the moment at the playhead.</p>}
-        {marks.map((m, i) => (
-          <div key={`${m.time}-${m.name}`} className="flex items-center gap-2 border-t border-rule py-0.5" data-testid="mark">
+        {marks.map((m) => (
+          <div key={m.id} className="flex items-center gap-2 border-t border-rule py-0.5" data-testid="mark">
             <button className="figure w-16 text-left underline" onClick={() => go(m.time)}>
               {clock(m.time * stretch)}
             </button>
@@ -34,10 +34,10 @@ export function MomentsPart() {
               aria-label={`Name of the mark at ${clock(m.time * stretch)}`}
               defaultValue={m.name}
               maxLength={120}
-              onBlur={(e) => e.target.value !== m.name && renameMark(store, i, e.target.value)}
+              onBlur={(e) => e.target.value !== m.name && renameMark(store, m, e.target.value)}
               onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
             />
-            <button className="icon-button size-6!" aria-label={`Remove ${m.name}`} title="Remove" onClick={() => removeMark(store, i)}>
+            <button className="icon-button size-6!" aria-label={`Remove ${m.name}`} title="Remove" onClick={() => removeMark(store, m)}>
               <Trash2 size={12} />
             </button>
           </div>
@@ -55,14 +55,14 @@ export function MomentsPart() {
         )}
         {open !== null && <p className="text-muted">A range begins at {clock(open * stretch)}. Go to its end and press R.</p>}
         {ranges.map((r, i) => (
-          <div key={`${r.in}-${r.out}`} className="flex items-center gap-2 border-t border-rule py-0.5" data-testid="range">
+          <div key={r.id} className="flex items-center gap-2 border-t border-rule py-0.5" data-testid="range">
             <button className="figure min-w-0 flex-1 text-left underline" onClick={() => go(r.in)}>
               {clock(r.in * stretch)} to {clock(r.out * stretch)}
             </button>
             <button className="button h-6!" onClick={() => void takeOfRange(store, toTake, r)}>
               <Plus size={12} /> Take of it
             </button>
-            <button className="icon-button size-6!" aria-label={`Remove range ${i + 1}`} title="Remove" onClick={() => removeRange(store, i)}>
+            <button className="icon-button size-6!" aria-label={`Remove range ${i + 1}`} title="Remove" onClick={() => removeRange(store, r)}>
               <Trash2 size={12} />
             </button>
           </div>

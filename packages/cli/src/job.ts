@@ -3,8 +3,8 @@
  * progress, and dies with its parent. Killing it cancels the work.
  */
 import { existsSync } from 'node:fs';
-import { readFile, stat } from 'node:fs/promises';
-import { join } from 'node:path';
+import { readFile, rename, stat, writeFile } from 'node:fs/promises';
+import { basename, join } from 'node:path';
 import { CalibrationError, type Calibration } from '@glimbo/core/stitch/calibrate';
 import type { Method } from '@glimbo/core/motion/motion';
 import { LEAST_AGREEMENT, matchInWords, matchSidecar, readSidecar, withSidecar } from '@glimbo/core/motion/sidecar';
@@ -12,6 +12,7 @@ import type { Source, TwoLenses } from '@glimbo/core/stitch/source';
 import type { ClipSettings } from '@glimbo/core/take/clip';
 import type { Take } from '@glimbo/core/take/take';
 import { CardGoneError, copyChecked, needRoom } from '@glimbo/media/copy';
+import { lookAtFiles, markOf, type Look } from '@glimbo/media/examine';
 import { MediaError } from '@glimbo/media/ffmpeg';
 import { gather, type Gathered } from '@glimbo/media/gather';
 import { analyseMotion } from '@glimbo/media/motion';
@@ -20,7 +21,7 @@ import type { MediaFacts } from '@glimbo/media/probe';
 import { readRecording, type Recording } from '@glimbo/media/recording';
 import { exportClip, type ClipReport } from '@glimbo/media/render/clip';
 import { renderStill } from '@glimbo/media/render/still';
-import { calibrateOn, followMoment, recogniseRecording } from '@glimbo/media/stitch';
+import { asLenses, calibrateOn, followMoment, NoPairError, recogniseRecording } from '@glimbo/media/stitch';
 
 /** Recordings to be copied from a card's folder. */
 export interface CopyRequest {
@@ -47,11 +48,13 @@ export type Task =
       variableRate: boolean;
       proxyWidth: number;
     }
-  | { kind: 'export'; take: Take; recording: Recording; out: string; settings: ClipSettings }
+  /** `picture`: where the picture of the frame that is being written goes. */
+  | { kind: 'export'; take: Take; recording: Recording; out: string; settings: ClipSettings; picture: string }
   /** `targets`: for each recording where its files go, in `folder`. */
   | ({ kind: 'copy'; targets: string[][]; folder: string } & CopyRequest)
   | { kind: 'calibrate'; recording: Recording & { source: TwoLenses }; time: number }
-  | { kind: 'still'; recording: Recording; time: number; width: number; out: string }
+  /** Without a take the whole sphere, as the stitch would be at that moment. */
+  | { kind: 'still'; take: Take | null; recording: Recording; time: number; width: number; height: number; out: string }
   | {
       kind: 'motion';
       proxy: string;
@@ -61,7 +64,15 @@ export type Task =
       sidecar: { file: string; use: 'replace' | 'anchor' } | null;
       out: string;
     }
-  | { kind: 'recognise'; files: string[]; streams: number };
+  /** What a picture shows; `lenses`: two files are two lenses whatever is seen. */
+  | { kind: 'recognise'; files: string[]; streams: number; lenses?: boolean }
+  /** Recordings by their files' paths; those whose content is known by its mark need no looking at. */
+  | { kind: 'examine'; recordings: string[][]; known: string[] };
+
+/** What was found of one recording of a folder. */
+export type Examined = { files: string[]; mark: string } & (
+  Look | { known: true } | { problem: string } | { pair: string }
+);
 
 /** What became of a motion analysis; `sidecar` says in words how the sidecar fits. */
 export interface AnalysisReport {
@@ -71,9 +82,13 @@ export interface AnalysisReport {
 
 export type Report =
   | { progress: number }
-  | { copied: { item: CopyItem; files: string[] } }
-  | { done: Gathered | ClipReport | AnalysisReport | Calibration | Source | { copied: number } }
-  | { failed: string };
+  /** Something that can be taken over before the whole is done: a copied recording, an examined one. */
+  | { part: { item: CopyItem; files: string[] } | Examined }
+  /** The picture of the frame that is being written is a new one. */
+  | { picture: true }
+  | { done: Gathered | ClipReport | AnalysisReport | Calibration | Source | { copied: number } | { examined: number } }
+  /** `pair`: two files are named like a pair, and it has to be said whether they are. */
+  | { failed: string; pair?: boolean };
 
 const say = (report: Report) => process.connected && process.send?.(report);
 const stop = new AbortController();
@@ -90,7 +105,8 @@ process.once('message', (task: Task) => {
       const full = (error as NodeJS.ErrnoException).code === 'ENOSPC' || /No space left/i.test(error.message);
       const sentence = full ? 'The disk is full. Make room and try again; nothing half done was kept.' : error.message;
       const told = error instanceof MediaError || error instanceof CalibrationError || full;
-      say({ failed: told ? sentence : `Something went wrong: ${sentence}` });
+      if (!told) process.stderr.write(`${error.stack}\n`);
+      say({ failed: told ? sentence : `Something went wrong: ${sentence}`, pair: error instanceof NoPairError });
     })
     .finally(() => process.connected && process.disconnect());
 });
@@ -109,6 +125,7 @@ function run(task: Task): Promise<Extract<Report, { done: unknown }>['done']> {
       return exportClip(task.take, task.recording, task.out, task.settings, {
         signal,
         progress: (done, total) => say({ progress: done / total }),
+        picture: (jpeg) => void keepPicture(task.picture, jpeg),
       });
     case 'motion':
       return analyse(task, signal);
@@ -119,7 +136,9 @@ function run(task: Task): Promise<Extract<Report, { done: unknown }>['done']> {
     case 'still':
       return drawStill(task);
     case 'recognise':
-      return recogniseRecording(task.files, task.streams);
+      return task.lenses ? asLenses(task.files) : recogniseRecording(task.files, task.streams);
+    case 'examine':
+      return examineAll(task, signal);
   }
 }
 
@@ -173,18 +192,53 @@ async function copyRecordings(
       say({ progress: Math.min(1, before / Math.max(1, total)) });
     }
     copied++;
-    say({ copied: { item, files: targets } });
+    say({ part: { item, files: targets } });
   }
   return { copied };
 }
 
-/** A still of the whole sphere, as the stitch would be at that moment. */
-async function drawStill({ recording, time, width, out }: Task & { kind: 'still' }): Promise<Source> {
+/** A still of a take, or of the whole sphere as the stitch would be at that moment. */
+async function drawStill({ take, recording, time, width, height, out }: Task & { kind: 'still' }): Promise<Source> {
   let { source } = recording;
   if (source.kind === 'two-lenses' && !source.track) {
     const { facts } = await readRecording(recording);
     source = await followMoment({ ...recording, source }, facts, time);
   }
-  await renderStill(null, { ...recording, source }, time, { width, height: width / 2 }, out);
+  await renderStill(take, { ...recording, source }, time, { width, height }, out);
   return source;
+}
+
+/** Puts the picture of the frame that is being written in its place, whole. */
+async function keepPicture(file: string, jpeg: Uint8Array) {
+  try {
+    await writeFile(`${file}.part`, jpeg);
+    await rename(`${file}.part`, file);
+    say({ picture: true });
+  } catch {
+    // Only a look at the work: on a full disk the work itself will tell.
+  }
+}
+
+async function examineAll({ recordings, known }: Task & { kind: 'examine' }, signal: AbortSignal) {
+  const marks = new Set(known);
+  for (const [n, files] of recordings.entries()) {
+    signal.throwIfAborted();
+    say({ part: await examineOne(files, marks) });
+    say({ progress: (n + 1) / recordings.length });
+  }
+  return { examined: recordings.length };
+}
+
+async function examineOne(files: string[], known: Set<string>): Promise<Examined> {
+  let mark = '';
+  try {
+    mark = await markOf(files);
+    if (known.has(mark)) return { files, mark, known: true };
+    const names = files.map((f) => basename(f));
+    return { files, mark, ...(await lookAtFiles(files, names, (facts) => recogniseRecording(files, facts.videoStreams))) }; // prettier-ignore
+  } catch (error) {
+    if (error instanceof NoPairError) return { files, mark, pair: error.message };
+    if (error instanceof MediaError) return { files, mark, problem: error.message };
+    return { files, mark, problem: `${basename(files[0]!)} could not be looked at: ${(error as Error).message}.` };
+  }
 }

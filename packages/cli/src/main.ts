@@ -5,7 +5,8 @@ import { dirname, isAbsolute, join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { parseSize, sizeOf } from '@glimbo/core/lens/format';
 import { sphereWidth } from '@glimbo/core/stitch/source';
-import { CODECS, COMPARISONS, type Codec, type Comparison } from '@glimbo/core/take/clip';
+import { CODECS, COMPARISONS, sizeWithBefore, type Codec, type Comparison } from '@glimbo/core/take/clip';
+import { readClipSettings } from '@glimbo/core/take/validate-clip';
 import type { Take } from '@glimbo/core/take/take';
 import { LEAST_AGREEMENT, matchInWords, matchSidecar, readSidecar, withSidecar } from '@glimbo/core/motion/sidecar';
 import { methodNamed, METHODS, type Motion } from '@glimbo/core/motion/motion';
@@ -126,15 +127,16 @@ const commands: Record<string, (argument: string | undefined) => Promise<void>> 
     const compare = values.compare as Comparison | undefined;
     if (compare && !COMPARISONS.includes(compare)) fail(`--compare must be one of ${COMPARISONS.join(', ')}, not "${compare}".`); // prettier-ignore
     if (compare && values.sphere) fail('Give --sphere or --compare, not both.');
-    const settings = {
-      ...(values.sphere ? await sphereSize(recording) : sizeFor(take)),
+    const view = values.size ? parseSize(values.size) : sizeWithBefore(sizeFor(take), compare);
+    const settings = readClipSettings({
+      ...(values.sphere ? await sphereSize(recording) : view),
       sphere: values.sphere,
       compare,
       codec,
       rate: numeric('rate', 1, 240, undefined),
       quality: numeric('quality', 0, 51, undefined),
       bitRate: bitRate(),
-    };
+    });
     const began = Date.now();
     const report = await exportClip(take, recording, out, settings, {
       signal,
@@ -241,6 +243,6 @@ try {
   const told =
     error instanceof MediaError ||
     error instanceof RangeError ||
-    ['TakeError', 'SourceError'].includes((error as Error).constructor.name);
+    ['TakeError', 'SourceError', 'ShapeError'].includes((error as Error).constructor.name);
   fail(told ? (error as Error).message : `${(error as Error).stack}`, false);
 }

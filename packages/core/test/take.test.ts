@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { apply } from '../src/geometry/rotation.js';
 import { aspectRatio, parseSize, sizeOf } from '../src/lens/format.js';
-import { estimateSize } from '../src/take/clip.js';
+import { estimateSize } from '../src/take/estimate.js';
 import {
   amend,
   canRedo,

@@ -12,6 +12,15 @@ import type { MediaFacts } from './probe.js';
 import { pictureInput, readRecording, type Recording } from './recording.js';
 import { decodeFrame } from './render/still.js';
 
+/** Two files are named like a pair of lenses, and their pictures do not tell whether they are. */
+export class NoPairError extends MediaError {}
+
+/** Two files taken for two lenses because somebody says so; their circles fill the pictures until they are set. Throws MediaError. */
+export async function asLenses(files: string[]): Promise<TwoLenses> {
+  const { facts } = await readRecording({ files, source: { kind: 'sphere', join: 'files' } });
+  return { ...twoLenses(facts.width, facts.height, USUAL_FOV), join: 'files' };
+}
+
 /** Field of view in degrees that a lens is thought to have until somebody says otherwise. */
 const USUAL_FOV = 200;
 
@@ -32,8 +41,8 @@ export async function recogniseRecording(files: string[], streams: number): Prom
     return { ...source, ...join, lenses };
   }
   if (files.length > 1)
-    throw new MediaError(
-      `${basename(files[0]!)} and ${basename(files[1]!)} are named like the two lenses of one recording, but do not show what two lenses draw. Rename one of them and add them again.`,
+    throw new NoPairError(
+      `${basename(files[0]!)} and ${basename(files[1]!)} are named like the two lenses of one recording, but no dark edge round two circles is seen.`,
     );
   if (join.join) return { kind: 'sphere' };
   if (seen.kind === 'one-lens')

@@ -2,12 +2,23 @@
 
 export const CODECS = ['h264', 'h265', 'prores'] as const;
 export type Codec = (typeof CODECS)[number];
+export const CODEC_NAMES: Record<Codec, string> = {
+  h264: 'H.264 in MP4',
+  h265: 'H.265 in MP4',
+  prores: 'ProRes 422 HQ in MOV',
+};
 /** Ending of a codec's files. */
 export const endingOf = (codec: Codec) => (codec === 'prores' ? 'mov' : 'mp4');
 
 /** Side by side, one over the other, or before small in a corner of after. */
 export const COMPARISONS = ['beside', 'over', 'inset'] as const;
 export type Comparison = (typeof COMPARISONS)[number];
+
+/** Size of a picture that shows before as well, so that each keeps the whole frame's size: twice as wide or as high. */
+export const sizeWithBefore = ({ width, height }: { width: number; height: number }, compare?: Comparison) => ({
+  width: compare === 'beside' ? 2 * width : width,
+  height: compare === 'over' ? 2 * height : height,
+});
 
 export interface ClipSettings {
   width: number;
@@ -26,18 +37,3 @@ export interface ClipSettings {
 }
 
 export const DEFAULT_QUALITY = 19;
-
-/**
- * A guess at a clip's size in bytes. With a bit rate it is nearly exact; with a quality it comes from bits
- * per pixel as measured on moving views of the demo footage, halving every 6 steps, and may be off by two.
- */
-export function estimateSize(settings: ClipSettings, seconds: number, rate: number, sound: boolean): number {
-  const perPixel =
-    0.085 *
-    2 ** ((DEFAULT_QUALITY - (settings.quality ?? DEFAULT_QUALITY)) / 6) *
-    (settings.codec === 'h265' ? 0.65 : 1);
-  // ProRes 422 HQ takes about as much whatever is in the picture.
-  if (settings.codec === 'prores') return (settings.width * settings.height * rate * 3.5 * seconds) / 8;
-  const video = settings.bitRate ?? settings.width * settings.height * rate * perPixel;
-  return ((video + (sound ? 192_000 : 0)) * seconds) / 8;
-}

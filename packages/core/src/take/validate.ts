@@ -1,32 +1,27 @@
 /** Checks take documents at every boundary. Members it does not know are kept. */
 import 'reflect-metadata';
-import { plainToInstance, Type } from 'class-transformer';
+import { Type } from 'class-transformer';
 import {
-  Equals, IsIn, IsNotEmpty, IsNumber, IsObject, IsOptional, IsString, Max, MaxLength, Min, registerDecorator,
-  ValidateNested, validateSync, type ValidationError,
-} from 'class-validator'; // prettier-ignore
+  Equals,
+  IsIn,
+  IsNotEmpty,
+  IsNumber,
+  IsObject,
+  IsOptional,
+  IsString,
+  Max,
+  MaxLength,
+  Min,
+  ValidateNested,
+} from 'class-validator';
+import { Checked, problemsOf } from '../boundary/shape.js';
 import { aspectRatio } from '../lens/format.js';
 import { EASES } from '../path/ease.js';
-import { CHANNELS, emptyPath } from '../path/path.js';
+import { CHANNELS, emptyPath, type ChannelName } from '../path/path.js';
 import { HEADINGS, LONGEST_WINDOW, noSteady, PIN_KINDS, STEADY_MODES } from '../steady/settings.js';
 import type { Take } from './take.js';
 
 const MOST_KEYFRAMES = 20_000;
-
-/** A decorator made of a test that says what is wrong, or null. */
-function Checked(test: (value: unknown) => string | null): PropertyDecorator {
-  return (target, property) => {
-    registerDecorator({
-      name: 'checked',
-      target: target.constructor,
-      propertyName: String(property),
-      validator: {
-        validate: (value: unknown) => test(value) === null,
-        defaultMessage: (args) => test(args?.value) ?? '',
-      },
-    });
-  };
-}
 
 const finite = (v: unknown): v is number => typeof v === 'number' && Number.isFinite(v) && Math.abs(v) < 1e7;
 
@@ -37,21 +32,40 @@ function easeProblem(ease: unknown): string | null {
   return `an ease is one of ${EASES.join(', ')}, or [x1, y1, x2, y2] with x1 and x2 from 0 to 1`;
 }
 
-function channelProblem(channel: unknown): string | null {
-  if (channel === undefined || finite(channel)) return null;
+/** Seconds that any footage may last. */
+const LONGEST = 1e6;
+
+/** Values that a channel may take: wide enough for a hundred turns, narrow enough that nothing gets lost in rounding. */
+const VALUES: Record<ChannelName, [least: number, most: number]> = {
+  pan: [-36000, 36000],
+  tilt: [-3600, 3600],
+  roll: [-36000, 36000],
+  fov: [0, 360],
+  bend: [0, 10],
+  shiftX: [-20, 20],
+  shiftY: [-20, 20],
+};
+
+const channelProblem = (name: ChannelName) => (channel: unknown) => {
+  const [least, most] = VALUES[name];
+  const valued = (v: unknown) => finite(v) && v >= least && v <= most;
+  if (channel === undefined || valued(channel)) return null;
+  if (typeof channel === 'number') return `${name} lies from ${least} to ${most}`;
   if (!Array.isArray(channel)) return 'a channel is a number or a list of keyframes';
   if (channel.length > MOST_KEYFRAMES) return `a channel has at most ${MOST_KEYFRAMES} keyframes`;
   let before = -Infinity;
   for (const key of channel as Record<string, unknown>[]) {
     if (!key || !finite(key.time) || !finite(key.value))
       return 'each keyframe needs a time and a value that are numbers';
+    if (key.time < 0 || key.time > LONGEST) return `the time of a keyframe lies from 0 to ${LONGEST} seconds`;
+    if (!valued(key.value)) return `${name} lies from ${least} to ${most}`;
     if (key.time <= before) return 'keyframes must be in order of time, no two at the same time';
     before = key.time;
     const problem = easeProblem(key.ease);
     if (problem) return problem;
   }
   return null;
-}
+};
 
 /** Things in a list in order of time, no two at once, each passing a test of its own. */
 function listProblem(value: unknown, what: string, test: (item: Record<string, unknown>) => string | null) {
@@ -60,6 +74,7 @@ function listProblem(value: unknown, what: string, test: (item: Record<string, u
   let before = -Infinity;
   for (const item of value as Record<string, unknown>[]) {
     if (!item || !finite(item.time)) return `each ${what} needs a time that is a number`;
+    if (item.time < 0 || item.time > LONGEST) return `the time of a ${what} lies from 0 to ${LONGEST} seconds`;
     if (item.time <= before) return `${what}s must be in order of time, no two at the same time`;
     before = item.time;
     const problem = test(item);
@@ -81,13 +96,13 @@ const levelsProblem = (value: unknown) =>
   );
 
 class RangeShape {
-  @IsNumber() @Min(0) in!: number;
-  @IsNumber() @Min(0) @Max(1e6) out!: number;
+  @IsNumber() @Min(0) @Max(LONGEST) in!: number;
+  @IsNumber() @Min(0) @Max(LONGEST) out!: number;
 }
 class AnglesShape {
-  @IsNumber() pan!: number;
-  @IsNumber() tilt!: number;
-  @IsOptional() @IsNumber() roll?: number;
+  @IsNumber() @Min(-36000) @Max(36000) pan!: number;
+  @IsNumber() @Min(-36000) @Max(36000) tilt!: number;
+  @IsOptional() @IsNumber() @Min(-36000) @Max(36000) roll?: number;
 }
 class OrientationShape {
   @IsOptional() @IsObject() @ValidateNested() @Type(() => AnglesShape) mount?: AnglesShape;
@@ -106,13 +121,13 @@ class FrameShape {
 }
 class PathShape {
   @IsOptional() @IsIn(['dials', 'arc']) turn?: string;
-  @Checked(channelProblem) pan?: unknown;
-  @Checked(channelProblem) tilt?: unknown;
-  @Checked(channelProblem) roll?: unknown;
-  @Checked(channelProblem) fov?: unknown;
-  @Checked(channelProblem) bend?: unknown;
-  @Checked(channelProblem) shiftX?: unknown;
-  @Checked(channelProblem) shiftY?: unknown;
+  @Checked(channelProblem('pan')) pan?: unknown;
+  @Checked(channelProblem('tilt')) tilt?: unknown;
+  @Checked(channelProblem('roll')) roll?: unknown;
+  @Checked(channelProblem('fov')) fov?: unknown;
+  @Checked(channelProblem('bend')) bend?: unknown;
+  @Checked(channelProblem('shiftX')) shiftX?: unknown;
+  @Checked(channelProblem('shiftY')) shiftY?: unknown;
 }
 class HeadingShape {
   @IsIn(HEADINGS) follows!: string;
@@ -151,9 +166,7 @@ export class TakeError extends Error {
 
 /** Reads a take from parsed JSON, filling in channels and settings that are absent. Throws TakeError. */
 export function readTake(plain: unknown): Take {
-  if (typeof plain !== 'object' || plain === null || Array.isArray(plain))
-    throw new TakeError(['it is not a JSON object']);
-  const problems = flatten(validateSync(plainToInstance(TakeShape, plain), { forbidUnknownValues: true }), '');
+  const problems = problemsOf(TakeShape, plain);
   const take = plain as Take;
   if (problems.length === 0 && take.range.out <= take.range.in)
     problems.push('range: the out point must come after the in point');
@@ -162,11 +175,4 @@ export function readTake(plain: unknown): Take {
   for (const name of CHANNELS) path[name] ??= [];
   const steady = take.steady && { ...noSteady(), ...take.steady };
   return { ...take, ...(steady ? { steady } : {}), path };
-}
-
-function flatten(errors: ValidationError[], prefix: string): string[] {
-  return errors.flatMap((e) => [
-    ...Object.values(e.constraints ?? {}).map((text) => `${prefix}${e.property}: ${text}`),
-    ...flatten(e.children ?? [], `${prefix}${e.property}.`),
-  ]);
 }

@@ -1,7 +1,8 @@
 /** Exporting a take as a flat clip. */
-import { rename, rm } from 'node:fs/promises';
+import { rename, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { DEFAULT_QUALITY, endingOf, type ClipSettings, type Comparison } from '@glimbo/core/take/clip';
+import { rangeProblem } from '@glimbo/core/take/range';
 import { stretchOf, type Take } from '@glimbo/core/take/take';
 import { correctionOf } from '@glimbo/core/take/correction';
 import { asFilmed } from '@glimbo/core/take/framing';
@@ -19,6 +20,8 @@ export interface ClipReport {
   width: number;
   height: number;
   seconds: number;
+  bytes: number;
+  sound: boolean;
 }
 
 /**
@@ -39,6 +42,8 @@ export async function exportClip(
 
 interface ExportOptions {
   progress?: (done: number, total: number) => void;
+  /** Gets the frame that is being written from time to time, as a small JPEG picture. */
+  picture?: (jpeg: Uint8Array) => void;
   signal?: AbortSignal;
 }
 
@@ -48,7 +53,7 @@ async function exportComparison(
   recording: Recording,
   out: string,
   settings: ClipSettings & { compare: Comparison },
-  { progress, signal }: ExportOptions,
+  { progress, picture, signal }: ExportOptions,
 ): Promise<ClipReport> {
   const motion = await motionFor(take, recording);
   const before = asFilmed(take, (t) => correctionOf(t, motion));
@@ -61,6 +66,7 @@ async function exportComparison(
     for (const [n, [name, which]] of ([['before', before], ['after', take]] as const).entries())
       report = await exportOne(which, recording, join(folder, `${name}.mp4`), { ...settings, ...part, codec: 'h264', quality: 10, bitRate: undefined }, {
         signal,
+        picture,
         progress: (done, total) => progress?.(n * total + done, 2 * total),
       }); // prettier-ignore
     const joined =
@@ -74,7 +80,7 @@ async function exportComparison(
     ], ['ignore', 'ignore', 'pipe']); // prettier-ignore
     await finished(encoder).finally(onAbort(signal, () => encoder.kill('SIGKILL')));
     await rename(`${out}.part`, out);
-    return { ...report!, width, height };
+    return { ...report!, width, height, bytes: (await stat(out)).size };
   } catch (error) {
     await rm(`${out}.part`, { force: true });
     signal?.throwIfAborted();
@@ -95,7 +101,9 @@ async function exportOne(
   const variable = doubts.some((d) => d.kind === 'variable-rate');
   const { rate: own } = facts;
   const timing = clipTiming(take, own, facts.frames, settings.rate);
-  if (!timing) throw new MediaError('The in point lies after the end of the footage. Set it earlier.');
+  const problem = rangeProblem(take.range, facts);
+  if (problem || !timing)
+    throw new MediaError(problem ?? 'The in point lies after the end of the footage. Set it earlier.');
   const { first, range, rate, frames, step, sourceFrames } = timing;
   const stretch = stretchOf(take, own);
   const decoded = sourceFrames.at(-1)! + 1;
@@ -135,6 +143,7 @@ async function exportOne(
         ...BT709, '-i', fifo, ...(sound?.input ?? []), ...soundOut, ...encoderArguments(settings), ...BT709, '-movflags', '+faststart', '-f', endingOf(settings.codec), part,
       ],
       progress: (done) => options.progress?.(done, frames),
+      onPicture: options.picture,
       signal: options.signal,
     }); // prettier-ignore
     if (settings.sphere) await markSpherical(part);
@@ -143,7 +152,15 @@ async function exportOne(
     await rm(part, { force: true });
     throw error;
   }
-  return { frames, rate, width, height, seconds: frames / rate };
+  return {
+    frames,
+    rate,
+    width,
+    height,
+    seconds: frames / rate,
+    bytes: (await stat(out)).size,
+    sound: facts.sound !== null,
+  };
 }
 
 /** The correction of every frame of a clip in memory that threads can share; null where there is none to speak of. */

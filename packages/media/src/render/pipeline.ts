@@ -11,6 +11,7 @@ import type { Take } from '@glimbo/core/take/take';
 import { engineFolder, finished, MediaError, onAbort, start } from '../ffmpeg.js';
 import { removeTemporary, temporaryFolder } from '../temporary.js';
 import { ABORTED, COUNTERS, WRITTEN } from './counters.js';
+import { FramePictures } from './frame-pictures.js';
 import type { WorkerSetup } from './worker.js';
 
 export interface RenderRequest {
@@ -37,6 +38,8 @@ export interface RenderRequest {
   encoderStreams?: ('ignore' | 'pipe')[];
   onEncoder?: (encoder: ChildProcess) => void;
   progress?: (frames: number) => void;
+  /** Gets the frame that is being written from time to time, as a small JPEG picture. */
+  onPicture?: (jpeg: Uint8Array) => void;
   signal?: AbortSignal;
 }
 
@@ -98,7 +101,15 @@ export async function render(request: RenderRequest): Promise<void> {
     release(pipes.write, constants.O_RDONLY);
   };
   const deaf = onAbort(request.signal, abort);
-  const timer = setInterval(() => request.progress?.(Atomics.load(count, WRITTEN)), 200);
+  const showing = request.onPicture ? new FramePictures(target, request.onPicture) : null;
+  const timer = setInterval(() => {
+    const written = Atomics.load(count, WRITTEN);
+    request.progress?.(written);
+    if (written > 0 && written < frames) {
+      const { pointer, bytes } = plan.targets[(written - 1) % RING]!;
+      showing?.offer(() => new Uint8Array(memory.buffer, pointer, bytes).slice());
+    }
+  }, 200);
   try {
     // A decoder that fails must also wake a reader that waits for it to open the pipe.
     const decoded = finished(decoder).finally(() => release(pipes.read, constants.O_WRONLY));

@@ -1,0 +1,45 @@
+/** Copying recordings from a card. Each is taken into the Library as soon as it is there. */
+import { rm } from 'node:fs/promises';
+import { basename, extname, join } from 'node:path';
+import type { CopyItem, CopyRequest } from '@glimbo/cli/job';
+import { findFootageByFile } from '~/db/footage';
+import type { Job } from '~/db/jobs';
+import { config } from '~/server/config';
+import { enter, examine } from '~/server/gathering';
+import type { JobKind } from './kinds';
+
+const requestOf = (job: Job) => job.params as unknown as CopyRequest;
+
+/** Where the copies of a recording's files go. */
+export const copiesOf = (item: CopyItem) =>
+  item.files.map((f, i) => join(config.originals, `${item.id}${i ? `-${i + 1}` : ''}${extname(f).toLowerCase()}`));
+
+export const copyKind: JobKind = {
+  lane: 'copy',
+  async prepare(job) {
+    const request = requestOf(job);
+    return { ...request, kind: 'copy', targets: request.recordings.map(copiesOf), folder: config.originals };
+  },
+  /** A copy done twice after a crash is entered once. */
+  async take(job, part) {
+    const { item, files } = part as { item: CopyItem; files: string[] };
+    if (await findFootageByFile(files[0]!)) return null;
+    const names = item.files.map((f) => basename(f));
+    const result = await examine(files, names, { name: item.name, accepted: true });
+    if ('facts' in result) {
+      await enter(files, { name: item.name, accepted: true, tags: requestOf(job).tags }, false, result);
+      return null;
+    }
+    await Promise.all(files.map((f) => rm(f, { force: true })));
+    return 'problem' in result ? result.problem : null;
+  },
+  /** Copies that belong to no footage go with the job, unless it goes on: the card still has what they were made of. */
+  async clean(job, why) {
+    for (const item of requestOf(job).recordings) {
+      const files = copiesOf(item);
+      await Promise.all(files.map((f) => rm(`${f}.part`, { force: true })));
+      if (why === 'over' && !(await findFootageByFile(files[0]!)))
+        await Promise.all(files.map((f) => rm(f, { force: true })));
+    }
+  },
+};

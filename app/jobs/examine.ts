@@ -1,0 +1,53 @@
+/** Looking through a folder for recordings. Each is taken into the Library as soon as it has been looked at. */
+import type { Examined } from '@glimbo/cli/job';
+import { findFootageByFile, knownFingerprints } from '~/db/footage';
+import { updateJob, type Job } from '~/db/jobs';
+import { takeInPlace, type GatherResult } from '~/server/gathering';
+import type { JobKind } from './kinds';
+
+/** What the looking is asked for. */
+export interface ExamineRequest {
+  /** Recordings by their files' paths. */
+  recordings: string[][];
+  prefix: string;
+}
+
+/** What was found, recording by recording, as far as the user has to hear of it; and how many were added. */
+export interface ExamineResult {
+  added: number;
+  results: (GatherResult & { path: string })[];
+}
+
+const found = new Map<string, ExamineResult>();
+const foundBy = (job: Job) => found.get(job.id) ?? (job.result as ExamineResult | null) ?? { added: 0, results: [] };
+
+export const examineKind: JobKind = {
+  lane: 'look',
+  async prepare(job) {
+    found.delete(job.id);
+    const { recordings } = job.params as unknown as ExamineRequest;
+    return { kind: 'examine', recordings, known: await knownFingerprints() };
+  },
+  async take(job, part) {
+    const examined = part as Examined;
+    const before = await findFootageByFile(examined.files[0]!);
+    // What this job has taken in before a crash counts as taken in by it.
+    const result: GatherResult =
+      before && !before.deleted && before.created >= job.created
+        ? { footageId: before.id, name: before.name }
+        : await takeInPlace(examined, (job.params as unknown as ExamineRequest).prefix);
+    const so = foundBy(job);
+    const next =
+      'footageId' in result
+        ? { ...so, added: so.added + 1 }
+        : { ...so, results: [...so.results, { ...result, path: examined.files[0]! }] };
+    found.set(job.id, next);
+    await updateJob(job.id, { result: JSON.stringify(next) });
+    return null;
+  },
+  // It was kept on the way.
+  result: () => null,
+  async clean(job) {
+    found.delete(job.id);
+  },
+};

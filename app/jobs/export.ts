@@ -1,0 +1,44 @@
+/** Exporting a clip of a take. */
+import { rm } from 'node:fs/promises';
+import { join } from 'node:path';
+import type { Task } from '@glimbo/cli/job';
+import { endingOf, type ClipSettings } from '@glimbo/core/take/clip';
+import { estimateSize } from '@glimbo/core/take/estimate';
+import type { ClipReport } from '@glimbo/media/render/clip';
+import { findFootage, recordingOf } from '~/db/footage';
+import type { Job } from '~/db/jobs';
+import { learnSize } from '~/db/sizes';
+import { config } from '~/server/config';
+import type { JobKind } from './kinds';
+
+type Params = Pick<Task & { kind: 'export' }, 'take' | 'settings'>;
+
+/** Where an export lies. */
+export const exportFile = (job: Job) => {
+  const { codec } = (job.params.settings ?? {}) as Partial<ClipSettings>;
+  return join(config.exports, `${job.id}.${endingOf(codec ?? 'h264')}`);
+};
+
+/** Where the picture of the frame that is being written lies. */
+export const exportPicture = (id: string) => join(config.exports, `${id}.now.jpg`);
+
+export const exportKind: JobKind = {
+  lane: 'compute',
+  async prepare(job) {
+    const footage = job.footageId ? await findFootage(job.footageId) : null;
+    if (!footage) return null;
+    const { take, settings } = job.params as unknown as Params;
+    const recording = await recordingOf(footage);
+    return { kind: 'export', take, settings, recording, out: exportFile(job), picture: exportPicture(job.id) };
+  },
+  async accept(job, done) {
+    const { settings } = job.params as unknown as Params;
+    const { seconds, rate, bytes, sound } = done as ClipReport;
+    await learnSize(settings, { seconds, bytes, estimate: estimateSize(settings, seconds, rate, sound) });
+  },
+  async clean(job) {
+    await rm(`${exportFile(job)}.part`, { force: true });
+    for (const file of [exportPicture(job.id), `${exportPicture(job.id)}.part`]) await rm(file, { force: true });
+  },
+  remove: (job) => rm(exportFile(job), { force: true }),
+};

@@ -1,0 +1,69 @@
+/** Runs one task in a process of its own, which ends when this one does; its temporary things lie in a folder of its own. */
+import { fork, type ChildProcess } from 'node:child_process';
+import { mkdir, rm } from 'node:fs/promises';
+import { join } from 'node:path';
+import type { Report, Task } from '@glimbo/cli/job';
+import { leashed } from '@glimbo/media/ffmpeg';
+import { config } from '~/server/config';
+
+/** What became of a task. `pair`: see `cli/job.ts`. */
+export type Outcome = { done: unknown } | { failed: string; pair?: boolean };
+
+export interface Running {
+  /** Ends it: first by asking, and if that does not help, by killing. */
+  stop(): void;
+  kill(): void;
+  /** What became of it; never rejects. */
+  ended: Promise<Outcome>;
+}
+
+/** How long a task is given to clear up behind itself, in milliseconds. */
+const PATIENCE = 4000;
+const BROKEN_OFF: Outcome = { failed: 'The work was broken off from outside. Try it again.' };
+
+/** Starts a task under a name that no other running task has. `tell` gets everything it says before its end. */
+export function runTask(name: string, task: Task, tell: (report: Report) => void = () => {}): Running {
+  const work = join(config.work, name);
+  let child: ChildProcess | null = null;
+  let stopped = false;
+  const ended = (async () => {
+    await mkdir(work, { recursive: true });
+    if (stopped) return BROKEN_OFF;
+    let outcome: Outcome | null = null;
+    const [execPath, execArgv] = leashed(process.execPath, []);
+    const started = fork(join(config.engine, 'job.mjs'), {
+      stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
+      execPath,
+      execArgv,
+      env: { ...process.env, GLIMBO_WORK: work },
+    });
+    child = started;
+    await new Promise<void>((resolve) => {
+      started.on('message', (report: Report) => {
+        if ('done' in report || 'failed' in report) outcome = report;
+        else tell(report);
+      });
+      started.once('error', (error) => {
+        outcome ??= { failed: `The work could not be started: ${error.message}. Try it again.` };
+        if (started.pid === undefined) resolve();
+      });
+      started.once('exit', () => resolve());
+      started.send(task, (error) => error && started.kill('SIGKILL'));
+    });
+    return outcome ?? BROKEN_OFF;
+  })()
+    .catch((error: Error) => ({ failed: `The work could not be started: ${error.message}. Try it again.` }))
+    .finally(() => rm(work, { recursive: true, force: true }).catch(() => {}));
+  return {
+    stop() {
+      stopped = true;
+      child?.kill('SIGTERM');
+      setTimeout(() => child?.kill('SIGKILL'), PATIENCE).unref();
+    },
+    kill() {
+      stopped = true;
+      child?.kill('SIGKILL');
+    },
+    ended,
+  };
+}

@@ -1,0 +1,72 @@
+/**
+ * Files and rows agree: at the start what a kill left between the two is finished or cleared away. Nothing that somebody
+ * made is thrown away; a copied original that no footage has goes back to the uploads, where the Library offers it.
+ */
+import { readdir, rename, rm, stat, writeFile } from 'node:fs/promises';
+import { basename, extname, join } from 'node:path';
+import { footageFiles } from '~/db/footage';
+import { latestJobs, listJobs, unfinishedJobs } from '~/db/jobs';
+import { listAllTakes } from '~/db/takes';
+import { copiesOf } from '~/jobs/copy';
+import { exportFile } from '~/jobs/export';
+import { enqueue } from '~/jobs/queue';
+import { config } from './config';
+import { moveIn } from './gathering';
+import { handedIn } from './sidecar';
+
+type Folder = 'originals' | 'footage' | 'exports' | 'motions' | 'takes';
+const FOLDERS: Folder[] = ['originals', 'footage', 'exports', 'motions', 'takes'];
+const isThere = (file: string) => stat(file).then(() => true, () => false); // prettier-ignore
+
+/** Files and folders in the data folder that no footage, take or job has. */
+export async function unowned(): Promise<{ folder: Folder; name: string }[]> {
+  const [footage, jobs, open, takes] = await Promise.all([footageFiles(), listJobs(), unfinishedJobs(), listAllTakes()]); // prettier-ignore
+  const owned: Record<Folder, Set<string>> = {
+    originals: new Set(footage.flatMap((f) => f.files).map((f) => basename(f))),
+    footage: new Set(footage.map((f) => f.id)),
+    exports: new Set(jobs.filter((j) => j.kind === 'export').map((j) => basename(exportFile(j)))),
+    motions: new Set(footage.flatMap((f) => [f.motion ?? '', basename(handedIn(f.id))])),
+    takes: new Set(takes.map((t) => `${t.id}-${t.revision}.png`)),
+  };
+  for (const job of open) {
+    if (job.kind === 'copy') for (const item of job.params.recordings as Parameters<typeof copiesOf>[0][]) for (const file of copiesOf(item)) owned.originals.add(basename(file)).add(`${basename(file)}.part`); // prettier-ignore
+    if (job.kind === 'motion') owned.motions.add(`${job.id}.json`).add(`${job.id}.json.part`);
+    if (job.kind === 'export') owned.exports.add(`${basename(exportFile(job))}.part`).add(`${job.id}.now.jpg`);
+    if (job.kind === 'gather') owned.footage.add(`${job.footageId}.part`);
+  }
+  const found: { folder: Folder; name: string }[] = [];
+  for (const folder of FOLDERS)
+    for (const name of await readdir(config[folder])) if (!owned[folder].has(name)) found.push({ folder, name });
+  return found;
+}
+
+/** Called at the start, before any work begins. */
+export async function reconcile() {
+  await finishMoves();
+  for (const { folder, name } of await unowned()) {
+    const place = join(config[folder], name);
+    if (folder === 'originals' && !name.endsWith('.part')) await offerAgain(place);
+    else await rm(place, { recursive: true, force: true });
+  }
+}
+
+/** Footage that was entered while its upload was moved, or before its proxy was asked for. */
+async function finishMoves() {
+  const made = new Set((await latestJobs('gather')).map((j) => j.footageId));
+  for (const { id, files, inPlace, gathered } of await footageFiles()) {
+    for (const file of inPlace ? [] : files) {
+      const upload = basename(file, extname(file));
+      if (!(await isThere(file)) && (await isThere(join(config.uploads, upload)))) await moveIn(upload, file);
+    }
+    if (!gathered && !made.has(id)) await enqueue({ kind: 'gather', params: {}, footageId: id, takeId: null });
+  }
+}
+
+/** Puts a copy back among the uploads that were never answered for. */
+async function offerAgain(file: string) {
+  const id = `kept-${basename(file).replace(/[^\w-]/g, '-')}`.slice(0, 80);
+  const { size } = await stat(file);
+  const about = { id, size, offset: size, metadata: { filename: basename(file) }, creation_date: new Date().toISOString() }; // prettier-ignore
+  await writeFile(join(config.uploads, `${id}.json`), JSON.stringify(about));
+  await rename(file, join(config.uploads, id));
+}

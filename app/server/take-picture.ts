@@ -1,0 +1,39 @@
+/** A small picture of a take, as its Frame is at its in point: made when it is asked for, kept until the take changes. */
+import { existsSync } from 'node:fs';
+import { readdir, rm } from 'node:fs/promises';
+import { join } from 'node:path';
+import { present } from '@glimbo/core/take/history';
+import { sizeOf } from '@glimbo/core/lens/format';
+import { findFootage, recordingOf } from '~/db/footage';
+import { findTake } from '~/db/takes';
+import { ask } from '~/jobs/ask';
+import { config } from './config';
+
+/** Shorter side of the picture in pixels. */
+const SIDE = 180;
+const making = new Map<string, Promise<string | null>>();
+
+/** The name of a take's picture in the folder of takes; null as long as there is none to be had. Rejects with MediaError. */
+export async function takePicture(id: string): Promise<string | null> {
+  const found = await findTake(id);
+  if (!found) return null;
+  const name = `${id}-${found.record.revision}.png`;
+  if (existsSync(join(config.takes, name))) return name;
+  let made = making.get(name);
+  if (!made) making.set(name, (made = make(found, name).finally(() => making.delete(name))));
+  return made;
+}
+
+async function make({ record, history }: NonNullable<Awaited<ReturnType<typeof findTake>>>, name: string) {
+  const footage = await findFootage(record.footageId);
+  if (!footage?.gathered) return null;
+  const take = present(history);
+  // The proxy is a whole sphere, laid flat and quickly read. Without an analysis a steadied take is shown as it was filmed.
+  const { motion } = await recordingOf(footage);
+  const shown = take.steady && !motion ? { ...take, steady: undefined } : take;
+  const recording = { files: [join(config.footage, footage.id, 'proxy.mp4')], source: { kind: 'sphere' as const }, motion }; // prettier-ignore
+  await ask({ kind: 'still', take: shown, recording, time: take.range.in, ...sizeOf(take.frame.aspect, SIDE), out: join(config.takes, name) }); // prettier-ignore
+  for (const file of await readdir(config.takes))
+    if (file.startsWith(record.id) && file !== name) await rm(join(config.takes, file), { force: true });
+  return name;
+}

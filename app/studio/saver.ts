@@ -1,0 +1,178 @@
+/**
+ * Keeps the server's copy of a take's history in step with the Studio's. Every save has an identity, so that one whose
+ * answer was lost is recognised when it is sent again; everything that is not known to be kept lies in a draft.
+ */
+import type { History } from '@glimbo/core/take/history';
+import type { Take } from '@glimbo/core/take/take';
+import { difference, dropDraft, keepDraft, type Change, type Kept } from './drafts';
+
+/** How it stands with what was changed here. */
+export type SaveState =
+  | { kind: 'saved' | 'saving' | 'unsaved' }
+  /** No answer, or none that helps; it is tried again. `sentence` is the server's, if it said one. */
+  | { kind: 'offline'; sentence: string | null }
+  /** The server will not have it as it is; the next change is tried again. */
+  | { kind: 'refused'; sentence: string }
+  /** Another tab saved first, or the take was deleted: somebody has to say what to do. */
+  | { kind: 'conflict'; why: 'other' | 'deleted' | 'gone'; sentence: string; since: number };
+
+const DELAY = 300;
+const RETRY = 2500;
+/** Milliseconds in which changes are joined before they are written into the draft. */
+const DRAFT_DELAY = 250;
+
+interface Pending {
+  id: string;
+  revision: number;
+  change: Change;
+  history: History<Take>;
+}
+
+export interface SaverOptions {
+  take: string;
+  session: string;
+  kept: Kept;
+  /** The history as it is now. */
+  now(): History<Take>;
+  tell(state: SaveState): void;
+  send(body: object, leaving: boolean): Promise<{ status: number; body: { revision?: number; problem?: string } | null }>; // prettier-ignore
+  storage: Storage;
+  newId(): string;
+}
+
+export class Saver {
+  private known: { revision: number; history: History<Take> };
+  private pending: Pending | null = null;
+  private sending = false;
+  private state: SaveState = { kind: 'saved' };
+  private timer: ReturnType<typeof setTimeout> | undefined;
+  private draftTimer: ReturnType<typeof setTimeout> | undefined;
+  private forgotten = false;
+
+  constructor(private readonly options: SaverOptions) {
+    const { history, revision } = options.kept;
+    this.known = { history, revision };
+    if (this.dirty) this.changed();
+  }
+
+  private get dirty() {
+    return this.options.now() !== this.known.history;
+  }
+
+  private get stopped() {
+    return this.state.kind === 'conflict';
+  }
+
+  private tell(state: SaveState) {
+    this.state = state;
+    this.options.tell(state);
+  }
+
+  /** To be called when the history has become another. */
+  changed() {
+    this.draftTimer ??= setTimeout(() => this.keepDraft(), DRAFT_DELAY);
+    if (this.stopped) return;
+    if (this.state.kind !== 'offline') this.tell({ kind: 'unsaved' });
+    this.plan(DELAY);
+  }
+
+  private plan(delay: number) {
+    clearTimeout(this.timer);
+    this.timer = setTimeout(() => void this.save(), delay);
+  }
+
+  /** Writes what the server is not known to have into the browser's storage; or drops the draft if it has everything. */
+  private keepDraft() {
+    clearTimeout(this.draftTimer);
+    this.draftTimer = undefined;
+    const { take, session, storage, now } = this.options;
+    if (!this.dirty || this.forgotten) return dropDraft(storage, take, session);
+    const { revision, history } = this.known;
+    keepDraft(storage, take, {
+      ...difference(history, now()),
+      session,
+      revision,
+      pending: this.pending?.id ?? null,
+      when: Date.now(),
+    });
+  }
+
+  private async save(): Promise<void> {
+    if (this.sending || this.stopped || !(this.dirty || this.pending)) return;
+    this.sending = true;
+    const { now, send, newId } = this.options;
+    // What was sent and not answered is sent again as it was: the server may have it already.
+    const pending = (this.pending ??= {
+      id: newId(),
+      revision: this.known.revision,
+      change: difference(this.known.history, now()),
+      history: now(),
+    });
+    this.keepDraft();
+    this.tell({ kind: 'saving' });
+    try {
+      const { status, body } = await send({ intent: 'save', id: pending.id, revision: pending.revision, ...pending.change }, false); // prettier-ignore
+      this.answered(pending, status, body);
+    } catch {
+      this.again(null);
+    } finally {
+      this.sending = false;
+    }
+    if (this.state.kind === 'unsaved') this.plan(DELAY);
+  }
+
+  private again(sentence: string | null) {
+    this.tell({ kind: 'offline', sentence });
+    this.plan(RETRY);
+  }
+
+  private answered(pending: Pending, status: number, body: { revision?: number; problem?: string } | null) {
+    const sentence = body?.problem ?? null;
+    if (status === 200 && body?.revision !== undefined) {
+      this.known = { revision: body.revision, history: pending.history };
+      this.pending = null;
+      this.keepDraft();
+      return this.tell({ kind: this.dirty ? 'unsaved' : 'saved' });
+    }
+    const conflict = ({ 409: 'other', 410: 'deleted', 404: 'gone' } as const)[status];
+    if (conflict) {
+      this.pending = null;
+      this.keepDraft();
+      return this.tell({ kind: 'conflict', why: conflict, sentence: sentence ?? '', since: Date.now() });
+    }
+    if (status === 400 || status === 413 || status === 422) {
+      // The same would be refused again: what is changed next is sent together with it.
+      this.pending = null;
+      this.keepDraft();
+      return this.tell({ kind: 'refused', sentence: sentence ?? 'The server did not take this change.' });
+    }
+    this.again(sentence);
+  }
+
+  /** What was changed here is not wanted any more, or is kept elsewhere: neither saved nor kept in a draft from here on. */
+  forget() {
+    this.forgotten = true;
+    this.keepDraft();
+  }
+
+  /** The page goes away: what is not kept yet is sent once more and lies in the draft. */
+  leave() {
+    this.keepDraft();
+    if (!this.dirty || this.stopped || this.forgotten) return;
+    const { id, revision, change } = this.pending ?? {
+      id: this.options.newId(),
+      revision: this.known.revision,
+      change: difference(this.known.history, this.options.now()),
+    };
+    if (!this.pending) this.pending = { id, revision, change, history: this.options.now() };
+    this.keepDraft();
+    this.options.send({ intent: 'save', id, revision, ...change }, true).catch(() => {});
+  }
+
+  stop() {
+    clearTimeout(this.timer);
+    clearTimeout(this.draftTimer);
+    this.draftTimer = undefined;
+    this.leave();
+  }
+}
