@@ -44,7 +44,7 @@ test('the motion is analysed with progress, upside down is proposed, and the fra
   await part(page, 'Motion');
   await page.getByRole('button', { name: 'Analyse the motion' }).click();
   await expect(page.getByTestId('analysing')).toBeVisible();
-  await expect(page.getByTestId('motion-state')).toContainText('Analysed by points', { timeout: 90_000 });
+  await expect(page.getByTestId('motion-state')).toContainText('Analysed: quick', { timeout: 90_000 });
   await page.getByRole('radio', { name: 'Motion' }).click();
   await expect(page.getByTestId('motion-lane')).toBeVisible();
 
@@ -256,7 +256,7 @@ test('the analysis is corrected by hand, and a table that is no sidecar is refus
   await expect(page.getByTestId('bad')).toHaveCount(0);
   await page.getByLabel('Motion sidecar file').setInputFiles({ name: 'notes.csv', mimeType: 'text/csv', buffer: Buffer.from('day,visitors\n1,200\n') }); // prettier-ignore
   await expect(page.getByText(/not a motion sidecar/)).toBeVisible();
-  await expect(page.getByTestId('motion-state')).toContainText('Analysed by points');
+  await expect(page.getByTestId('motion-state')).toContainText('Analysed: quick');
 });
 
 test('a motion sidecar of the whole walk is fitted to the piece of it, and levels by gravity', async ({ page }) => {

@@ -76,7 +76,7 @@ test('after a kill in the middle of a motion analysis it is made all the same, a
   await start();
   await page.reload();
   await page.getByRole('tab', { name: 'Motion', exact: true }).click();
-  await expect(page.getByTestId('motion-state')).toContainText('Analysed by points', { timeout: 120_000 });
+  await expect(page.getByTestId('motion-state')).toContainText('Analysed: quick', { timeout: 120_000 });
   expect(readdirSync(join(data, 'motions')).filter((f) => !f.endsWith('.json'))).toEqual([]);
   expect(readdirSync(join(data, 'motions'))).toHaveLength(1);
 }); // prettier-ignore

@@ -3,7 +3,7 @@ import { LayoutGrid, List, Search, Star, Trash2 } from 'lucide-react';
 import { ToggleGroup } from 'radix-ui';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useFetcher, useNavigate } from 'react-router';
+import { useNavigate } from 'react-router';
 import type { TakeRecord } from '~/db/takes';
 import type { JobEvent } from '~/jobs/events';
 import type { LibraryFootage } from '~/server/library';
@@ -12,6 +12,7 @@ import { Select } from '~/ui/Select';
 import { FootageCard } from './FootageCard';
 import { FootageRow } from './FootageRow';
 import { InfoSheet } from './InfoSheet';
+import { RemoveForGood } from './RemoveForGood';
 import { select, SORTS, type Selection, type Sort } from './select';
 
 interface ListProps {
@@ -76,7 +77,7 @@ export function FootageList({ footage, takes, events, deleted }: ListProps) {
         )}
         <Select label="Order" value={look.sort} onChange={(sort) => change({ sort: sort as Sort })} options={Object.entries(SORTS)} />
         <span className="flex-1" />
-        <DeletedSwitch deleted={deleted} count={footage.length} />
+        <DeletedSwitch deleted={deleted} footage={footage} takes={takes} />
         <ToggleGroup.Root
           type="single"
           className="flex"
@@ -142,14 +143,11 @@ function Virtual({ items, list, draw }: { items: LibraryFootage[]; list: boolean
   );
 } // prettier-ignore
 
-function DeletedSwitch({ deleted, count }: { deleted: boolean; count: number }) {
+function DeletedSwitch({ deleted, footage, takes }: Pick<ListProps, 'deleted' | 'footage' | 'takes'>) {
   const navigate = useNavigate();
-  const fetcher = useFetcher();
   return deleted ? (
     <>
-      <button className="button" disabled={!count} onClick={() => void fetcher.submit({ intent: 'purge' }, { method: 'post', action: '/?index' })}>
-        Remove for good
-      </button>
+      <RemoveForGood footage={footage} takes={takes} />
       <button className="button" onClick={() => void navigate('/')}>
         Back to the Library
       </button>

@@ -32,3 +32,32 @@ export function select(footage: LibraryFootage[], { search, sort, favourites, ta
     })
     .sort(ORDERS[sort]);
 }
+
+export const TAKE_SORTS = { changed: 'Last changed', name: 'Name', footage: 'Footage' } as const;
+export type TakeSort = keyof typeof TAKE_SORTS;
+
+interface ListedTake {
+  name: string;
+  footage: string;
+  favourite: boolean;
+  changed: number;
+}
+
+const byText = (a: string, b: string) => a.localeCompare(b, 'en', { numeric: true });
+const TAKE_ORDERS: Record<TakeSort, (a: ListedTake, b: ListedTake) => number> = {
+  changed: (a, b) => b.changed - a.changed,
+  name: (a, b) => byText(a.name, b.name),
+  footage: (a, b) => byText(a.footage, b.footage) || byText(a.name, b.name),
+};
+
+/** Every word of the search must be found in a take's name or its footage's. */
+export function selectTakes<T extends ListedTake>(
+  takes: T[],
+  { search, favourites, sort }: { search: string; favourites: boolean; sort: TakeSort },
+): T[] {
+  const words = search.toLowerCase().split(/\s+/).filter(Boolean);
+  return takes
+    .filter((t) => !favourites || t.favourite)
+    .filter((t) => words.every((w) => `${t.name} ${t.footage}`.toLowerCase().includes(w)))
+    .sort(TAKE_ORDERS[sort]);
+}

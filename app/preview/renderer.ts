@@ -33,10 +33,14 @@ interface Texture {
 
 export class PreviewRenderer {
   private readonly gl: WebGL2RenderingContext;
-  private readonly program: WebGLProgram;
+  private program: WebGLProgram;
   private readonly places = new Map<string, WebGLUniformLocation | null>();
-  private readonly picture: Texture;
-  private readonly second: Texture;
+  private picture: Texture;
+  private second: Texture;
+  /** What the textures were filled from, to fill them again after the browser took them away. */
+  private sources: { picture: TexImageSource | null; second: TexImageSource | null } = { picture: null, second: null };
+  /** Called when the browser has taken the picture away, and when it is back. */
+  onLost: (lost: boolean) => void = () => {};
   /** Where the second picture begins, as a share of the width; null without one. */
   private split: number | null = null;
   /** Share of the full resolution used while moving; found by itself unless it is fixed. */
@@ -55,15 +59,43 @@ export class PreviewRenderer {
     const gl = canvas.getContext('webgl2', { alpha: false, antialias: false, preserveDrawingBuffer: true });
     if (!gl) throw new Error('This browser cannot draw the Frame: WebGL 2 is missing or switched off.');
     this.gl = gl;
-    this.program = this.link();
-    gl.useProgram(this.program);
+    this.program = this.prepare();
+    [this.picture, this.second] = [this.texture(), this.texture()];
+    canvas.addEventListener('webglcontextlost', this.lost);
+    canvas.addEventListener('webglcontextrestored', this.restored);
+  }
+
+  /** Everything that the browser forgets with the context, but for the pictures. */
+  private prepare() {
+    const { gl } = this;
+    const program = this.link();
+    gl.useProgram(program);
     const corners = gl.createBuffer();
     gl.bindBuffer(gl.ARRAY_BUFFER, corners);
     gl.bufferData(gl.ARRAY_BUFFER, new Float32Array([-1, -1, 3, -1, -1, 3]), gl.STATIC_DRAW);
     gl.enableVertexAttribArray(0);
     gl.vertexAttribPointer(0, 2, gl.FLOAT, false, 0, 0);
-    [this.picture, this.second] = [this.texture(), this.texture()];
+    return program;
   }
+
+  private readonly lost = (e: Event) => {
+    // Only who says so gets it back.
+    e.preventDefault();
+    clearTimeout(this.stillTimer);
+    this.canvas.dataset.still = 'no';
+    this.onLost(true);
+  };
+
+  private readonly restored = () => {
+    this.program = this.prepare();
+    this.places.clear();
+    [this.picture, this.second] = [this.texture(), this.texture()];
+    const { picture, second } = this.sources;
+    if (picture) this.fill(this.picture, picture);
+    if (second) this.fill(this.second, second);
+    this.onLost(false);
+    this.schedule();
+  };
 
   private texture(): Texture {
     const { gl } = this;
@@ -99,6 +131,7 @@ export class PreviewRenderer {
 
   /** Takes over a picture of the whole sphere. */
   setPicture(picture: TexImageSource) {
+    this.sources.picture = picture;
     this.fill(this.picture, picture);
   }
 
@@ -111,6 +144,7 @@ export class PreviewRenderer {
   /** Shows a second picture to the right of a line (a share of the width), or none. */
   setSplit(picture: TexImageSource | null, at = 0.5) {
     this.split = picture ? at : null;
+    this.sources.second = picture;
     if (picture) this.fill(this.second, picture);
     else this.schedule();
   }
@@ -123,6 +157,7 @@ export class PreviewRenderer {
 
   private fill(texture: Texture, picture: TexImageSource) {
     const { gl } = this;
+    if (gl.isContextLost()) return;
     gl.bindTexture(gl.TEXTURE_2D, texture.handle);
     gl.texImage2D(gl.TEXTURE_2D, 0, gl.RGBA, gl.RGBA, gl.UNSIGNED_BYTE, picture);
     texture.mips = false;
@@ -162,8 +197,8 @@ export class PreviewRenderer {
   }
 
   private draw(exact: boolean) {
-    if (!this.wanted || !this.picture.filled) return;
     const { gl } = this;
+    if (!this.wanted || !this.picture.filled || gl.isContextLost()) return;
     const share = exact ? 1 : (this.fixed ?? this.share);
     const width = Math.max(2, Math.round(this.size.width * share));
     const height = Math.max(2, Math.round(this.size.height * share));
@@ -218,6 +253,8 @@ export class PreviewRenderer {
   }
 
   dispose() {
+    this.canvas.removeEventListener('webglcontextlost', this.lost);
+    this.canvas.removeEventListener('webglcontextrestored', this.restored);
     clearTimeout(this.stillTimer);
     cancelAnimationFrame(this.pending);
   }

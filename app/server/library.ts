@@ -2,7 +2,7 @@
 import { listFootage, type Footage } from '~/db/footage';
 import { latestJobs, type Job } from '~/db/jobs';
 
-export interface LibraryFootage extends Pick<Footage, 'id' | 'name' | 'kind' | 'version' | 'favourite' | 'tags' | 'notes' | 'created' | 'variableRate' | 'deleted'> {
+export interface LibraryFootage extends Pick<Footage, 'id' | 'name' | 'kind' | 'version' | 'favourite' | 'tags' | 'notes' | 'created' | 'variableRate' | 'deleted' | 'inPlace'> {
   width: number;
   height: number;
   duration: number;
@@ -22,10 +22,11 @@ export async function libraryFootage(deleted: boolean): Promise<{ footage: Libra
 }
 
 function brief(f: Footage, job: Job | undefined): LibraryFootage {
-  const { id, name, kind, version, favourite, tags, notes, created, variableRate, deleted, facts, gathered } = f;
+  const { id, name, kind, version, favourite, tags, notes, created, variableRate, deleted, inPlace, facts, gathered } =
+    f;
   const { width, height, duration, rate, codec, size } = facts;
   return {
-    id, name, kind, version, favourite, tags, notes: notes.slice(0, 400), created, variableRate, deleted,
+    id, name, kind, version, favourite, tags, notes: notes.slice(0, 400), created, variableRate, deleted, inPlace,
     width, height, duration, rate, codec, size,
     thumbnails: gathered?.thumbnails.count ?? 0,
     marks: f.marks.length,

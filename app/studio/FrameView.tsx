@@ -1,6 +1,7 @@
 /** The Frame: the picture that will be exported, in its real shape, handled directly. */
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { aimAt, cameraOf, directionAt } from '@glimbo/core/lens/view';
+import { dragAim, dragAlong, type Pixel } from '@glimbo/core/lens/aim';
+import { cameraOf, directionAt, type View } from '@glimbo/core/lens/view';
 import { aspectRatio } from '@glimbo/core/lens/format';
 import { maxFov, FOV_MIN } from '@glimbo/core/lens/projection';
 import { multiply, transpose, turnTo, type Matrix3, type Vec3 } from '@glimbo/core/geometry/rotation';
@@ -15,7 +16,8 @@ import { shownBeforeAfter, useStudio, useStudioStore, useTake } from './store';
 import { useSize } from './useSize';
 
 type Grip =
-  | { kind: 'aim'; direction: Vec3 }
+  /** Aiming: what was grabbed, where the pointer was last, and where and with what view it began. */
+  | { kind: 'aim'; direction: Vec3; last: Pixel; from: Pixel; view: View; axis: 'pan' | 'tilt' | null }
   | { kind: 'roll'; angle: number; roll: number }
   | { kind: 'bend'; y: number; bend: number }
   /** Turning the mount: where it was grabbed, and what lies between mount and world. */
@@ -23,6 +25,8 @@ type Grip =
 
 /** Pixels from the Frame's edge within which a drag rolls. */
 const RING = 26;
+/** Pixels after which a drag with Shift has an axis. */
+const AXIS_FROM = 4;
 
 export function FrameView() {
   const store = useStudioStore();
@@ -56,6 +60,8 @@ export function FrameView() {
     try {
       const made = new PreviewRenderer(canvas.current!);
       renderer.current = made;
+      made.onLost = (lost) =>
+        setProblem(lost ? 'The picture was lost by the browser; it comes back by itself. Your take is kept.' : null);
       // Until the video has reached the playhead, the Frame still shows another moment.
       const { rate } = store.getState().footage.facts;
       const arrived = () => made.setCurrent(Math.abs((picture.time ?? Infinity) - store.getState().time) < 0.75 / rate);
@@ -74,6 +80,7 @@ export function FrameView() {
           (now.time !== before.time ||
             now.history !== before.history ||
             now.glance !== before.glance ||
+            now.tryOut !== before.tryOut ||
             now.motion !== before.motion ||
             shownBeforeAfter(now) !== shownBeforeAfter(before) ||
             now.splitAt !== before.splitAt ||
@@ -142,7 +149,7 @@ export function FrameView() {
     else if (nearEdge(p)) grip.current = { kind: 'roll', angle: p.angle, roll: view.roll };
     else {
       const direction = directionAt(cameraOf(view, pane.width, pane.height), p.x, p.y);
-      grip.current = direction && { kind: 'aim', direction };
+      grip.current = direction && { kind: 'aim', direction, last: p, from: p, view, axis: null };
     }
   };
   const drag = (e: React.PointerEvent<HTMLCanvasElement>) => {
@@ -152,10 +159,25 @@ export function FrameView() {
     const camera = cameraOf(view(), pane.width, pane.height);
     store.getState().pointAt(directionAt(camera, p.x, p.y));
     if (!held) return setAtEdge(!turning && nearEdge(p));
-    if (held.kind === 'aim') dial(aimAt(view(), pane.width, pane.height, p.x, p.y, held.direction), 'aim');
+    if (held.kind === 'aim') aimBy(held, p, e.shiftKey);
     else if (held.kind === 'turn') turnTheMount(held, directionAt(camera, p.x, p.y));
     else if (held.kind === 'roll') dial({ roll: held.roll - (((p.angle - held.angle + 540) % 360) - 180) }, 'roll');
     else dial({ bend: Math.max(0, Math.min(4, held.bend + (held.y - p.y) / 120)) }, 'bend');
+  };
+  /** Shift holds the drag to the axis along which it has gone further. */
+  const aimBy = (held: Grip & { kind: 'aim' }, p: Pixel, oneAxis: boolean) => {
+    const { view, aim } = store.getState();
+    const [dx, dy] = [Math.abs(p.x - held.from.x), Math.abs(p.y - held.from.y)];
+    if (!oneAxis) held.axis = null;
+    else if (!held.axis && Math.max(dx, dy) > AXIS_FROM) held.axis = dx >= dy ? 'pan' : 'tilt';
+    if (oneAxis && !held.axis) return;
+    aim(
+      held.axis
+        ? dragAlong(held.axis, held.view, pane.width, pane.height, held.from, p)
+        : dragAim(view(), pane.width, pane.height, held.last, p, held.direction),
+      'aim',
+    );
+    held.last = p;
   };
   /** Turns the mount so that what was grabbed comes under the pointer; the framing is what is turned, so it is not kept. */
   const turnTheMount = ({ direction, after, orientation }: Grip & { kind: 'turn' }, now: Vec3 | null) => {
@@ -177,7 +199,7 @@ export function FrameView() {
           ref={canvas}
           tabIndex={0}
           role="img"
-          aria-label="Frame: drag to aim, wheel to zoom, drag the edge to roll, Alt-drag to bend"
+          aria-label="Frame: drag to aim, with Shift along one axis, wheel to zoom, drag the edge to roll, Alt-drag to bend"
           data-testid="frame"
           className={`touch-none ${turning ? 'cursor-move' : atEdge ? 'cursor-alias' : 'cursor-grab active:cursor-grabbing'}`}
           style={{ width: size.width, height: size.height, visibility: problem || !gathered ? 'hidden' : 'visible' }}

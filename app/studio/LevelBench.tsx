@@ -21,7 +21,7 @@ export const LevelBench = (props: LevelBenchProps) => (
     parts={[
       { id: 'orient', name: 'Orient', content: <OrientPart /> },
       { id: 'motion', name: 'Motion', content: <MotionPart {...props} /> },
-      { id: 'steady', name: 'Steady', content: <SteadyPart /> },
+      { id: 'steady', name: 'Steady', content: <SteadyPart {...props} /> },
       { id: 'horizon', name: 'Horizon', content: <HorizonPart /> },
       { id: 'compare', name: 'Before and after', content: <ComparePart /> },
     ]}

@@ -1,6 +1,7 @@
 /** The Map: the whole sphere at the playhead, with graticule, the frame's outline and the path with its beads. */
 import { geoEquirectangular, geoGraticule10, geoPath } from 'd3';
 import { useEffect, useMemo, useRef } from 'react';
+import { nudgeTilt } from '@glimbo/core/lens/aim';
 import { directionOf, lonLatOf } from '@glimbo/core/geometry/sphere';
 import { apply, rotationOf, unwrapNear, type Vec3 } from '@glimbo/core/geometry/rotation';
 import { cameraOf, outline, pixelOf, type View } from '@glimbo/core/lens/view';
@@ -77,7 +78,7 @@ export function MapView({ width }: { width: number }) {
     const camera = cameraOf(view, aspectRatio(take.frame.aspect) * 1000, 1000);
     const pixel = pixelOf(camera, directionOf(point.pan, point.tilt));
     const inside = pixel && pixel.x >= 0 && pixel.x <= camera.width && pixel.y >= 0 && pixel.y <= camera.height;
-    if (!inside) store.getState().dial({ pan: unwrapNear(point.pan, view.pan), tilt: point.tilt }, 'map-aim');
+    if (!inside) store.getState().aim({ pan: unwrapNear(point.pan, view.pan), tilt: point.tilt }, 'map-aim');
     held.current = { point, from: store.getState().view() };
   };
   const drag = (e: React.PointerEvent<SVGSVGElement>) => {
@@ -86,8 +87,15 @@ export function MapView({ width }: { width: number }) {
     if (!held.current) return;
     const { point, from } = held.current;
     const now = pointOf(e);
-    const tilt = Math.max(-90, Math.min(90, from.tilt + now.tilt - point.tilt));
-    store.getState().dial({ pan: from.pan + now.pan - point.pan, tilt }, 'map-aim');
+    const [dx, dy] = [now.pan - point.pan, now.tilt - point.tilt];
+    // Shift holds the drag to the axis along which it has gone further.
+    const [across, up] = !e.shiftKey ? [dx, dy] : Math.abs(dx) >= Math.abs(dy) ? [dx, 0] : [0, dy];
+    store.getState().aim({ pan: from.pan + across, tilt: nudgeTilt(from.tilt, up) }, 'map-aim');
+  };
+
+  const release = () => {
+    held.current = null;
+    store.getState().endGesture();
   };
 
   const moveBead = (m: Moment, dx: number, dy: number) => {
@@ -97,6 +105,8 @@ export function MapView({ width }: { width: number }) {
       pan: from.pan + (dx / width) * 360,
       tilt: Math.max(-90, Math.min(90, from.tilt - (dy / height) * 180)),
     };
+    // The Frame shows the moment that is being aimed.
+    store.getState().follow(m.time);
     store.getState().edit((t) => ({ ...t, path: setMoment(t.path, m.time, change) }), `map-bead-${m.time}`);
   };
 
@@ -114,10 +124,8 @@ export function MapView({ width }: { width: number }) {
           grab(e);
         }}
         onPointerMove={drag}
-        onPointerUp={() => {
-          held.current = null;
-          store.getState().endGesture();
-        }}
+        onPointerUp={release}
+        onPointerCancel={release}
       >
         <path d={draw(geoGraticule10()) ?? ''} fill="none" stroke="#fff" strokeOpacity={0.1} />
         {[-135, -90, -45, 0, 45, 90, 135].map((lon) => (

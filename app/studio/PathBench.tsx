@@ -1,14 +1,14 @@
 /** The Path station: dials, lens presets, and the keyframes with exact times. */
 import { ChevronDown, ChevronUp, Copy, Plus, Timer, Trash2 } from 'lucide-react';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { DropdownMenu } from 'radix-ui';
 import { DEFAULT_VIEW, type View } from '@glimbo/core/lens/view';
 import { BEND_RANGE, FOV_MIN, maxFov } from '@glimbo/core/lens/projection';
-import { LENS_PRESETS } from '@glimbo/core/lens/presets';
+import { applyPreset, isPreset, LENS_PRESETS, presetInWords, type LensPreset } from '@glimbo/core/lens/presets';
 import { EASES, type Ease } from '@glimbo/core/path/ease';
-import { hasKeyframes, holdUntil, momentsOf, moveMoment, setEase, snap, type Moment } from '@glimbo/core/path/edit';
+import { holdUntil, momentsOf, moveMoment, setEase, snap, type Moment } from '@glimbo/core/path/edit';
 import { stretchOf } from '@glimbo/core/take/take';
-import { viewAt } from '@glimbo/core/path/path';
+import { viewAt, type Path } from '@glimbo/core/path/path';
 import { wrapHeading } from '@glimbo/core/geometry/rotation';
 import { Dial, NumberField } from '~/ui/Dial';
 import { duplicateHere, keyHere, removeHere } from './shortcuts';
@@ -22,9 +22,11 @@ const EASE_NAMES: Record<string, string> = {
 
 export function PathBench() {
   return (
-    <div className="grid h-full grid-cols-[minmax(290px,1fr)_minmax(270px,0.95fr)] divide-x divide-rule">
-      <Dials />
-      <Keyframes />
+    <div className="@container h-full">
+      <div className="grid h-full grid-cols-[minmax(0,1.1fr)_minmax(0,1fr)] divide-x divide-rule">
+        <Dials />
+        <Keyframes />
+      </div>
     </div>
   );
 }
@@ -93,32 +95,66 @@ function Dials() {
         reset={0}
         onChange={turn('bend')}
       />
-      <div className="mt-1 flex flex-wrap gap-1" role="group" aria-label="Lens presets">
+      <Presets view={view} />
+    </section>
+  );
+}
+
+/** The lens presets. What one will do is shown in the Frame and said in words while it is pointed at. */
+function Presets({ view }: { view: View }) {
+  const store = useStudioStore();
+  const path = useTake().path;
+  const before = useStudio((s) => s.tiltBefore);
+  const [pointed, setPointed] = useState<LensPreset | null>(null);
+  const look = (preset: LensPreset | null) => {
+    setPointed(preset);
+    store.getState().set({ tryOut: preset && applyPreset(preset, view, before) });
+  };
+  useEffect(() => () => store.getState().set({ tryOut: null }), [store]);
+  return (
+    <>
+      <div
+        className="mt-1 flex flex-wrap gap-1"
+        role="group"
+        aria-label="Lens presets"
+        onPointerLeave={() => look(null)}
+      >
         {LENS_PRESETS.map((p) => (
           <button
             key={p.id}
             className="button h-6! px-1.5! text-xs"
-            title={`${p.about} (field of view ${p.fov}°, bend ${p.bend})`}
-            aria-pressed={
-              Math.abs(view.fov - p.fov) < 0.05 &&
-              Math.abs(view.bend - p.bend) < 0.005 &&
-              (p.tilt === undefined || view.tilt === p.tilt)
-            }
-            onClick={() =>
-              store.getState().dial({ fov: p.fov, bend: p.bend, ...(p.tilt === undefined ? {} : { tilt: p.tilt }) })
-            }
+            aria-pressed={isPreset(p, view)}
+            onPointerEnter={() => look(p)}
+            onFocus={(e) => e.currentTarget.matches(':focus-visible') && look(p)}
+            onBlur={() => look(null)}
+            onClick={() => {
+              setPointed(null);
+              store.getState().usePreset(p);
+            }}
           >
             {p.name}
           </button>
         ))}
       </div>
-      <p className="mt-1 text-muted">
-        {hasKeyframes(take.path)
-          ? 'Changing a dial sets a keyframe at the playhead.'
-          : 'No keyframes yet: the dials set a fixed view. Press Enter to set the first keyframe.'}
-        {Math.abs(view.pan) > 180 && <span className="figure"> Heading {wrapHeading(view.pan).toFixed(1)}°.</span>}
+      <p className="mt-1 text-muted" data-testid="path-hint">
+        {pointed ? presetInWords(pointed, view, before) : <Hint path={path} pan={view.pan} />}
       </p>
-    </section>
+    </>
+  );
+}
+
+/** What aiming does now. */
+function Hint({ path, pan }: { path: Path; pan: number }) {
+  const count = momentsOf(path).length;
+  return (
+    <>
+      {count === 0
+        ? 'No keyframes yet: aim in the Frame, and the first one is set at the playhead.'
+        : count === 1
+          ? 'One keyframe: the view stands still. Go on in time and aim again, and the camera moves there.'
+          : 'Aiming or changing a dial sets a keyframe at the playhead.'}
+      {Math.abs(pan) > 180 && <span className="figure"> Heading {wrapHeading(pan).toFixed(1)}°.</span>}
+    </>
   );
 }
 
@@ -187,8 +223,8 @@ function Keyframes() {
       <div className="min-h-0 flex-1 overflow-auto">
         {moments.length === 0 ? (
           <p className="p-3 text-muted">
-            A keyframe fixes the whole view at a moment. Go to a moment, aim in the Frame, press Enter; go on and do it
-            again.
+            A keyframe fixes the whole view at a moment. Go to a moment and aim in the Frame; go on in time and aim
+            again. Enter sets one of the view as it is.
           </p>
         ) : (
           <table className="w-full">
@@ -196,7 +232,7 @@ function Keyframes() {
               <tr className="label text-left">
                 <th />
                 <th className="font-medium">time</th>
-                <th className="px-2 text-right font-medium">pan, tilt, fov</th>
+                <th className="hidden px-2 text-right font-medium @[600px]:table-cell">pan, tilt, fov</th>
                 <th className="font-medium">ease after</th>
               </tr>
             </thead>
@@ -253,7 +289,7 @@ function Row({
       <td className="py-px">
         <NumberField
           label={`Time of keyframe ${number}`}
-          className="h-6! w-19"
+          className="h-6! w-18"
           value={m.time * stretch}
           min={0}
           max={duration * stretch}
@@ -263,7 +299,7 @@ function Row({
         />
       </td>
       <td
-        className="figure cursor-pointer px-2 text-right whitespace-nowrap"
+        className="figure hidden cursor-pointer px-2 text-right whitespace-nowrap @[600px]:table-cell"
         onClick={onGo}
         title={`Pan ${m.view.pan.toFixed(1)}°, tilt ${m.view.tilt.toFixed(1)}°, field of view ${m.view.fov.toFixed(1)}°`}
       >

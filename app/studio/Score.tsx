@@ -8,6 +8,7 @@ import { LevelMarks } from './score/LevelMarks';
 import { Moments } from './score/Moments';
 import { MotionLane } from './score/MotionLane';
 import { SoundLane } from './score/SoundLane';
+import { Overview } from './score/Overview';
 import { SweepPicture } from './score/SweepPicture';
 import { TimeColumn } from './score/TimeColumn';
 import { useStudio, useStudioStore, useTake } from './store';
@@ -100,6 +101,7 @@ export function Score({ width, height }: { width: number; height: number }) {
   return (
     <div ref={root} className="relative flex bg-well" style={{ width, height }} data-testid="score">
       <TimeColumn {...axis} />
+      <Overview height={height} />
       <div className="relative overflow-hidden" style={{ width: sweepWidth, height }}>
         <SweepPicture width={sweepWidth} height={height} />
         <svg

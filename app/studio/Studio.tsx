@@ -7,15 +7,19 @@ import { toast } from 'sonner';
 import { canRedo, canUndo } from '@glimbo/core/take/history';
 import type { StudioData } from '~/routes/studio';
 import { SheetSwitch } from '~/ui/Header';
+import { Kept as Boundary } from '~/ui/Kept';
 import { left } from '~/ui/format';
 import { useJobs } from '~/ui/useJobs';
 import { ExportBench } from './ExportBench';
 import { FrameView } from './FrameView';
+import { LargeFrame } from './LargeFrame';
 import { LevelBench } from './LevelBench';
+import { useSteadyNext } from './level/SteadyPart';
 import { useMotion } from './level/useMotion';
 import { MapView } from './MapView';
 import { PathBench } from './PathBench';
 import { Picture, PictureContext } from './picture';
+import { usePointerFocus } from './pointer-focus';
 import { PlayerProvider } from './player-context';
 import { Score } from './Score';
 import { GUTTER, LANE_RANGES, LANE_WIDTH } from './score/lanes';
@@ -60,6 +64,8 @@ export function Studio({ loaded, kept, drafts }: StudioProps) {
   useSaving(store, loaded.record.id, kept);
   useAddress();
   useMotion();
+  useSteadyNext();
+  usePointerFocus();
 
   const gathering = loaded.gathering && events.get(loaded.gathering.id);
   return (
@@ -71,13 +77,19 @@ export function Studio({ loaded, kept, drafts }: StudioProps) {
           <OpenDrafts take={loaded.record.id} kept={kept} drafts={drafts} />
           <PanelGroup direction="horizontal" autoSaveId="glimbo-studio" className="min-h-0 flex-1">
             <Panel defaultSize={46} minSize={30}>
-              <Sheet />
+              <Boundary name="The Map and the Score" of={loaded.record.id}>
+                <Sheet />
+              </Boundary>
             </Panel>
             <PanelResizeHandle className="w-1 bg-rule hover:bg-edge" />
             <Panel minSize={35}>
-              <PanelGroup direction="vertical" autoSaveId="glimbo-studio-frame">
+              <PanelGroup direction="vertical" autoSaveId="glimbo-studio-rooms">
                 <Panel minSize={30} className="relative">
-                  <FrameView />
+                  <LargeFrame>
+                    <Boundary name="The Frame" of={loaded.record.id}>
+                      <FrameView />
+                    </Boundary>
+                  </LargeFrame>
                   {!gathered && (
                     <Waiting
                       problem={loaded.gathering?.state === 'failed' ? loaded.gathering.error : null}
@@ -87,22 +99,24 @@ export function Studio({ loaded, kept, drafts }: StudioProps) {
                   )}
                 </Panel>
                 <PanelResizeHandle className="h-1 bg-rule hover:bg-edge" />
-                <Panel defaultSize={37} minSize={24} className="flex flex-col bg-sheet">
+                <Panel defaultSize={44} minSize={24} className="flex flex-col bg-sheet">
                   <Transport />
                   <div className="min-h-0 flex-1">
-                    {station === 'source' && <SourceBench />}
-                    {station === 'level' && (
-                      <LevelBench analysing={loaded.analysing} sidecar={loaded.sidecar} events={events} />
-                    )}
-                    {station === 'path' && <PathBench />}
-                    {station === 'export' && (
-                      <ExportBench
-                        takeId={loaded.record.id}
-                        jobs={loaded.exports}
-                        events={events}
-                        ratios={loaded.ratios}
-                      />
-                    )}
+                    <Boundary name="The bench" of={station}>
+                      {station === 'source' && <SourceBench />}
+                      {station === 'level' && (
+                        <LevelBench analysing={loaded.analysing} sidecar={loaded.sidecar} events={events} />
+                      )}
+                      {station === 'path' && <PathBench />}
+                      {station === 'export' && (
+                        <ExportBench
+                          takeId={loaded.record.id}
+                          jobs={loaded.exports}
+                          events={events}
+                          ratios={loaded.ratios}
+                        />
+                      )}
+                    </Boundary>
                   </div>
                 </Panel>
               </PanelGroup>

@@ -1,5 +1,17 @@
 /** Playing and going about in time; the picture format stands here too, since every framing depends on it. */
-import { ChevronFirst, ChevronLast, Grid2x2, Pause, Play, Repeat, StepBack, StepForward } from 'lucide-react';
+import {
+  ChevronFirst,
+  ChevronLast,
+  Expand,
+  Grid2x2,
+  Layers,
+  Pause,
+  Play,
+  Repeat,
+  StepBack,
+  StepForward,
+} from 'lucide-react';
+import { DropdownMenu } from 'radix-ui';
 import { ASPECTS } from '@glimbo/core/lens/format';
 import { momentsOf } from '@glimbo/core/path/edit';
 import { readOut } from '@glimbo/core/lens/view';
@@ -17,13 +29,15 @@ export function Transport() {
   const time = useStudio((s) => s.time);
   const speed = useStudio((s) => s.speed);
   const loop = useStudio((s) => s.loop);
+  const lookRound = useStudio((s) => s.lookRound);
+  const large = useStudio((s) => s.large);
   const player = usePlayer();
   const { rate, duration } = store.getState().footage.facts;
   const ratio = aspectRatio(take.frame.aspect);
   const stretch = stretchOf(take, rate);
   const angles = readOut(viewAt(take.path, time), ratio * 1000, 1000);
   return (
-    <div className="flex h-10 items-center gap-1 border-b border-rule px-3">
+    <div className="@container flex h-10 items-center gap-1 border-b border-rule px-3">
       <button
         className="icon-button"
         title="To the in point"
@@ -87,16 +101,35 @@ export function Transport() {
         f {Math.round(time * rate)}
       </span>
       {speed !== 0 && speed !== 1 && <span className="figure text-camera">{speed}×</span>}
-      <PreviewChoice />
       <span className="flex-1" />
+      <button
+        className="icon-button"
+        aria-pressed={lookRound}
+        title="Look all round: front, right, back and left at once (G)"
+        aria-label="Look all round"
+        onClick={() => store.getState().set({ lookRound: !lookRound })}
+      >
+        <Grid2x2 size={15} />
+      </button>
+      <PictureMenu />
+      {!large && (
+        <button
+          className="icon-button"
+          title="The Frame alone, over the whole window (F)"
+          aria-label="Large Frame"
+          onClick={() => store.getState().set({ large: true })}
+        >
+          <Expand size={15} />
+        </button>
+      )}
       <span
-        className="figure hidden text-muted min-[1500px]:inline"
+        className="figure hidden text-muted @[800px]:inline"
         title="Horizontal and vertical angle, and 35 mm equivalent focal length"
       >
         {angles.horizontal.toFixed(0)}° × {angles.vertical.toFixed(0)}° · {angles.focalLength.toFixed(1)} mm
       </span>
-      <label className="ml-3 flex items-center gap-2">
-        <span className="label">Format</span>
+      <label className="ml-1 flex items-center gap-2">
+        <span className="label hidden @[560px]:inline">Format</span>
         <Select
           label="Format"
           value={take.frame.aspect}
@@ -108,43 +141,42 @@ export function Transport() {
   );
 }
 
-const SHARES = [['auto', 'Suited'], ['1', 'Full'], ['0.5', 'Half'], ['0.25', 'Quarter'], ['0.125', 'Eighth']] as const; // prettier-ignore
+const SHARES = [['auto', 'Suited to this machine'], ['1', 'Full'], ['0.5', 'Half'], ['0.25', 'Quarter'], ['0.125', 'Eighth']] as const; // prettier-ignore
+const PREVIEWS = [
+  ['proxy', 'The proxy'],
+  ['original', 'The original'],
+] as const;
 
-/** What the Frame is drawn from while it stands, how finely while it plays, and the look all round. */
-function PreviewChoice() {
+/** What the Frame is drawn from while it stands, and how finely while it plays. */
+function PictureMenu() {
   const store = useStudioStore();
   const preview = useStudio((s) => s.preview);
   const share = useStudio((s) => s.share);
-  const lookRound = useStudio((s) => s.lookRound);
-  return (
-    <span className="ml-2 flex items-center gap-1">
-      <button
-        className="icon-button"
-        aria-pressed={lookRound}
-        title="Look all round: front, right, back and left at once (G)"
-        aria-label="Look all round"
-        onClick={() => store.getState().set({ lookRound: !lookRound })}
-      >
-        <Grid2x2 size={15} />
-      </button>
-      <Select
-        label="Picture while it stands still"
-        value={preview}
-        options={[
-          ['proxy', 'Proxy'],
-          ['original', 'Original'],
-        ]}
-        onChange={(v) => store.getState().set({ preview: v })}
-      />
-      <Select
-        label="Resolution while it plays"
-        value={share === null ? 'auto' : String(share)}
-        options={SHARES}
-        onChange={(v) => store.getState().set({ share: v === 'auto' ? null : Number(v) })}
-      />
-    </span>
+  const group = (label: string, value: string, options: readonly (readonly [string, string])[], choose: (v: string) => void) => (
+    <DropdownMenu.RadioGroup value={value} onValueChange={choose}>
+      <DropdownMenu.Label className="label px-2 pt-1">{label}</DropdownMenu.Label>
+      {options.map(([id, name]) => (
+        <DropdownMenu.RadioItem key={id} value={id} className="menu-item pl-6!">
+          <DropdownMenu.ItemIndicator className="-ml-4 w-4">•</DropdownMenu.ItemIndicator>
+          {name}
+        </DropdownMenu.RadioItem>
+      ))}
+    </DropdownMenu.RadioGroup>
   );
-}
+  return (
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger className="icon-button" title="What the Frame is drawn from" aria-label="Picture">
+        <Layers size={15} />
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content className="menu" sideOffset={4}>
+          {group('Picture while it stands still', preview, PREVIEWS, (v) => store.getState().set({ preview: v as typeof preview }))}
+          {group('Resolution while it plays', share === null ? 'auto' : String(share), SHARES, (v) => store.getState().set({ share: v === 'auto' ? null : Number(v) }))}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+} // prettier-ignore
 
 /** The moments before and after a time, for going from keyframe to keyframe. */
 export function neighbours(take: Parameters<typeof momentsOf>[0], time: number) {

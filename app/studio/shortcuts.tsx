@@ -5,13 +5,17 @@ import { Dialog } from 'radix-ui';
 import { Command } from 'cmdk';
 import { tinykeys } from 'tinykeys';
 import { duplicateMoment, momentsOf, removeMoment, setMoment } from '@glimbo/core/path/edit';
+import { nudgeTilt } from '@glimbo/core/lens/aim';
 import { LENS_PRESETS } from '@glimbo/core/lens/presets';
+import { setIn, setOut } from '@glimbo/core/take/range';
 import { nextMiddle } from '@glimbo/core/level/level';
 import { nextJolt } from './level/useTurning';
 import { centrePointed } from './orient';
 import { takeOfRange, toggleMark, toggleRange } from './moments';
 import { usePlayer } from './player-context';
 import { neighbours } from './Transport';
+import type { View } from '@glimbo/core/lens/view';
+import { CHANNELS } from '@glimbo/core/path/path';
 import { useStudioStore, type StudioStore } from './store';
 
 interface ShortCut {
@@ -21,10 +25,18 @@ interface ShortCut {
   run: () => void;
 }
 
-const typing = (e: Event) =>
-  e.target instanceof HTMLElement &&
-  (e.target.closest('input, select, textarea, [role="slider"], [role="dialog"]') !== null ||
-    e.target.isContentEditable);
+/** Keys that move a slider that has the focus. */
+const SLIDES = /^(Arrow|Home|End|Page)/;
+
+/** Whether a key belongs to what has the focus: text that is typed, a dialog or menu, a slider's own keys. */
+const typing = (e: KeyboardEvent) => {
+  const { target } = e;
+  if (!(target instanceof Element)) return false;
+  if (target.closest('[role="slider"]')) return SLIDES.test(e.key);
+  if (target.closest('input[type="checkbox"], input[type="radio"]')) return e.key === ' ';
+  const own = target.closest('input, select, textarea, [role="dialog"], [role="menu"], [role="listbox"]') !== null;
+  return own || (target as HTMLElement).isContentEditable;
+};
 
 /** Sets a keyframe of the view at the playhead. */
 export const keyHere = (store: StudioStore) => {
@@ -50,7 +62,10 @@ function list(store: StudioStore, player: ReturnType<typeof usePlayer>, open: (t
   const step = (seconds: number) => s().setTime(s().time + seconds);
   const { rate } = s().footage.facts;
   const nudge = (channel: 'pan' | 'tilt' | 'roll', by: number) =>
-    s().dial({ [channel]: s().view()[channel] + by }, `nudge-${channel}`);
+    s().dial(
+      { [channel]: channel === 'tilt' ? nudgeTilt(s().view().tilt, by) : s().view()[channel] + by },
+      `nudge-${channel}`,
+    );
   const toKey = (which: 'previous' | 'next') => {
     const t = neighbours(s().take().path, s().time)[which];
     if (t === undefined) return;
@@ -59,9 +74,12 @@ function list(store: StudioStore, player: ReturnType<typeof usePlayer>, open: (t
   };
   const range = (which: 'in' | 'out') =>
     s().edit((t) => {
-      const at = which === 'in' ? s().time : s().time + 1 / rate;
-      const next = { ...t.range, [which]: at };
-      return next.out - next.in >= 0.5 / rate ? { ...t, range: next } : t;
+      const { facts } = s().footage;
+      const range =
+        which === 'in'
+          ? setIn(t.range, s().time, facts, 'yield')
+          : setOut(t.range, s().time + 1 / rate, facts, 'yield');
+      return { ...t, range };
     });
   return [
     { keys: 'Space', shown: 'Space', about: 'Play, pause', run: () => player.toggle() },
@@ -86,6 +104,7 @@ function list(store: StudioStore, player: ReturnType<typeof usePlayer>, open: (t
       about: 'Sweep or activity',
       run: () => s().set({ sweepReading: s().sweepReading === 'sweep' ? 'activity' : 'sweep' }),
     },
+    { keys: 'f', shown: 'F', about: 'The Frame alone, large', run: () => s().set({ large: !s().large }) },
     { keys: 'n', shown: 'N', about: 'Next jolt', run: () => void nextJolt(store) },
     {
       keys: 'h',
@@ -97,8 +116,8 @@ function list(store: StudioStore, player: ReturnType<typeof usePlayer>, open: (t
     {
       keys: 'Escape',
       shown: 'Esc',
-      about: 'Back from a glance to the path',
-      run: () => s().set({ glance: null, lookRound: false }),
+      about: 'Back from the large Frame, or from a glance to the path',
+      run: () => s().set(s().large ? { large: false } : { glance: null, lookRound: false }),
     },
     { keys: 'Enter', shown: 'Enter', about: 'Set a keyframe', run: () => keyHere(store) },
     { keys: 'Delete', shown: 'Delete', about: 'Remove the keyframe', run: () => removeHere(store) },
@@ -118,12 +137,24 @@ function list(store: StudioStore, player: ReturnType<typeof usePlayer>, open: (t
 }
 
 const CLIPBOARD = 'glimbo-view';
+
+/** A view from the browser's storage; null when there is none that can be used. */
+function readView(text: string | null): Partial<View> | null {
+  try {
+    const plain = JSON.parse(text ?? 'null') as Record<string, unknown> | null;
+    const known = CHANNELS.filter((name) => typeof plain?.[name] === 'number' && Number.isFinite(plain[name]));
+    return known.length ? Object.fromEntries(known.map((name) => [name, plain![name]])) : null;
+  } catch {
+    return null;
+  }
+}
+
 function copyView(store: StudioStore) {
   localStorage.setItem(CLIPBOARD, JSON.stringify(store.getState().view()));
 }
 function pasteView(store: StudioStore) {
-  const text = localStorage.getItem(CLIPBOARD);
-  if (text) store.getState().dial(JSON.parse(text) as object);
+  const view = readView(localStorage.getItem(CLIPBOARD));
+  if (view) store.getState().dial(view);
 }
 /** Copies the selected keyframe to the playhead. */
 export function duplicateHere(store: StudioStore) {
@@ -179,7 +210,7 @@ export function Shortcuts() {
     ...LENS_PRESETS.map((p) => ({
       name: `Lens: ${p.name}`,
       hint: '',
-      run: () => store.getState().dial({ fov: p.fov, bend: p.bend, ...(p.tilt === undefined ? {} : { tilt: p.tilt }) }),
+      run: () => store.getState().usePreset(p),
     })),
   ];
   return (

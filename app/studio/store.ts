@@ -3,13 +3,15 @@ import { createStore, useStore } from 'zustand';
 import { createContext, useContext } from 'react';
 import { amend, commit, present, redo, undo, type History } from '@glimbo/core/take/history';
 import { unwrapNear, type Vec3 } from '@glimbo/core/geometry/rotation';
-import { momentsOf, snap, turnDials } from '@glimbo/core/path/edit';
+import { momentsOf, panNear, snap, turnDials } from '@glimbo/core/path/edit';
 import { viewAt } from '@glimbo/core/path/path';
 import type { Motion } from '@glimbo/core/motion/motion';
 import { correctionOf, type Correction } from '@glimbo/core/take/correction';
 import { changeCorrection } from '@glimbo/core/take/framing';
 import type { Take } from '@glimbo/core/take/take';
+import { applyPreset, isPlanet, type LensPreset } from '@glimbo/core/lens/presets';
 import type { View } from '@glimbo/core/lens/view';
+import type { SteadyMode } from '@glimbo/core/steady/settings';
 import type { Footage } from '~/db/footage';
 import type { SaveState } from './saver';
 
@@ -23,7 +25,7 @@ export type Lane = (typeof LANES)[number];
 type Settable =
   | 'station' | 'lane' | 'span' | 'speed' | 'loop' | 'save' | 'footage' | 'glance' | 'lookRound' | 'sweepReading'
   | 'preview' | 'share' | 'rangeStart' | 'seam' | 'compare' | 'motion' | 'keepFraming' | 'beforeAfter' | 'splitAt'
-  | 'unsteadied' | 'turning' | 'levelling'; // prettier-ignore
+  | 'unsteadied' | 'turning' | 'levelling' | 'large' | 'tryOut' | 'steadyNext'; // prettier-ignore
 
 export interface StudioState {
   footage: Footage;
@@ -67,6 +69,14 @@ export interface StudioState {
   turning: boolean;
   /** While it is set, the horizon can be grabbed in the Frame and on the Map. */
   levelling: boolean;
+  /** The Frame alone over the whole window. */
+  large: boolean;
+  /** A lens that is only looked at, while its preset is pointed at. */
+  tryOut: Partial<View> | null;
+  /** The tilt that the view had before a preset made a planet of it. */
+  tiltBefore: number | null;
+  /** How it is to be steadied as soon as its motion is known. */
+  steadyNext: SteadyMode | null;
   /** Set when the footage's proxy can be played. */
   ready: boolean;
   gesture: { key: string; at: number } | null;
@@ -79,6 +89,10 @@ export interface StudioState {
   correct(change: Partial<Pick<Take, 'orientation' | 'steady' | 'level'>>, gesture?: string): void;
   edit(change: (take: Take) => Take, gesture?: string): void;
   dial(change: Partial<View>, gesture?: string): void;
+  /** The same by dragging: where that makes a keyframe, its pan is the nearest to its neighbour's. */
+  aim(change: { pan: number; tilt: number }, gesture: string): void;
+  /** Takes a lens preset; one that looks ahead comes back from a planet to where the view was before. */
+  usePreset(preset: LensPreset): void;
   /** The world direction under the pointer, in the Frame or on the Map; kept for what acts on it, drawn by nobody. */
   pointAt(direction: Vec3 | null): void;
   pointed(): Vec3 | null;
@@ -86,6 +100,8 @@ export interface StudioState {
   undo(): void;
   redo(): void;
   setTime(time: number): void;
+  /** Goes to a time in the middle of a gesture, which goes on: the moment of what is dragged. */
+  follow(time: number): void;
   select(time: number | null): void;
   set(change: Partial<Pick<StudioState, Settable>>): void;
 }
@@ -97,6 +113,8 @@ const GESTURE_GAP = 900;
 const corrections = new WeakMap<Take, { motion: Motion | null; correction: Correction }>();
 
 let pointer: Vec3 | null = null;
+/** Whether the keyframe that is being aimed was made by that. */
+let aimedNew = false;
 
 export function createStudio(
   footage: Footage,
@@ -129,11 +147,15 @@ export function createStudio(
     unsteadied: false,
     turning: false,
     levelling: false,
+    large: false,
+    tryOut: null,
+    tiltBefore: null,
+    steadyNext: null,
     ready: footage.gathered !== null,
     gesture: null,
 
     take: () => present(get().history),
-    view: () => ({ ...viewAt(present(get().history).path, get().time), ...get().glance }),
+    view: () => ({ ...viewAt(present(get().history).path, get().time), ...get().glance, ...get().tryOut }),
     correction(take) {
       const { history: now, motion } = get();
       const of = take ?? present(now);
@@ -167,6 +189,21 @@ export function createStudio(
       get().edit((take) => ({ ...take, path: turnDials(take.path, time, whole) }), key && `${key}@${time}`);
       if (momentsOf(get().take().path).some((m) => m.time === time)) set({ selected: time });
     },
+    aim({ pan, tilt }, key) {
+      const { time, take, dial } = get();
+      const { path } = take();
+      const there = momentsOf(path).some((m) => Math.abs(m.time - time) < 1e-6);
+      const made = get().gesture?.key === `${key}@${time}` ? aimedNew : !there;
+      aimedNew = made;
+      dial({ pan: made ? panNear(path, time, pan) : pan, tilt }, key);
+    },
+    usePreset(preset) {
+      const { view, tiltBefore, dial } = get();
+      set({ tryOut: null });
+      const now = view();
+      if (preset.tilt !== undefined && !isPlanet(now)) set({ tiltBefore: now.tilt });
+      dial(applyPreset(preset, now, tiltBefore));
+    },
     pointAt: (direction) => void (pointer = direction),
     pointed: () => pointer,
     endGesture: () => set({ gesture: null }),
@@ -177,6 +214,11 @@ export function createStudio(
       const at = Math.max(0, Math.min(duration - 1 / rate, snap(time, rate)));
       if (at === get().time) return;
       set({ time: at, gesture: null, glance: null, compare: null, span: follow(get().span, at, duration) });
+    },
+    follow(time) {
+      const { rate, duration } = get().footage.facts;
+      const at = Math.max(0, Math.min(duration - 1 / rate, snap(time, rate)));
+      if (at !== get().time) set({ time: at, glance: null, compare: null });
     },
     select: (selected) => set({ selected }),
     set: (change) => set(change),

@@ -3,6 +3,7 @@ import { useMemo, useRef, useState } from 'react';
 import { useRevalidator } from 'react-router';
 import { toast } from 'sonner';
 import { sharesOf, type Method, type Stretch } from '@glimbo/core/motion/motion';
+import { setIn, setOut } from '@glimbo/core/take/range';
 import { stretchOf } from '@glimbo/core/take/take';
 import type { Footage } from '~/db/footage';
 import type { Job } from '~/db/jobs';
@@ -10,6 +11,7 @@ import type { JobEvent } from '~/jobs/events';
 import type { SidecarUse } from '~/server/sidecar';
 import { Select } from '~/ui/Select';
 import { clock, left } from '~/ui/format';
+import { sendMotion, stopJob } from './analysis';
 import { useStudio, useStudioStore, useTake } from '../store';
 import { nextJolt, useTurning } from './useTurning';
 
@@ -17,11 +19,6 @@ interface Props {
   analysing: Job | null;
   sidecar: boolean;
   events: Map<string, JobEvent>;
-}
-
-async function send(id: string, body: object): Promise<{ problem?: string }> {
-  const answer = await fetch(`/footage/${id}/motion`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }).catch(() => null); // prettier-ignore
-  return answer ? ((await answer.json()) as { problem?: string }) : { problem: 'There was no answer from the server. Nothing was changed; try again.' }; // prettier-ignore
 }
 
 export function MotionPart(props: Props) {
@@ -50,12 +47,12 @@ function Analysis({ analysing, sidecar, events }: Props) {
   const state = event?.state ?? analysing?.state;
   const going = state === 'queued' || state === 'running';
   const act = async (body: object) => {
-    const { problem } = await send(id, body);
+    const { problem } = await sendMotion(id, body);
     if (problem) toast.error(problem);
     await revalidator.revalidate();
   };
   const cancel = async () => {
-    await fetch(`/jobs/${analysing!.id}`, { method: 'POST', body: new URLSearchParams({ intent: 'cancel' }) });
+    await stopJob(analysing!.id);
     await revalidator.revalidate();
   };
   const handIn = async (chosen: File | undefined) => {
@@ -122,13 +119,16 @@ function Found() {
   if (!motion || !facts) return <section className="p-3 text-muted">What the analysis finds stands here: jolts, cuts, stretches in which nothing could be seen, and how far it is to be trusted.</section>; // prettier-ignore
   const { trusted, travelling } = facts;
   const correct = async (cuts: number[], bad: Stretch[]) => {
-    const { problem } = await send(id, { intent: 'correct', cuts, bad });
+    const { problem } = await sendMotion(id, { intent: 'correct', cuts, bad });
     if (problem) toast.error(problem);
     await revalidator.revalidate();
   };
   const go = (t: number) => store.getState().setTime(t);
-  const trim = (change: { in?: number; out?: number }) =>
-    store.getState().edit((t) => ({ ...t, range: { ...t.range, ...change } }));
+  const trim = (which: 'in' | 'out', at: number) =>
+    store.getState().edit((t) => {
+      const { facts } = store.getState().footage;
+      return { ...t, range: (which === 'in' ? setIn : setOut)(t.range, at, facts, 'yield') };
+    });
   const inBad = motion.bad.some((b) => time >= b.in && time < b.out);
   return (
     <section className="flex flex-col gap-1.5 p-3" aria-label="What was found">
@@ -146,13 +146,13 @@ function Found() {
       {trims && trims.in !== null && (
         <p className="flex items-center gap-2">
           Switching on shakes it until <span className="figure">{clock(trims.in * stretch)}</span>
-          <button className="button h-6!" onClick={() => trim({ in: trims.in! })}>In point there</button>
+          <button className="button h-6!" onClick={() => trim('in', trims.in!)}>In point there</button>
         </p>
       )}
       {trims && trims.out !== null && (
         <p className="flex items-center gap-2">
           Switching off shakes it from <span className="figure">{clock(trims.out * stretch)}</span>
-          <button className="button h-6!" onClick={() => trim({ out: trims.out! })}>Out point there</button>
+          <button className="button h-6!" onClick={() => trim('out', trims.out!)}>Out point there</button>
         </p>
       )}
       {motion.cuts.map((t) => (

@@ -1,5 +1,7 @@
 /** Steady: mode, strength, window or pins, and what ahead follows. */
 import { Trash2 } from 'lucide-react';
+import { useEffect } from 'react';
+import { useRevalidator } from 'react-router';
 import { toast } from 'sonner';
 import type { Motion } from '@glimbo/core/motion/motion';
 import { inMode } from '@glimbo/core/steady/choose';
@@ -9,8 +11,11 @@ import { stretchOf } from '@glimbo/core/take/take';
 import { Choice } from '~/ui/Choice';
 import { Dial } from '~/ui/Dial';
 import { Select } from '~/ui/Select';
-import { clock } from '~/ui/format';
+import type { Job } from '~/db/jobs';
+import type { JobEvent } from '~/jobs/events';
+import { clock, left } from '~/ui/format';
 import { useStudio, useStudioStore, useTake, type StudioStore } from '../store';
+import { analyseMotion, stopJob } from './analysis';
 import { askMotion } from './motion-reader';
 import { KeepFraming } from './OrientPart';
 
@@ -37,7 +42,78 @@ async function setMode(store: StudioStore, motion: Motion, mode: SteadyMode) {
   correct({ steady: inMode(take().steady, mode, time, pins) });
 }
 
-export function SteadyPart() {
+/** Steadying needs the motion: one press has it analysed and goes on by itself. */
+function BeforeAnalysis({ known, analysing, sidecar, events }: Analysis & { known: boolean }) {
+  const store = useStudioStore();
+  const { id, gathered } = useStudio((s) => s.footage);
+  const next = useStudio((s) => s.steadyNext);
+  const revalidator = useRevalidator();
+  const event = analysing ? events.get(analysing.id) : undefined;
+  const state = event?.state ?? analysing?.state;
+  const going = state === 'queued' || state === 'running';
+  const start = async (mode: SteadyMode) => {
+    store.getState().set({ steadyNext: mode });
+    // One that waits for an idle moment is begun now.
+    if (going && state === 'running') return;
+    const { problem } = await analyseMotion(id, sidecar);
+    if (problem) {
+      store.getState().set({ steadyNext: null });
+      toast.error(problem);
+    }
+    await revalidator.revalidate();
+  };
+  if (known) return <p className="p-3 text-muted">The motion analysis is on its way.</p>;
+  const progress = event?.progress ?? analysing?.progress ?? 0;
+  return (
+    <section className="flex max-w-130 flex-col gap-2 p-3" aria-label="Steady">
+      <p>Steadying needs to know how the rig moved. That is found out once, for all takes of this footage.</p>
+      <div className="flex flex-wrap items-center gap-2">
+        {MODES.slice(1).map(([mode, name, about]) => (
+          <button key={mode} className={`button ${mode === 'rolling' ? 'main' : ''}`} title={about} disabled={!gathered || (going && next !== null)} aria-pressed={next === mode} onClick={() => void start(mode)}>
+            Analyse, then {name}
+          </button>
+        ))}
+      </div>
+      {state === 'failed' && <p className="text-camera">{event?.error ?? analysing?.error}</p>}
+      {!gathered && <p className="text-muted">The proxy has to be made first.</p>}
+      {going && (
+        <div className="flex items-center gap-3" role="status" data-testid="analysing">
+          <span>{state === 'queued' ? 'Waiting for its turn' : 'Analysing the motion'}</span>
+          <div className="bar flex-1">
+            <div style={{ width: `${progress * 100}%` }} />
+          </div>
+          <span className="figure text-muted">
+            {Math.round(progress * 100)} % {left(event?.left ?? null)}
+          </span>
+          <button className="button" onClick={() => void (store.getState().set({ steadyNext: null }), stopJob(analysing!.id).then(() => revalidator.revalidate()))}>
+            Cancel
+          </button>
+        </div>
+      )}
+      {going && next && <p className="text-muted">When it is ready the take is steadied by itself. You can go on meanwhile.</p>}
+    </section>
+  );
+} // prettier-ignore
+
+/** Steadies as was asked for before the motion was known, as soon as it is. Stands in the Studio, since the bench may show something else. */
+export function useSteadyNext() {
+  const store = useStudioStore();
+  const motion = useStudio((s) => s.motion);
+  const next = useStudio((s) => s.steadyNext);
+  useEffect(() => {
+    if (!motion || !next) return;
+    store.getState().set({ steadyNext: null });
+    void setMode(store, motion, next).then(() => toast('The motion is known now, and the take is steadied.'));
+  }, [store, motion, next]);
+}
+
+interface Analysis {
+  analysing: Job | null;
+  sidecar: boolean;
+  events: Map<string, JobEvent>;
+}
+
+export function SteadyPart(analysis: Analysis) {
   const store = useStudioStore();
   const take = useTake();
   const motion = useStudio((s) => s.motion);
@@ -45,12 +121,7 @@ export function SteadyPart() {
   const steady: Steady = { ...noSteady(), ...take.steady };
   const { mode, heading } = steady;
   const end = () => store.getState().endGesture();
-  if (!motion)
-    return (
-      <p className="p-3 text-muted">
-        {known ? 'The motion analysis is on its way.' : 'Analyse the motion first, under Motion. Until then the picture stays as it was filmed.'}
-      </p>
-    );
+  if (!motion) return <BeforeAnalysis known={known} {...analysis} />;
   return (
     <div className="grid grid-cols-[minmax(330px,1fr)_minmax(330px,1fr)] divide-x divide-rule">
       <section className="flex flex-col gap-1 p-3" aria-label="Steady">

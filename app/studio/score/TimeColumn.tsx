@@ -2,8 +2,9 @@
 import type { ReactNode } from 'react';
 import { apply } from '@glimbo/core/geometry/rotation';
 import { mountOf } from '@glimbo/core/take/correction';
-import { snap } from '@glimbo/core/path/edit';
+import { setIn, setOut } from '@glimbo/core/take/range';
 import { stretchOf } from '@glimbo/core/take/take';
+import { tickText, timeTicks } from '@glimbo/core/time/ticks';
 import { clock } from '~/ui/format';
 import { useStudio, useStudioStore, useTake } from '../store';
 import { GUTTER, type Axis } from './lanes';
@@ -38,15 +39,10 @@ export function TimeColumn({ height, y, timeAt }: Axis) {
       );
     }
   }
+  const ticks = timeTicks(timeAt(0) * stretch, timeAt(height) * stretch, height, rate / stretch);
   const move = (which: 'in' | 'out', t: number) => {
-    const at = snap(t, rate);
-    store.getState().edit((k) => {
-      const range =
-        which === 'in'
-          ? { ...k.range, in: Math.max(0, Math.min(at, k.range.out - 1 / rate)) }
-          : { ...k.range, out: Math.min(duration, Math.max(at, k.range.in + 1 / rate)) };
-      return { ...k, range };
-    }, `range-${which}`);
+    const set = which === 'in' ? setIn : setOut;
+    store.getState().edit((k) => ({ ...k, range: set(k.range, t, footage.facts) }), `range-${which}`);
   };
   return (
     <svg
@@ -66,6 +62,26 @@ export function TimeColumn({ height, y, timeAt }: Axis) {
       >
         <rect width={GUTTER} height={height} fill="transparent" />
         {thumbs}
+      </g>
+      <g pointerEvents="none" data-testid="time-ticks">
+        {ticks.times.map((t) => (
+          <g key={t} transform={`translate(0 ${y(t / stretch)})`}>
+            <line x1={GUTTER - 9} x2={GUTTER} stroke="#fff" strokeWidth={1.5} />
+            <text
+              x={GUTTER - 12}
+              y={t === 0 ? 10 : 3.5}
+              textAnchor="end"
+              className="figure"
+              fontSize={10}
+              fill="#fff"
+              stroke="#000"
+              strokeWidth={3}
+              paintOrder="stroke"
+            >
+              {tickText(t, ticks.digits)}
+            </text>
+          </g>
+        ))}
       </g>
       {(['in', 'out'] as const).map((which) => {
         const at = y(take.range[which]);

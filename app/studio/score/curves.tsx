@@ -35,6 +35,8 @@ function useBeadDrag() {
       const moved = moveMoment(start.path, start.time, time);
       store.getState().edit((t) => ({ ...t, path: setMoment(moved, time, change) }), `bead-${start.time}`);
       store.getState().select(time);
+      // The Frame shows the moment that is being aimed.
+      store.getState().follow(time);
     },
     start: () => from.current?.moment,
     end() {

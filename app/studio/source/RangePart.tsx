@@ -1,5 +1,5 @@
 /** In and out point of the take, and the rate at which the footage's frames are read. */
-import { snap } from '@glimbo/core/path/edit';
+import { setIn, setOut } from '@glimbo/core/take/range';
 import { stretchOf } from '@glimbo/core/take/take';
 import { NumberField } from '~/ui/Dial';
 import { clock, rateText } from '~/ui/format';
@@ -14,12 +14,11 @@ export function RangePart() {
   const { facts } = useStudio((s) => s.footage);
   const stretch = stretchOf(take, facts.rate);
   const one = 1 / facts.rate;
-  const set = (change: Partial<typeof take.range>) => {
-    const range = { ...take.range, ...change };
-    store
-      .getState()
-      .edit((t) => ({ ...t, range: { in: snap(range.in, facts.rate), out: snap(range.out, facts.rate) } }));
-  };
+  const set = (change: Partial<typeof take.range>) =>
+    store.getState().edit((t) => {
+      const begun = change.in === undefined ? t.range : setIn(t.range, change.in, facts, change.out === undefined ? 'stop' : 'yield'); // prettier-ignore
+      return { ...t, range: change.out === undefined ? begun : setOut(begun, change.out, facts) };
+    });
   const read = (rate: number) =>
     store.getState().edit(({ reading: _, ...t }) => (Math.abs(rate - facts.rate) < 1e-6 ? t : { ...t, reading: rate }));
   const reading = take.reading ?? facts.rate;

@@ -127,10 +127,11 @@ describe('editing', () => {
     expect(momentsOf(two)[0]!.channels).toEqual(['pan', 'tilt', 'roll', 'fov', 'bend']);
   });
 
-  test('dials set the fixed view without keyframes, a keyframe with them', () => {
-    const fixed = turnDials(emptyPath(), 2, { pan: 33 });
-    expect(hasKeyframes(fixed)).toBe(false);
-    expect(viewAt(fixed, 99).pan).toBe(33);
+  test('dials set a keyframe; the first one makes the view stand still, and is kept when another follows', () => {
+    const first = turnDials(emptyPath(), 0, { pan: 33 });
+    expect(viewAt(first, 99).pan).toBe(33);
+    const second = turnDials(first, 4, { pan: 70 });
+    expect([viewAt(second, 0).pan, viewAt(second, 4).pan]).toEqual([33, 70]);
     expect(momentsOf(turnDials(two, 2, { tilt: 5 })).map((m) => m.time)).toEqual([1, 2, 3]);
   });
 

@@ -1,5 +1,5 @@
 /** The virtual camera: a view of the sphere drawn into a frame of pixels. */
-import { apply, DEGREES, rotationOf, transpose, unwrapNear, type Matrix3, type Vec3 } from '../geometry/rotation.js';
+import { apply, DEGREES, rotationOf, transpose, type Matrix3, type Vec3 } from '../geometry/rotation.js';
 import { angleAt, clampLens, cosineAt, halfSideRadius, limbRadius } from './projection.js';
 
 /** Where the virtual camera looks and how. Degrees; bend 0…4; shift in half shorter sides. */
@@ -95,26 +95,6 @@ function borderDirection(camera: Camera, px: number, py: number): Vec3 {
   const limit = (limbRadius(camera.bend) / camera.scale) * (1 - 1e-9);
   const k = Math.min(1, limit / Math.hypot(dx, dy));
   return directionAt(camera, camera.centreX + dx * k, camera.centreY + dy * k)!;
-}
-
-/**
- * Pan and tilt for which the world direction `grabbed` is drawn at a pixel, with the view's roll and lens:
- * what dragging the picture does. Where that is impossible the nearest tilt is taken. Continuous with the
- * view's present pan and tilt.
- */
-export function aimAt(view: View, width: number, height: number, px: number, py: number, grabbed: Vec3) {
-  const camera = cameraOf({ ...view, pan: 0, tilt: 0 }, width, height);
-  const v = directionAt(camera, px, py);
-  if (!v) return { pan: view.pan, tilt: view.tilt };
-  // Ry(pan)·Rx(tilt)·v = grabbed: its second row gives tilt, v.y·cos t + v.z·sin t = grabbed.y.
-  const reach = Math.hypot(v[1], v[2]);
-  const alpha = Math.atan2(v[2], v[1]);
-  const spread = Math.acos(Math.max(-1, Math.min(1, reach > 1e-9 ? grabbed[1] / reach : 0)));
-  const options = [alpha + spread, alpha - spread].map((t) => unwrapNear(t * DEGREES, view.tilt));
-  const tilt = options.sort((a, b) => Math.abs(a - view.tilt) - Math.abs(b - view.tilt))[0]!;
-  const turned = apply(rotationOf({ pan: 0, tilt, roll: 0 }), v);
-  const pan = (Math.atan2(grabbed[0], grabbed[2]) - Math.atan2(turned[0], turned[2])) * DEGREES;
-  return { pan: unwrapNear(pan, view.pan), tilt };
 }
 
 /** Horizontal and vertical angles in degrees (360 where the whole ball is in sight) and 35 mm equivalent focal length in mm. */

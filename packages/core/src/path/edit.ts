@@ -2,6 +2,7 @@
  * Editing a path. Every function returns a new path and leaves the old one alone, so that undo is a
  * matter of keeping the old one. Times are snapped to the footage's frames by the caller with `snap`.
  */
+import { unwrapNear } from '../geometry/rotation.js';
 import { DEFAULT_VIEW, type View } from '../lens/view.js';
 import { easeOf, type Keyframe } from './channel.js';
 import type { Ease } from './ease.js';
@@ -61,12 +62,17 @@ export function setMoment(path: Path, time: number, change: Partial<View> = {}, 
   return next;
 }
 
-/** Changes dials: sets a keyframe at the time when there are keyframes, the take's fixed view when there are none. */
-export function turnDials(path: Path, time: number, change: Partial<View>): Path {
-  if (hasKeyframes(path)) return setMoment(path, time, change);
-  const next = { ...path };
-  for (const name of Object.keys(change) as ChannelName[]) next[name] = change[name]!;
-  return next;
+/**
+ * Changes dials at a time: sets a keyframe there. The first one makes the view stand still through the whole take, and
+ * keeps it for whoever goes on in time and aims again.
+ */
+export const turnDials = (path: Path, time: number, change: Partial<View>): Path => setMoment(path, time, change);
+
+/** The pan nearest to that of the keyframe before a time, or after it: where a new keyframe's angle may be counted anew. */
+export function panNear(path: Path, time: number, pan: number): number {
+  const keys = keysOf(path, 'pan');
+  const neighbour = keys.findLast((k) => k.time < time - 1e-6) ?? keys.find((k) => k.time > time + 1e-6);
+  return neighbour ? unwrapNear(pan, neighbour.value) : pan;
 }
 
 const eachChannel = (path: Path, edit: (keys: readonly Keyframe[]) => Keyframe[]): Path => {

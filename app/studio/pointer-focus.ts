@@ -1,0 +1,44 @@
+/**
+ * Keys keep working after the pointer pressed something: what the pointer gave the focus to lets go of it again, unless
+ * one types in it, moves it by keys, or chooses from it. What the keyboard came to keeps the focus.
+ */
+import { useEffect } from 'react';
+
+const KEEPS = [
+  'input:not([type="checkbox"]):not([type="radio"])',
+  'textarea',
+  'select',
+  'canvas',
+  '[role="slider"]',
+  '[role="menu"]',
+  '[role="dialog"]',
+  '[role="listbox"]',
+  '[contenteditable="true"]',
+].join(', ');
+
+export function usePointerFocus() {
+  useEffect(() => {
+    let pointer = false;
+    const press = () => void (pointer = true);
+    const type = () => void (pointer = false);
+    const letGo = (element: Element) =>
+      requestAnimationFrame(() => document.activeElement === element && (element as HTMLElement).blur());
+    const focus = (e: FocusEvent) => {
+      if (pointer && e.target instanceof Element && !e.target.closest(KEEPS)) letGo(e.target);
+    };
+    // A list keeps the focus until something was chosen from it.
+    const chosen = (e: Event) => {
+      if (pointer && e.target instanceof HTMLSelectElement) letGo(e.target);
+    };
+    window.addEventListener('pointerdown', press, true);
+    window.addEventListener('keydown', type, true);
+    window.addEventListener('focusin', focus);
+    window.addEventListener('change', chosen);
+    return () => {
+      window.removeEventListener('pointerdown', press, true);
+      window.removeEventListener('keydown', type, true);
+      window.removeEventListener('focusin', focus);
+      window.removeEventListener('change', chosen);
+    };
+  }, []);
+}
