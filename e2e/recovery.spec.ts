@@ -37,6 +37,8 @@ test.beforeAll(async () => {
   rmSync(data, { recursive: true, force: true });
   mkdirSync(data, { recursive: true });
   await start();
+  const analyseNew = new URLSearchParams({ analyseNew: 'no' });
+  await fetch(`http://127.0.0.1:${PORT}/settings`, { method: 'POST', body: analyseNew });
 });
 test.afterAll(kill);
 

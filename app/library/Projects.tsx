@@ -30,7 +30,10 @@ export function Projects({ projects, takes, footage }: ProjectsProps) {
   };
   const of = useMemo(() => new Map(footage.map((f) => [f.id, f])), [footage]);
   const known = useMemo(
-    () => takes.filter((t) => of.has(t.footageId)).map((t) => ({ ...t, footage: of.get(t.footageId)!.name })),
+    () =>
+      takes
+        .filter((t) => of.has(t.footageId))
+        .map((t) => ({ ...t, footage: of.get(t.footageId)!.name, drawn: of.get(t.footageId)!.thumbnails > 0 })),
     [takes, of],
   );
   const found = useMemo(() => selectTakes(known, { search, favourites, sort }), [known, search, favourites, sort]);
@@ -69,7 +72,7 @@ export function Projects({ projects, takes, footage }: ProjectsProps) {
           </button>
           <Select
             label="Order of the takes"
-            className="w-26"
+            className="w-30"
             value={sort}
             onChange={order}
             options={Object.entries(TAKE_SORTS) as [TakeSort, string][]}
@@ -96,7 +99,7 @@ export function Projects({ projects, takes, footage }: ProjectsProps) {
   );
 }
 
-function Take({ take }: { take: TakeRecord & { footage: string } }) {
+function Take({ take }: { take: TakeRecord & { footage: string; drawn: boolean } }) {
   const { revalidate } = useRevalidator();
   const [name, setName] = useState<string | null>(null);
   const post = async (body: object) => {
@@ -191,16 +194,16 @@ function Take({ take }: { take: TakeRecord & { footage: string } }) {
 }
 
 /** The take's Frame at its in point; an empty well until there is one. */
-function Picture({ take }: { take: TakeRecord }) {
+function Picture({ take }: { take: TakeRecord & { drawn: boolean } }) {
   const [missing, setMissing] = useState(false);
   return (
     <Link
       to={`/studio/${take.id}`}
-      className="grid size-14 shrink-0 place-items-center overflow-hidden bg-well"
+      className="grid h-14 w-20 shrink-0 place-items-center overflow-hidden bg-well"
       tabIndex={-1}
       aria-hidden
     >
-      {!missing && (
+      {take.drawn && !missing && (
         <img
           className="max-h-full max-w-full"
           src={`/media/takes/${take.id}?r=${take.revision}`}

@@ -1,6 +1,6 @@
 import { redirect, useLoaderData, type ActionFunctionArgs, type LoaderFunctionArgs } from 'react-router';
 import { findFootage } from '~/db/footage';
-import { listJobs } from '~/db/jobs';
+import { listJobs, WHEN_IDLE } from '~/db/jobs';
 import { listTakes, listProjects } from '~/db/takes';
 import { enqueue } from '~/jobs/queue';
 import { AddFootage } from '~/library/AddFootage';
@@ -26,7 +26,12 @@ export async function loader({ request }: LoaderFunctionArgs) {
     unfinished,
     deleted,
     work: jobs.filter(
-      (j) => ['copy', 'motion', 'examine'].includes(j.kind) && j.state !== 'done' && j.state !== 'cancelled',
+      (j) =>
+        ['copy', 'motion', 'examine'].includes(j.kind) &&
+        j.state !== 'done' &&
+        j.state !== 'cancelled' &&
+        // What waits for an idle moment needs no telling until it runs.
+        !(j.priority >= WHEN_IDLE && j.state === 'queued'),
     ),
   };
 }

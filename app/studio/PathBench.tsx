@@ -176,8 +176,11 @@ function Keyframes() {
   return (
     <section className="flex min-w-0 flex-col" aria-label="Keyframes">
       <div className="flex h-9 items-center gap-0.5 border-b border-rule px-2">
-        <span className="label mr-auto">
-          {moments.length ? `${moments.length} keyframe${moments.length > 1 ? 's' : ''}` : 'Keyframes'}
+        <span className="label mr-auto whitespace-nowrap" data-testid="keyframe-count">
+          {moments.length > 0 && <span>{moments.length} </span>}
+          <span className={moments.length ? 'hidden @[560px]:inline' : ''}>
+            {moments.length === 1 ? 'keyframe' : moments.length ? 'keyframes' : 'Keyframes'}
+          </span>
         </span>
         <button
           className="icon-button"
@@ -217,7 +220,14 @@ function Keyframes() {
           <Trash2 size={14} />
         </button>
         <button className="button h-6!" onClick={() => keyHere(store)} title="Set a keyframe at the playhead (Enter)">
-          <Plus size={13} /> {here ? 'Set again' : 'Set'}
+          <Plus size={13} />{' '}
+          {here ? (
+            <span>
+              Set<span className="hidden @[560px]:inline"> again</span>
+            </span>
+          ) : (
+            'Set'
+          )}
         </button>
       </div>
       <div className="min-h-0 flex-1 overflow-auto">

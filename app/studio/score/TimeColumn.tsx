@@ -66,11 +66,11 @@ export function TimeColumn({ height, y, timeAt }: Axis) {
       <g pointerEvents="none" data-testid="time-ticks">
         {ticks.times.map((t) => (
           <g key={t} transform={`translate(0 ${y(t / stretch)})`}>
-            <line x1={GUTTER - 9} x2={GUTTER} stroke="#fff" strokeWidth={1.5} />
+            <line x1={0} x2={GUTTER} stroke="#fff" strokeOpacity={0.6} strokeWidth={1} />
             <text
-              x={GUTTER - 12}
-              y={t === 0 ? 10 : 3.5}
-              textAnchor="end"
+              x={3}
+              y={10.5}
+
               className="figure"
               fontSize={10}
               fill="#fff"

@@ -22,7 +22,9 @@ const nearZero = (angle: number) => unwrapNear(angle, 0);
 /** How far tilt may go beyond what the pointer moved before it counts as another way of looking, not as following. */
 const LEAP = 3;
 /** Distance from the pole (as cosine of latitude) below which pan is not turned faster any more. */
-const CALM = 0.2;
+const CALM = 0.4;
+/** How much further than the pointer, seen from the pole, the view may turn in one step. */
+const LAG = 1.25;
 
 /**
  * Pan and tilt after the pointer, which holds the world direction `grabbed`, went from one pixel to another. What was
@@ -37,7 +39,7 @@ export function dragAim(view: View, width: number, height: number, from: Pixel, 
   const moved = angleBetween(before, now);
   const { tilt, reached } = tiltFollowing(view, now, grabbed, moved);
   const turned = apply(rotationOf({ pan: 0, tilt, roll: 0 }), now);
-  const limit = (1.5 * moved) / Math.max(CALM, Math.hypot(turned[0], turned[2])) + 0.01;
+  const limit = (LAG * moved) / Math.max(CALM, Math.hypot(turned[0], turned[2])) + 0.01;
   const step = reached ? azimuth(grabbed) - azimuth(turned) - view.pan : aboutPole(before, turned, tilt);
   return { pan: view.pan + Math.max(-limit, Math.min(limit, nearZero(step))), tilt };
 }
@@ -53,7 +55,8 @@ function tiltFollowing({ tilt }: View, v: Vec3, grabbed: Vec3, moved: number) {
     .sort((a, b) => Math.abs(a - tilt) - Math.abs(b - tilt));
   const { low, high } = tiltRange(tilt);
   const near = options.find((t) => t >= low && t <= high && Math.abs(t - tilt) <= LEAP * moved + 1);
-  if (near !== undefined) return { tilt: near, reached: true };
+  const most = LAG * moved + 0.01;
+  if (near !== undefined) return { tilt: tilt + Math.max(-most, Math.min(most, near - tilt)), reached: true };
   return { tilt: Math.max(low, Math.min(high, options[0]!)), reached: false };
 }
 
