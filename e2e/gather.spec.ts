@@ -89,7 +89,7 @@ test('footage is a favourite, tagged, noted, found, deleted and brought back; a 
   await lily.getByRole('button', { name: 'New take' }).click();
   await expect(page.getByTestId('save-state')).toBeVisible();
   await page.goto('/');
-  const take = page.getByTestId('take').filter({ hasText: 'Lily pond, new take' });
+  const take = page.getByTestId('take').filter({ hasText: 'Lily pond, take 1' });
   await take.getByRole('button', { name: /^Duplicate/ }).click();
   await expect(take).toHaveCount(2);
   await take

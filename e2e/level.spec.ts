@@ -40,7 +40,7 @@ test('the motion is analysed with progress, upside down is proposed, and the fra
   await page.keyboard.press('Enter');
   await station(page, 'Level');
   await part(page, 'Steady');
-  await expect(page.getByText('Analyse the motion first')).toBeVisible();
+  await expect(page.getByText('Steadying needs to know how the rig moved')).toBeVisible();
   await part(page, 'Motion');
   await page.getByRole('button', { name: 'Analyse the motion' }).click();
   await expect(page.getByTestId('analysing')).toBeVisible();

@@ -196,9 +196,17 @@ test('a second tab never overwrites the first silently', async ({ page, context 
   await saved(page);
   await typeDial(other, 'Tilt', 22);
   await expect(other.getByText(/changed in another tab/)).toBeVisible();
-  await other.getByRole('button', { name: 'Open mine' }).click();
-  await expect(other.getByRole('textbox', { name: 'Name of the take' })).toHaveValue(/from another tab/);
-  expect(await dialValue(other, 'Tilt')).toBe(22);
+  // What is changed after that is kept too, even over a reload, and goes into a take of its own.
+  await typeDial(other, 'Roll', 5);
+  await other.waitForFunction(() =>
+    Object.keys(localStorage).some((k) => k.startsWith('glimbo-draft') && localStorage[k].includes('"value":5')),
+  );
+  await other.reload();
+  await expect(other.getByTestId('conflict')).toContainText(/were not saved, and the take was changed elsewhere/);
+  await other.getByRole('button', { name: 'Keep mine as a take of its own' }).click();
+  await expect(other.getByRole('textbox', { name: 'Name of the take' })).toHaveValue(/\(mine\)/);
+  await still(other);
+  expect([await dialValue(other, 'Tilt'), await dialValue(other, 'Roll')]).toEqual([22, 5]);
   await page.reload();
   await still(page);
   expect([await dialValue(page, 'Pan'), await dialValue(page, 'Tilt')]).toEqual([11, 0]);

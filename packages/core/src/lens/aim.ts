@@ -23,6 +23,8 @@ const nearZero = (angle: number) => unwrapNear(angle, 0);
 const LEAP = 3;
 /** Distance from the pole (as cosine of latitude) below which pan is not turned faster any more. */
 const CALM = 0.4;
+/** Degrees of pan that no step of following takes: what lies further round is the other side of the pole. */
+const TURN = 90;
 /** How much further than the pointer, seen from the pole, the view may turn in one step. */
 const LAG = 1.25;
 
@@ -37,33 +39,43 @@ export function dragAim(view: View, width: number, height: number, from: Pixel, 
   const now = directionAt(camera, to.x, to.y);
   if (!before || !now) return { pan: view.pan, tilt: view.tilt };
   const moved = angleBetween(before, now);
-  const { tilt, reached } = tiltFollowing(view, now, grabbed, moved);
-  const turned = apply(rotationOf({ pan: 0, tilt, roll: 0 }), now);
-  const limit = (LAG * moved) / Math.max(CALM, Math.hypot(turned[0], turned[2])) + 0.01;
-  const step = reached ? azimuth(grabbed) - azimuth(turned) - view.pan : aboutPole(before, turned, tilt);
-  return { pan: view.pan + Math.max(-limit, Math.min(limit, nearZero(step))), tilt };
+  const most = LAG * moved + 0.01;
+  const { tilt, step } = following(view, before, now, grabbed, LEAP * moved + 1);
+  const turned = turnedBy(tilt, now);
+  const limit = most / Math.max(CALM, Math.hypot(turned[0], turned[2]));
+  const clamp = (v: number, limit: number) => Math.max(-limit, Math.min(limit, v));
+  return { pan: view.pan + clamp(step, limit), tilt: view.tilt + clamp(tilt - view.tilt, most) };
 }
 
-/** The tilt at which a direction of the camera has the height of what was grabbed; `reached` is false where none is in range. */
-function tiltFollowing({ tilt }: View, v: Vec3, grabbed: Vec3, moved: number) {
+const turnedBy = (tilt: number, v: Vec3) => apply(rotationOf({ pan: 0, tilt, roll: 0 }), v);
+
+/**
+ * The tilt, and the step of pan, that bring what was grabbed under the pointer; of two ways the one with less turning. Where
+ * none is in range, or within `leap` degrees of tilt, the nearest tilt and the pointer's way round the pole.
+ */
+function following({ pan, tilt }: View, before: Vec3, now: Vec3, grabbed: Vec3, leap: number) {
   // Ry(pan)·Rx(tilt)·v = grabbed: its second row gives tilt, v.y·cos t + v.z·sin t = grabbed.y.
-  const reach = Math.hypot(v[1], v[2]);
-  const alpha = Math.atan2(v[2], v[1]);
+  const reach = Math.hypot(now[1], now[2]);
+  const alpha = Math.atan2(now[2], now[1]);
   const spread = Math.acos(Math.max(-1, Math.min(1, reach > 1e-9 ? grabbed[1] / reach : 0)));
-  const options = [alpha + spread, alpha - spread]
-    .map((t) => unwrapNear(t * DEGREES, tilt))
-    .sort((a, b) => Math.abs(a - tilt) - Math.abs(b - tilt));
   const { low, high } = tiltRange(tilt);
-  const near = options.find((t) => t >= low && t <= high && Math.abs(t - tilt) <= LEAP * moved + 1);
-  const most = LAG * moved + 0.01;
-  if (near !== undefined) return { tilt: tilt + Math.max(-most, Math.min(most, near - tilt)), reached: true };
-  return { tilt: Math.max(low, Math.min(high, options[0]!)), reached: false };
+  const options = [alpha + spread, alpha - spread].map((angle) => {
+    const t = unwrapNear(angle * DEGREES, tilt);
+    return { tilt: t, step: nearZero(azimuth(grabbed) - azimuth(turnedBy(t, now)) - pan) };
+  });
+  const near = options
+    .filter((o) => o.tilt >= low && o.tilt <= high && Math.abs(o.tilt - tilt) <= leap && Math.abs(o.step) <= TURN)
+    .sort((a, b) => Math.hypot(a.tilt - tilt, a.step) - Math.hypot(b.tilt - tilt, b.step))[0];
+  if (near) return near;
+  const nearest = options.sort((a, b) => Math.abs(a.tilt - tilt) - Math.abs(b.tilt - tilt))[0]!.tilt;
+  const end = Math.max(low, Math.min(high, nearest));
+  return { tilt: end, step: aboutPole(before, turnedBy(end, now), end) };
 }
 
 /** Degrees of pan for the pointer's way round the pole in the picture; none for a way across it. */
 function aboutPole(before: Vec3, turned: Vec3, tilt: number): number {
-  const step = nearZero(azimuth(apply(rotationOf({ pan: 0, tilt, roll: 0 }), before)) - azimuth(turned));
-  return Math.abs(step) > 90 ? 0 : step;
+  const step = nearZero(azimuth(turnedBy(tilt, before)) - azimuth(turned));
+  return Math.abs(step) > TURN ? 0 : step;
 }
 
 /** Pan alone, or tilt alone, after the pointer went from where it grabbed to another pixel; `start` is the view then. */

@@ -1,0 +1,167 @@
+/** What is kept: migrations, saves from two tabs, remarks, and files that agree with rows after a kill. */
+import { afterAll, describe, expect, test } from '@jest/globals';
+import { existsSync, mkdirSync, readdirSync, symlinkSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { commit, startHistory } from '@glimbo/core/take/history';
+import { newTake } from '@glimbo/core/take/take';
+import { allowed, facts, openWorld } from './world';
+
+const { db, config, end } = await openWorld();
+const footageRows = await import('../db/footage');
+const takes = await import('../db/takes');
+const jobs = await import('../db/jobs');
+const { reconcile, unowned } = await import('../server/reconcile');
+const gathering = await import('../server/gathering');
+const { exportFile } = await import('../jobs/export');
+const { learnSize, sizeRatios } = await import('../db/sizes');
+afterAll(end);
+
+const addFootage = (more: Partial<Parameters<typeof footageRows.addFootage>[0]> = {}) =>
+  footageRows.addFootage({ name: 'Ridge', file: `/nowhere/${Math.random()}.mp4`, inPlace: true, variableRate: false, facts: facts(), ...more }); // prettier-ignore
+const take = (n: number) => newTake(`${n}.mp4`, 4);
+async function newTakeRow(footageId?: string) {
+  const projectId = await takes.projectNamed('First project');
+  return takes.addTake({ projectId, footageId: footageId ?? (await addFootage()), name: 'Take', document: take(0) });
+}
+
+describe('migrations', () => {
+  test('go back and forth, and keep what was marked and analysed under older names', async () => {
+    const id = await addFootage();
+    await db.migrate.down();
+    await db('footage').where({ id }).update({ marks: JSON.stringify([{ time: 1, name: 'Here' }]), motion: JSON.stringify({ file: 'm.json', method: 'patches', seen: 'x', sidecar: null }) }); // prettier-ignore
+    await db('jobs').insert({ id: 'j', kind: 'motion', state: 'done', params: '{"method":"points","use":"no"}', created: 1 }); // prettier-ignore
+    await db.migrate.latest();
+    const found = (await footageRows.findFootage(id))!;
+    expect(found.marks).toEqual([{ id: expect.any(String), time: 1, name: 'Here' }]);
+    expect(found.motion!.method).toBe('thorough');
+    expect((await jobs.findJob('j'))!.params.method).toBe('quick');
+    await jobs.deleteJob('j');
+  });
+});
+
+describe('saves', () => {
+  const save = (id: string, revision: number, steps = [take(1)], keep = 1) => ({ id, revision, keep, steps, at: keep + steps.length - 1 }); // prettier-ignore
+
+  test('one that comes twice is applied once; one that comes late is told', async () => {
+    const id = await newTakeRow();
+    expect(await takes.saveTake(id, save('first', 1))).toEqual({ revision: 2 });
+    expect(await takes.saveTake(id, save('first', 1))).toEqual({ revision: 2 });
+    expect(await takes.saveTake(id, save('other', 1))).toEqual({ stale: 2 });
+    const { history, record } = (await takes.findTake(id))!;
+    expect(history.steps).toEqual([take(0), take(1)]);
+    expect(record).toMatchObject({ revision: 2, lastSave: 'first' });
+  });
+
+  test('to a take that was deleted, or is gone, changes nothing', async () => {
+    const id = await newTakeRow();
+    await takes.setTakeDeleted(id, 1);
+    expect(await takes.saveTake(id, save('a-save', 1))).toBe('deleted');
+    await takes.purgeTakes(2);
+    expect(await takes.saveTake(id, save('a-save', 1))).toBe('gone');
+  });
+
+  test('keep no more steps than undo reaches, and never lose the present one', async () => {
+    const id = await newTakeRow();
+    let history = startHistory(take(0));
+    for (let i = 1; i < 200; i++) history = commit(history, take(i));
+    await takes.saveTake(id, { id: 'long-one', revision: 1, keep: 0, steps: history.steps, at: 0 });
+    expect((await takes.findTake(id))!.history).toMatchObject({ at: 0 });
+    await takes.saveTake(id, { id: 'one-more', revision: 2, keep: 200, steps: [take(500)], at: 200 });
+    const kept = (await takes.findTake(id))!.history;
+    expect(kept.steps).toHaveLength(200);
+    expect(kept.steps[kept.at]).toEqual(take(500));
+  });
+
+  test('a whole history becomes a take of its own', async () => {
+    const id = await newTakeRow();
+    const { record } = (await takes.findTake(id))!;
+    const history = commit(startHistory(take(1)), take(2));
+    const made = await takes.addTake({ ...record, name: 'Mine', document: take(2), history });
+    expect((await takes.findTake(made))!.history).toEqual(history);
+  });
+});
+
+test('new takes of one footage are numbered', async () => {
+  const id = await addFootage({ name: 'Halt' });
+  const names: string[] = [];
+  for (let i = 0; i < 3; i++) names.push((await takes.findTake((await gathering.startTake(id))!))!.record.name);
+  expect(names).toEqual(['Halt, take 1', 'Halt, take 2', 'Halt, take 3']);
+});
+
+test('remarks from two tabs are all kept', async () => {
+  const id = await addFootage();
+  const mark = (name: string, time: number) => footageRows.changeRemarks(id, { what: 'mark', mark: { id: name, time, name } }); // prettier-ignore
+  await Promise.all([mark('a', 1), mark('b', 2), mark('c', 0.5)]);
+  expect((await footageRows.findFootage(id))!.marks.map((m) => m.id)).toEqual(['c', 'a', 'b']);
+  expect(await footageRows.changeRemarks('none', { what: 'unmark', id: 'a' })).toBeNull();
+});
+
+test('what clips came out as is learned', async () => {
+  const settings = { width: 2, height: 2, codec: 'h265' as const };
+  await learnSize(settings, { seconds: 0.1, bytes: 900, estimate: 100 });
+  expect(await sizeRatios()).toEqual({});
+  await learnSize(settings, { seconds: 5, bytes: 200, estimate: 100 });
+  expect(await sizeRatios()).toEqual({ h265: 2 });
+});
+
+describe('after a kill', () => {
+  const put = (folder: string, name: string) => writeFileSync(join(folder, name), 'x');
+
+  test('an upload that was entered and not yet moved is moved, and its proxy asked for', async () => {
+    const file = join(config.originals, 'upload-0001.mp4');
+    put(config.uploads, 'upload-0001');
+    put(config.uploads, 'upload-0001.json');
+    const id = await addFootage({ file, inPlace: false });
+    await reconcile();
+    expect(existsSync(file)).toBe(true);
+    expect(readdirSync(config.uploads)).toEqual([]);
+    expect((await jobs.unfinishedJobs(id)).map((j) => j.kind)).toEqual(['gather']);
+  });
+
+  test('files that nobody has are cleared away; a copied original is offered again instead', async () => {
+    put(config.originals, 'nobodys.mp4');
+    put(config.originals, 'half.mp4.part');
+    put(config.exports, 'nobodys.mp4');
+    put(config.exports, 'job.mp4.part');
+    put(config.motions, 'nobodys.json');
+    mkdirSync(join(config.footage, 'nobodys'));
+    const own = await addFootage({ fingerprint: 'f' });
+    await footageRows.setMotion(own, { file: 'own.json', method: 'quick', sidecar: null });
+    put(config.motions, 'own.json');
+    mkdirSync(join(config.footage, own));
+    const kept = await jobs.addJob({ kind: 'export', params: { settings: { codec: 'h264' } }, footageId: own, takeId: null }); // prettier-ignore
+    await jobs.updateJob(kept, { state: 'done' });
+    writeFileSync(exportFile((await jobs.findJob(kept))!), 'x');
+    expect((await unowned()).length).toBe(6);
+    await reconcile();
+    expect(await unowned()).toEqual([]);
+    expect(readdirSync(config.motions)).toEqual(['own.json']);
+    expect(readdirSync(config.exports)).toHaveLength(1);
+    expect(readdirSync(config.footage)).toEqual([own]);
+    expect(await gathering.unfinishedUploads()).toMatchObject([{ name: 'nobodys.mp4', size: 1, sent: 1 }]);
+  });
+
+  test('a copy whose content is in the Library is not listed as never taken in', async () => {
+    const { markOf } = await import('@glimbo/media/examine');
+    const file = join(allowed, 'there.mp4');
+    writeFileSync(file, 'the same content');
+    await addFootage({ file, fingerprint: await markOf([file]) });
+    writeFileSync(join(config.uploads, 'again-0001'), 'the same content');
+    writeFileSync(join(config.uploads, 'again-0001.json'), JSON.stringify({ size: 16, metadata: { filename: 'there.mp4' } })); // prettier-ignore
+    const names = (await gathering.unfinishedUploads()).map((u) => u.name);
+    expect(names).not.toContain('there.mp4');
+    expect(existsSync(join(config.uploads, 'again-0001'))).toBe(false);
+  });
+});
+
+test('a path leads nowhere but into the folders that were allowed, links too', async () => {
+  const outside = join(config.data, 'secret.mp4');
+  writeFileSync(outside, 'x');
+  symlinkSync(outside, join(allowed, 'link-b.mp4'));
+  writeFileSync(join(allowed, 'link-a.mp4'), 'x');
+  expect(await gathering.allowedPath(join(allowed, 'link-b.mp4'))).toMatchObject({ problem: /outside/ });
+  expect(await gathering.allowedPath(join(allowed, 'none.mp4'))).toMatchObject({ problem: /not found/ });
+  // The pair's second file lies outside: the first is looked at by itself.
+  const result = await gathering.gatherPath(join(allowed, 'link-a.mp4'), { accepted: false, pair: null }, '');
+  expect(JSON.stringify(result)).not.toContain('secret');
+});

@@ -1,0 +1,153 @@
+/** The queue: whatever becomes of a job, of its process or of this one, it ends well and nothing of it is left. */
+import { afterAll, beforeAll, beforeEach, describe, expect, test } from '@jest/globals';
+import { existsSync, readdirSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { facts, openWorld, until } from './world';
+
+const { db, config, end } = await openWorld();
+const { addFootage, findFootage } = await import('../db/footage');
+const jobs = await import('../db/jobs');
+const { KINDS } = await import('../jobs/kinds');
+const { cancelJob, cancelOf, enqueue, removeJob, repeatJob, startQueue, stopQueue } = await import('../jobs/queue');
+const { onJob } = await import('../jobs/events');
+const { startIdleWork } = await import('../jobs/idle');
+const { exportFile } = await import('../jobs/export');
+const { changeSettings } = await import('../db/settings');
+
+const events: string[] = [];
+onJob((e) => void events.push(`${e.kind} ${e.state}`));
+
+async function exportJob(behave: string, footageId: string) {
+  return enqueue({ kind: 'export', params: { take: {}, settings: { codec: 'h264', behave }, name: 'x' }, footageId, takeId: null }); // prettier-ignore
+}
+const footage = (behave = 'well') => addFootage({ name: behave, file: `/nowhere/${behave}-${Math.random()}.mp4`, inPlace: true, variableRate: false, facts: facts({ behave }) }); // prettier-ignore
+const state = async (id: string) => (await jobs.findJob(id))?.state;
+const left = () => readdirSync(config.work).length + readdirSync(config.exports).filter((f) => f.endsWith('.part')).length; // prettier-ignore
+
+let id: string;
+beforeAll(async () => {
+  id = await footage();
+  // Left running by a process that is no more: a lower number would be a service's, this one belongs to nobody.
+  const lost = await jobs.addJob({ kind: 'export', params: { take: {}, settings: { codec: 'h264' }, name: 'lost' }, footageId: id, takeId: null }); // prettier-ignore
+  await jobs.claimJob(['export'], `${(await import('node:os')).hostname()} 4194000 gone`, Date.now() + 1e6);
+  await jobs.updateJob(lost, { progress: 0.5 });
+  writeFileSync(`${exportFile((await jobs.findJob(lost))!)}.part`, 'half');
+  await startQueue(KINDS);
+  await until(async () => (await state(lost)) === 'done');
+});
+beforeEach(() => void (events.length = 0));
+afterAll(async () => {
+  await stopQueue();
+  await end();
+});
+
+describe('a job', () => {
+  test('is done, told, and leaves what it made and nothing else', async () => {
+    const job = await exportJob('well', id);
+    await until(async () => (await state(job)) === 'done');
+    expect(existsSync(exportFile((await jobs.findJob(job))!))).toBe(true);
+    expect(events).toEqual(expect.arrayContaining(['export queued', 'export running', 'export done']));
+    expect(left()).toBe(0);
+    await removeJob(job);
+    expect(await jobs.findJob(job)).toBeNull();
+  });
+
+  test('that fails says why; done again it is a new one', async () => {
+    const job = await exportJob('fails', id);
+    await until(async () => (await state(job)) === 'failed');
+    expect((await jobs.findJob(job))!.error).toBe('It does not work.');
+    const before = (await jobs.listJobs()).length;
+    await repeatJob(job);
+    await until(async () => (await jobs.unfinishedJobs()).length === 0);
+    expect((await jobs.listJobs()).length).toBe(before + 1);
+    expect(left()).toBe(0);
+  });
+
+  test('whose process is killed fails in words, and the next one is done', async () => {
+    const job = await exportJob('dies', id);
+    await until(async () => (await state(job)) === 'failed');
+    expect((await jobs.findJob(job))!.error).toMatch(/broken off from outside/);
+    const next = await exportJob('well', id);
+    await until(async () => (await state(next)) === 'done');
+    expect(left()).toBe(0);
+  });
+
+  test('is cancelled while it waits, and while it runs; when that is over nothing is left', async () => {
+    const runs = await exportJob('hangs', id);
+    const waits = await exportJob('well', id);
+    await until(() => events.includes('export running'));
+    await cancelJob(waits);
+    expect(await state(waits)).toBe('cancelled');
+    await cancelJob(runs);
+    expect(await state(runs)).toBe('cancelled');
+    expect(left()).toBe(0);
+  });
+
+  test('that does not listen is killed', async () => {
+    const job = await exportJob('deaf', id);
+    await until(() => readdirSync(config.exports).some((f) => f.endsWith('.part')));
+    await cancelJob(job);
+    expect(await state(job)).toBe('cancelled');
+    expect(left()).toBe(0);
+  });
+
+  test('of footage that is gone says so', async () => {
+    const gone = await footage();
+    const blocker = await exportJob('hangs', id);
+    const job = await exportJob('well', gone);
+    await db('jobs').where({ id: job }).update({ footage_id: null });
+    await cancelJob(blocker);
+    await until(async () => (await state(job)) === 'failed');
+    expect((await jobs.findJob(job))!.error).toMatch(/gone from the Library/);
+  });
+
+  test('that was begun three times and never ended is given up', async () => {
+    const job = await jobs.addJob({ kind: 'examine', params: { recordings: [], prefix: '' }, footageId: null, takeId: null }); // prettier-ignore
+    await jobs.claimJob(['examine'], 'elsewhere 1 x', Date.now() - 1);
+    await jobs.updateJob(job, { attempts: 3 });
+    const abandoned = await jobs.abandonedJobs(Date.now(), () => false);
+    expect(abandoned.map((j) => j.id)).toContain(job);
+    await stopQueue();
+    expect(await state(job)).toBe('running');
+    await jobs.updateJob(job, { state: 'cancelled' });
+  });
+});
+
+describe('claims', () => {
+  test('one job is given to one worker only, the more urgent first; a lease that is renewed is not abandoned', async () => {
+    await db('jobs').delete();
+    const later = await jobs.addJob({ kind: 'copy', params: {}, footageId: null, takeId: null, priority: jobs.WHEN_IDLE }); // prettier-ignore
+    const first = await jobs.addJob({ kind: 'copy', params: {}, footageId: null, takeId: null });
+    const taken = await Promise.all([1, 2, 3].map((n) => jobs.claimJob(['copy'], `w${n}`, 1000)));
+    expect(taken.map((j) => j?.id)).toEqual([first, later, undefined]);
+    expect((await jobs.abandonedJobs(2000, () => false)).map((j) => j.id).sort()).toEqual([first, later].sort());
+    await jobs.renewLeases('w1', 5000);
+    expect((await jobs.abandonedJobs(2000, () => false)).map((j) => j.id)).toEqual([later]);
+    expect((await jobs.abandonedJobs(2000, (w) => w === 'w1')).map((j) => j.id).sort()).toEqual([first, later].sort());
+  });
+});
+
+test('new footage is analysed by itself when nothing else waits, unless that is switched off', async () => {
+  await db('jobs').delete();
+  const stop = startIdleWork();
+  const { announce } = await import('../jobs/events');
+  const gathered = async (footageId: string) => announce({ ...(await jobs.findJob(await jobs.addJob({ kind: 'gather', params: {}, footageId, takeId: null })))!, state: 'done' }); // prettier-ignore
+  const motions = async () => (await jobs.listJobs()).filter((j) => j.kind === 'motion');
+  await gathered(id);
+  await until(async () => (await motions()).length === 1);
+  expect((await motions())[0]).toMatchObject({ footageId: id, priority: jobs.WHEN_IDLE });
+  await gathered(id);
+  await changeSettings({ analyseNew: false });
+  await gathered(await footage());
+  await new Promise((resolve) => setTimeout(resolve, 200));
+  expect(await motions()).toHaveLength(1);
+  stop();
+});
+
+test('everything of a footage is cancelled with it', async () => {
+  const other = await footage();
+  const job = await jobs.addJob({ kind: 'gather', params: {}, footageId: other, takeId: null });
+  await cancelOf(other);
+  expect(await state(job)).toBe('cancelled');
+  expect(await findFootage(other)).not.toBeNull();
+});

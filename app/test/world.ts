@@ -1,0 +1,65 @@
+/** A server's world for tests: a data folder of its own, a real database in it, and an engine that does as it is told. */
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { MediaFacts } from '@glimbo/media/probe';
+
+const root = mkdtempSync(join(tmpdir(), 'glimbo-world-'));
+process.env.GLIMBO_ROOT = root;
+process.env.GLIMBO_DATA = join(root, 'data');
+process.env.GLIMBO_FOLDERS = join(root, 'allowed');
+process.env.GLIMBO_LOG = 'silent';
+mkdirSync(join(root, 'allowed'), { recursive: true });
+mkdirSync(join(root, 'build/engine'), { recursive: true });
+export const allowed = join(root, 'allowed');
+
+/** The engine's stand-in: `behave` of a task says what becomes of it. */
+writeFileSync(
+  join(root, 'build/engine/job.mjs'),
+  `import { writeFileSync } from 'node:fs';
+  import { join } from 'node:path';
+  const say = (r) => process.send(r);
+  process.on('disconnect', () => process.exit(1));
+  process.once('message', async (task) => {
+    const behave = task.behave ?? task.facts?.behave ?? task.settings?.behave ?? 'well';
+    writeFileSync(join(process.env.GLIMBO_WORK, 'temporary'), 'x');
+    if (task.out) writeFileSync(task.out + '.part', 'half');
+    say({ progress: 0.1 });
+    if (behave === 'dies') process.kill(process.pid, 'SIGKILL');
+    if (behave === 'fails') say({ failed: 'It does not work.' });
+    else if (behave === 'hangs') { process.on('SIGTERM', () => process.exit(0)); setInterval(() => {}, 1000); return; }
+    else if (behave === 'deaf') { process.on('SIGTERM', () => {}); setInterval(() => {}, 1000); return; }
+    else {
+      if (task.out) writeFileSync(task.out, 'whole');
+      say({ done: { ok: true, seconds: 2, rate: 30, frames: 60, bytes: 1000, sound: false, method: 'quick', sidecar: null } });
+    }
+    setImmediate(() => process.disconnect());
+  });`,
+);
+
+export const facts = (more: Partial<MediaFacts> & { behave?: string } = {}): MediaFacts => ({
+  container: 'mov', codec: 'h264', pixelFormat: 'yuv420p', width: 1920, height: 960, rate: 30, duration: 4, frames: 120,
+  bitRate: 1e6, size: 1000, sound: null, spherical: null, videoStreams: 1, stereo: null, part: null, ...more,
+}); // prettier-ignore
+
+/** Opens the database, migrated; `end` closes it and removes the world. */
+export async function openWorld() {
+  const { makeFolders, config } = await import('../server/config');
+  makeFolders();
+  const { db, migrate } = await import('../db/database');
+  await migrate();
+  const end = async () => {
+    await db.destroy();
+    rmSync(root, { recursive: true, force: true });
+  };
+  return { db, config, end };
+}
+
+/** Waits until a condition holds. */
+export async function until(condition: () => boolean | Promise<boolean>, seconds = 15) {
+  const end = Date.now() + seconds * 1000;
+  while (!(await condition())) {
+    if (Date.now() > end) throw new Error('It did not come about.');
+    await new Promise((resolve) => setTimeout(resolve, 25));
+  }
+}
