@@ -8,8 +8,6 @@ const times = (page: Page) => page.getByRole('textbox', { name: /^Time of keyfra
 const hint = (page: Page) => page.getByTestId('path-hint');
 const station = (page: Page, name: string) => page.getByRole('navigation', { name: 'Stations' }).getByRole('button', { name }).click(); // prettier-ignore
 
-test.describe.configure({ mode: 'serial' });
-
 test.beforeEach(async ({ page }) => {
   await page.goto('/');
   if ((await footageCount(page)) > 0) await page.getByTestId('footage').first().waitFor();
@@ -55,7 +53,7 @@ test('keys work after the pointer pressed something, and a first framing is neve
   await page.getByRole('button', { name: 'Remove the keyframe' }).click();
   await page.keyboard.press('Enter');
   await expect(times(page)).toHaveCount(3);
-  await page.getByRole('button', { name: 'Reset field of view' }).click();
+  await page.getByRole('button', { name: 'Reset pan' }).click();
   await page.keyboard.press('ArrowDown');
   await expect(page.getByRole('textbox', { name: 'Time in seconds' })).toHaveValue('4.000 s');
   await page.getByRole('combobox', { name: 'Format', exact: true }).selectOption('1:1');

@@ -38,6 +38,9 @@ export const meta = () => [{ title: 'Settings - Glimbo' }];
 export default function Settings() {
   const s = useLoaderData<typeof loader>();
   const fetcher = useFetcher();
+  // What was just chosen is shown before the server has answered.
+  const asked = fetcher.formData?.get('analyseNew');
+  const analyse = asked ? asked === 'yes' : s.settings.analyseNew;
   const rows: [string, string, string][] = [
     ['Data folder', s.data, 'Database, proxies and exports. Another one: ./glimbo start --data FOLDER'],
     ['Free on its disk', `${bytes(s.free)} of ${bytes(s.total)}`, 'Uploads leave at least 500 MB free.'],
@@ -77,7 +80,7 @@ export default function Settings() {
           <label className="flex items-center gap-2">
             <input
               type="checkbox"
-              checked={s.settings.analyseNew}
+              checked={analyse}
               onChange={(e) => void fetcher.submit({ analyseNew: e.target.checked ? 'yes' : 'no' }, { method: 'post' })}
             />
             Analyse the motion of new footage by itself

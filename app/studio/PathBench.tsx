@@ -149,9 +149,9 @@ function Hint({ path, pan }: { path: Path; pan: number }) {
   return (
     <>
       {count === 0
-        ? 'No keyframes yet: aim in the Frame, and the first one is set at the playhead.'
+        ? 'No keyframes yet: aim in the Frame, and the first is set.'
         : count === 1
-          ? 'One keyframe: the view stands still. Go on in time and aim again, and the camera moves there.'
+          ? 'One keyframe: the view stands still. Go on in time and aim again to move.'
           : 'Aiming or changing a dial sets a keyframe at the playhead.'}
       {Math.abs(pan) > 180 && <span className="figure"> Heading {wrapHeading(pan).toFixed(1)}°.</span>}
     </>

@@ -89,7 +89,7 @@ export interface StudioState {
   correct(change: Partial<Pick<Take, 'orientation' | 'steady' | 'level'>>, gesture?: string): void;
   edit(change: (take: Take) => Take, gesture?: string): void;
   dial(change: Partial<View>, gesture?: string): void;
-  /** The same by dragging: where that makes a keyframe, its pan is the nearest to its neighbour's. */
+  /** The same by dragging: the pan is the one nearest to the neighbouring keyframe's. */
   aim(change: { pan: number; tilt: number }, gesture: string): void;
   /** Takes a lens preset; one that looks ahead comes back from a planet to where the view was before. */
   usePreset(preset: LensPreset): void;
@@ -113,8 +113,8 @@ const GESTURE_GAP = 900;
 const corrections = new WeakMap<Take, { motion: Motion | null; correction: Correction }>();
 
 let pointer: Vec3 | null = null;
-/** Whether the keyframe that is being aimed was made by that. */
-let aimedNew = false;
+/** Whether what is being aimed was more than half a turn from its neighbour before. */
+let spun = false;
 
 export function createStudio(
   footage: Footage,
@@ -192,10 +192,12 @@ export function createStudio(
     aim({ pan, tilt }, key) {
       const { time, take, dial } = get();
       const { path } = take();
-      const there = momentsOf(path).some((m) => Math.abs(m.time - time) < 1e-6);
-      const made = get().gesture?.key === `${key}@${time}` ? aimedNew : !there;
-      aimedNew = made;
-      dial({ pan: made ? panNear(path, time, pan) : pan, tilt }, key);
+      // Somebody's spin of more than half a turn stays one.
+      if (get().gesture?.key !== `${key}@${time}`) {
+        const before = viewAt(path, time).pan;
+        spun = Math.abs(before - panNear(path, time, before)) > 1e-6;
+      }
+      dial({ pan: spun ? pan : panNear(path, time, pan), tilt }, key);
     },
     usePreset(preset) {
       const { view, tiltBefore, dial } = get();

@@ -82,7 +82,7 @@ beforeEach(() => {
   server = new Server();
   storage = new Memory();
 });
-afterEach(() => jest.useRealTimers());
+afterEach(() => void jest.useRealTimers());
 const pass = (ms: number) => jest.advanceTimersByTimeAsync(ms);
 
 test('what is sent is what the server lacks', () => {

@@ -1,7 +1,6 @@
 /** The queue: whatever becomes of a job, of its process or of this one, it ends well and nothing of it is left. */
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from '@jest/globals';
 import { existsSync, readdirSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
 import { facts, openWorld, until } from './world';
 
 const { db, config, end } = await openWorld();

@@ -127,6 +127,7 @@ export function Dial({
       </Slider.Root>
       <NumberField
         label={`${name} value`}
+        className="h-6! w-18"
         value={value}
         min={least}
         max={most}

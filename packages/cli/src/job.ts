@@ -105,7 +105,7 @@ process.once('message', (task: Task) => {
       const full = (error as NodeJS.ErrnoException).code === 'ENOSPC' || /No space left/i.test(error.message);
       const sentence = full ? 'The disk is full. Make room and try again; nothing half done was kept.' : error.message;
       const told = error instanceof MediaError || error instanceof CalibrationError || full;
-      if (!told) process.stderr.write(`${error.stack}\n`);
+      if (!told && !stop.signal.aborted) process.stderr.write(`${error.stack}\n`);
       say({ failed: told ? sentence : `Something went wrong: ${sentence}`, pair: error instanceof NoPairError });
     })
     .finally(() => process.connected && process.disconnect());
