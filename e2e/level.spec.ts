@@ -265,7 +265,7 @@ test('a motion sidecar of the whole walk is fitted to the piece of it, and level
   await page.getByLabel('Motion sidecar file').setInputFiles('packages/demo/clips/footbridge-carry.motion.csv');
   await expect(page.getByRole('combobox', { name: 'Motion sidecar' })).toHaveValue('replace');
   await page.getByRole('button', { name: 'Analyse again' }).click();
-  await expect(page.getByTestId('motion-state')).toContainText('Analysed by sidecar', { timeout: 90_000 });
+  await expect(page.getByTestId('motion-state')).toContainText('Analysed: sidecar', { timeout: 90_000 });
   await part(page, 'Horizon');
   await expect(page.getByTestId('proposal')).toContainText('100 % sure');
 });
@@ -284,5 +284,5 @@ test('a changed stitch makes the analysis void: it says so, the old one stays, a
   await page.getByRole('radio', { name: 'Motion' }).click();
   await expect(page.getByTestId('motion-before').first()).toBeAttached();
   await page.getByRole('button', { name: 'Analyse again' }).click();
-  await expect(page.getByTestId('motion-state')).toContainText(/Analysed by/, { timeout: 120_000 });
+  await expect(page.getByTestId('motion-state')).toContainText(/Analysed/, { timeout: 120_000 });
 }); // prettier-ignore

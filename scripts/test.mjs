@@ -1,11 +1,15 @@
 /**
  * Everything that has to be right: type check, lint, unit tests, tests of the real interface. Ends with the sum
- * of all, alone on a line. `unit` or `e2e` runs that part alone.
+ * of all, alone on a line. `unit` or `e2e` runs that part alone; `soak` the long campaign of kills and broken things.
  */
 import { spawnSync } from 'node:child_process';
 import { mkdirSync, readFileSync, rmSync } from 'node:fs';
 
 const only = process.argv[2];
+if (only === 'soak') {
+  const soak = spawnSync('node', ['scripts/soak/main.mjs', ...process.argv.slice(3)], { stdio: 'inherit' });
+  process.exit(soak.status ?? 1);
+}
 let passed = 0;
 let failed = 0;
 mkdirSync('test-results', { recursive: true });

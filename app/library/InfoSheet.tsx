@@ -4,6 +4,7 @@ import { Dialog } from 'radix-ui';
 import { useEffect, useState } from 'react';
 import { Link, useFetcher } from 'react-router';
 import type { RemarkChange } from '@glimbo/core/gather/remarks';
+import { colourName } from '@glimbo/core/gather/colour';
 import type { TakeRecord } from '~/db/takes';
 import type { FootageInfo } from '~/routes/footage-info';
 import type { LibraryFootage } from '~/server/library';
@@ -52,12 +53,13 @@ function Content({ footage, takes }: { footage: LibraryFootage; takes: TakeRecor
     if (add.length || remove.length) change({ what: 'tags', add, remove });
   }; // prettier-ignore
   const facts = info?.facts;
+  const colour = facts?.colour && colourName(facts.colour);
   const rows: [string, string][] = facts
     ? [
         ['Files', info.files.join('\n')],
         ['Kept', info.inPlace ? 'used where it lies, never written to' : 'copied into the data folder'],
         ['Shows', `${KINDS[footage.kind]}${facts.spherical ? `; its metadata say ${facts.spherical}` : ''}`],
-        ['Picture', `${facts.width} × ${facts.height}, ${facts.codec}, ${facts.pixelFormat}`],
+        ['Picture', `${facts.width} × ${facts.height}, ${facts.codec}, ${facts.pixelFormat}${colour ? `, ${colour}, shown as BT.709` : ''}`],
         ['Frame rate', `${rateText(facts.rate)}${footage.variableRate ? ', variable, made constant' : ''}`],
         ['Duration', `${clock(facts.duration)}, ${facts.frames} frames`],
         ['Sound', facts.sound ? `${facts.sound.codec}, ${facts.sound.channels} channels, ${facts.sound.sampleRate / 1000} kHz` : 'none'],

@@ -201,7 +201,7 @@ function Picture({ take }: { take: TakeRecord & { drawn: boolean } }) {
       to={`/studio/${take.id}`}
       className="grid h-14 w-20 shrink-0 place-items-center overflow-hidden bg-well"
       tabIndex={-1}
-      aria-hidden
+      aria-label={`Open ${take.name}`}
     >
       {take.drawn && !missing && (
         <img

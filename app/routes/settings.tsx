@@ -1,4 +1,5 @@
 import { statfs } from 'node:fs/promises';
+import { useState } from 'react';
 import { useFetcher, useLoaderData, type ActionFunctionArgs } from 'react-router';
 import { changeSettings, readSettings } from '~/db/settings';
 import { handled, readForm } from '~/server/answer';
@@ -39,8 +40,11 @@ export default function Settings() {
   const s = useLoaderData<typeof loader>();
   const fetcher = useFetcher();
   // What was just chosen is shown before the server has answered.
-  const asked = fetcher.formData?.get('analyseNew');
-  const analyse = asked ? asked === 'yes' : s.settings.analyseNew;
+  const [analyse, setAnalyse] = useState(s.settings.analyseNew);
+  const choose = (on: boolean) => {
+    setAnalyse(on);
+    void fetcher.submit({ analyseNew: on ? 'yes' : 'no' }, { method: 'post' });
+  };
   const rows: [string, string, string][] = [
     ['Data folder', s.data, 'Database, proxies and exports. Another one: ./glimbo start --data FOLDER'],
     ['Free on its disk', `${bytes(s.free)} of ${bytes(s.total)}`, 'Uploads leave at least 500 MB free.'],
@@ -81,7 +85,7 @@ export default function Settings() {
             <input
               type="checkbox"
               checked={analyse}
-              onChange={(e) => void fetcher.submit({ analyseNew: e.target.checked ? 'yes' : 'no' }, { method: 'post' })}
+              onChange={(e) => choose(e.target.checked)}
             />
             Analyse the motion of new footage by itself
           </label>

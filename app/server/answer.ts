@@ -16,10 +16,16 @@ export class Refusal extends Error {
 
 export const DISK_FULL = 'The disk is full. Nothing was changed; make room and try again.';
 
-/** Whether a failure means that nothing more can be written. */
+/**
+ * Whether a failure means that nothing more can be written. SQLite takes a transaction back by itself when its disk is full,
+ * and Knex then only tells that there was nothing to take back.
+ */
 export function isFull(error: unknown): boolean {
   const { code = '', message = '' } = error as { code?: string; message?: string };
-  return ['ENOSPC', 'EDQUOT', 'SQLITE_FULL'].includes(code) || /No space left|database or disk is full/i.test(message);
+  return (
+    ['ENOSPC', 'EDQUOT', 'SQLITE_FULL'].includes(code) ||
+    /No space left|database or disk is full|cannot rollback - no transaction is active/i.test(message)
+  );
 }
 
 /** What is told of a failure, and with which status. */

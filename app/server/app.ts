@@ -18,11 +18,11 @@ import { guard } from './guard';
 import { bodyLimit } from './limits';
 import { log } from './log';
 import { media } from './media';
-import { reconcile } from './reconcile';
+import { reconcile, unowned } from './reconcile';
 import { uploads } from './uploads';
 import { KEPT_FOR, purge } from './upkeep';
 
-export { config, isLocal, log };
+export { config, isLocal, log, unowned };
 
 export async function createApp(): Promise<Express> {
   makeFolders();

@@ -8,7 +8,7 @@ const root = mkdtempSync(join(tmpdir(), 'glimbo-world-'));
 process.env.GLIMBO_ROOT = root;
 process.env.GLIMBO_DATA = join(root, 'data');
 process.env.GLIMBO_FOLDERS = join(root, 'allowed');
-process.env.GLIMBO_LOG = 'silent';
+process.env.GLIMBO_LOG ??= 'silent';
 mkdirSync(join(root, 'allowed'), { recursive: true });
 mkdirSync(join(root, 'build/engine'), { recursive: true });
 export const allowed = join(root, 'allowed');

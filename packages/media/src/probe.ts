@@ -1,7 +1,7 @@
 /** The facts of a media file, and whether Glimbo can use it. */
 import { stat } from 'node:fs/promises';
 import { basename } from 'node:path';
-import { colourTags, type ColourTags } from './colour.js';
+import { colourTags, type ColourTags } from '@glimbo/core/gather/colour';
 import { MediaError, output, SAFE_INPUT } from './ffmpeg.js';
 
 export interface MediaFacts {
