@@ -14,8 +14,14 @@ export default defineConfig({
     launchOptions: {
       executablePath: process.env.GLIMBO_CHROMIUM ?? '/usr/bin/chromium',
       args: [
-        '--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking',
-        '--disable-component-update', '--disable-sync', '--autoplay-policy=no-user-gesture-required',
+        '--no-sandbox',
+        '--disable-gpu',
+        '--disable-quic',
+        '--no-first-run',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+        '--autoplay-policy=no-user-gesture-required',
       ],
     },
   },
@@ -26,4 +32,4 @@ export default defineConfig({
     reuseExistingServer: false,
     timeout: 60_000,
   },
-}); // prettier-ignore
+});

@@ -21,6 +21,9 @@ export function loader({ request, context }: LoaderFunctionArgs) {
   return { sheet, nonce: context.get(nonceContext) };
 }
 
+/** Sheet and nonce do not change while the page lives: they are not asked for again, so that a server that is away does no harm. */
+export const shouldRevalidate = () => false;
+
 export const meta = () => [{ title: 'Glimbo' }];
 export const links = () => [{ rel: 'icon', href: '/mark.svg', type: 'image/svg+xml' }];
 

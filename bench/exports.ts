@@ -38,7 +38,12 @@ function v360Commands(take: Take): string {
     const view = viewAt(take.path, n / RATE);
     const wide = (2 * Math.atan((Math.tan((view.fov * Math.PI) / 360) * 16) / 9) * 180) / Math.PI;
     const pan = ((((view.pan + 180) % 360) + 360) % 360) - 180;
-    const set = [['yaw', pan], ['pitch', view.tilt], ['h_fov', wide], ['v_fov', view.fov]] as const; // prettier-ignore
+    const set = [
+      ['yaw', pan],
+      ['pitch', view.tilt],
+      ['h_fov', wide],
+      ['v_fov', view.fov],
+    ] as const;
     lines.push(`${(n / RATE).toFixed(4)} ${set.map(([key, v]) => `v360 ${key} ${v.toFixed(4)}`).join(', ')};`);
   }
   const file = join(folder, 'v360.cmd');
@@ -49,8 +54,34 @@ function v360Commands(take: Take): string {
 /** `quick` leaves out v360, which takes minutes a round. */
 export async function benchExports(rounds: number, quick: boolean) {
   process.stderr.write('preparing 4K footage\n');
-  execFileSync('ffmpeg', ['-v', 'error', '-y', '-t', String(FRAMES / RATE), '-i', join(root, 'packages/demo/clips/ridge-loop.mp4'), '-vf', 'scale=3840:1920:flags=lanczos',
-    '-c:v', 'libx265', '-preset', 'fast', '-x265-params', 'log-level=error', '-b:v', '20M', '-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709', '-c:a', 'copy', footage]); // prettier-ignore
+  execFileSync('ffmpeg', [
+    '-v',
+    'error',
+    '-y',
+    '-t',
+    String(FRAMES / RATE),
+    '-i',
+    join(root, 'packages/demo/clips/ridge-loop.mp4'),
+    '-vf',
+    'scale=3840:1920:flags=lanczos',
+    '-c:v',
+    'libx265',
+    '-preset',
+    'fast',
+    '-x265-params',
+    'log-level=error',
+    '-b:v',
+    '20M',
+    '-colorspace',
+    'bt709',
+    '-color_primaries',
+    'bt709',
+    '-color_trc',
+    'bt709',
+    '-c:a',
+    'copy',
+    footage,
+  ]);
 
   const encode = encoderArguments({ codec: 'h264', quality: DEFAULT_QUALITY });
   const ff = (filter: string) => [

@@ -15,8 +15,30 @@ export async function benchGather(rounds: number) {
   const clip = join(root, 'packages/demo/clips/turntable.mp4');
   const files = LENGTHS.map((seconds) => {
     const file = join(folder, `footage-${seconds}.mp4`);
-    execFileSync('ffmpeg', ['-v', 'error', '-y', '-stream_loop', '3', '-i', clip, '-t', String(seconds), '-vf', 'scale=3840:1920',
-      '-c:v', 'libx265', '-preset', 'superfast', '-x265-params', 'log-level=error', '-b:v', '20M', '-c:a', 'copy', file]); // prettier-ignore
+    execFileSync('ffmpeg', [
+      '-v',
+      'error',
+      '-y',
+      '-stream_loop',
+      '3',
+      '-i',
+      clip,
+      '-t',
+      String(seconds),
+      '-vf',
+      'scale=3840:1920',
+      '-c:v',
+      'libx265',
+      '-preset',
+      'superfast',
+      '-x265-params',
+      'log-level=error',
+      '-b:v',
+      '20M',
+      '-c:a',
+      'copy',
+      file,
+    ]);
     return file;
   });
   const alone = (file: string) => [
@@ -43,5 +65,7 @@ export async function benchGather(rounds: number) {
     return of(`${name}, ${short} s`, 'wall') + slope * (TEN_MINUTES - short);
   };
   const [mine, theirs] = [whole('gathered'), whole('ffmpeg alone')];
-  console.log(`ten minutes, extrapolated: ${mine.toFixed(0)} s gathered, ${theirs.toFixed(0)} s ffmpeg alone: ${(mine / theirs).toFixed(2)} (goal 1.2)`); // prettier-ignore
+  console.log(
+    `ten minutes, extrapolated: ${mine.toFixed(0)} s gathered, ${theirs.toFixed(0)} s ffmpeg alone: ${(mine / theirs).toFixed(2)} (goal 1.2)`,
+  );
 }

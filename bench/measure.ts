@@ -18,7 +18,18 @@ export interface Measured {
 /** Runs a command to its end; wall and CPU seconds of it and its children, and their peak memory together in MiB. */
 export async function measure(command: string, args: string[]): Promise<Measured> {
   const began = process.hrtime.bigint();
-  const child = spawn('bash', ['-c', 'times_file=$1; shift; "$@" >/dev/null 2>"$times_file.err"; code=$?; times >"$times_file"; exit $code', 'bench', join(folder, 'times'), command, ...args], { stdio: 'ignore' }); // prettier-ignore
+  const child = spawn(
+    'bash',
+    [
+      '-c',
+      'times_file=$1; shift; "$@" >/dev/null 2>"$times_file.err"; code=$?; times >"$times_file"; exit $code',
+      'bench',
+      join(folder, 'times'),
+      command,
+      ...args,
+    ],
+    { stdio: 'ignore' },
+  );
   let peak = 0;
   // Every look takes time from what is measured.
   const timer = setInterval(() => (peak = Math.max(peak, memoryOf(child.pid!))), 500);
@@ -65,7 +76,9 @@ export async function compete(contestants: Contestants, rounds: number) {
   for (let round = 0; round < rounds; round++)
     for (const [name, run] of Object.entries(contestants)) {
       const measured = await run();
-      process.stderr.write(`round ${round + 1} of ${rounds}: ${name}: ${measured.wall.toFixed(1)} s, cpu ${measured.cpu.toFixed(1)} s\n`); // prettier-ignore
+      process.stderr.write(
+        `round ${round + 1} of ${rounds}: ${name}: ${measured.wall.toFixed(1)} s, cpu ${measured.cpu.toFixed(1)} s\n`,
+      );
       results.set(name, [...(results.get(name) ?? []), measured]);
     }
   const of = (name: string, key: keyof Measured) => median(results.get(name)!.map((m) => m[key]));

@@ -21,7 +21,24 @@ export async function benchMotion(rounds: number) {
   const clip = join(root, 'packages/demo/clips/ridge-loop.mp4');
   const copy = join(folder, 'reduced.mp4');
   // The reduced copy as gathering makes it.
-  ffmpeg('-i', clip, '-an', '-vf', 'scale=1920:960', '-c:v', 'libx264', '-preset', 'veryfast', '-crf', '20', '-bf', '0', '-g', '10', copy); // prettier-ignore
+  ffmpeg(
+    '-i',
+    clip,
+    '-an',
+    '-vf',
+    'scale=1920:960',
+    '-c:v',
+    'libx264',
+    '-preset',
+    'veryfast',
+    '-crf',
+    '20',
+    '-bf',
+    '0',
+    '-g',
+    '10',
+    copy,
+  );
   const motion = join(folder, 'motion.json');
   console.log(`Motion analysis of 15 s at 30 frames a second, medians of ${rounds}`);
   const analysis = await compete(
@@ -32,8 +49,11 @@ export async function benchMotion(rounds: number) {
     },
     rounds,
   );
-  for (const [name, goal] of [['quick', ' (goal 1)'], ['thorough', '']] as const)
-    console.log(`${name} / real time: ${(analysis.of(name, 'wall') / 15).toFixed(2)}${goal}`); // prettier-ignore
+  for (const [name, goal] of [
+    ['quick', ' (goal 1)'],
+    ['thorough', ''],
+  ] as const)
+    console.log(`${name} / real time: ${(analysis.of(name, 'wall') / 15).toFixed(2)}${goal}`);
 
   const take = (name: string, change: object) => {
     const file = join(folder, `${name}.json`);
@@ -49,8 +69,21 @@ export async function benchMotion(rounds: number) {
     {
       Glimbo: async () => {
         const analysis = await measure('node', [cli, 'motion', copy, '--out', motion]);
-        const drawn = await measure('node', [cli, 'export', steadied, '--motion', motion, '--out', join(folder, 'ours.mp4'), ...size]); // prettier-ignore
-        return { wall: analysis.wall + drawn.wall, cpu: analysis.cpu + drawn.cpu, peak: Math.max(analysis.peak, drawn.peak) }; // prettier-ignore
+        const drawn = await measure('node', [
+          cli,
+          'export',
+          steadied,
+          '--motion',
+          motion,
+          '--out',
+          join(folder, 'ours.mp4'),
+          ...size,
+        ]);
+        return {
+          wall: analysis.wall + drawn.wall,
+          cpu: analysis.cpu + drawn.cpu,
+          peak: Math.max(analysis.peak, drawn.peak),
+        };
       },
       'export and vidstab': async () => {
         const raw = join(folder, 'raw.mp4');
@@ -68,18 +101,27 @@ export async function benchMotion(rounds: number) {
     rounds,
   );
   contest.ratio('Glimbo', 'export and vidstab', 1);
-  for (const [name, file] of [['as filmed', 'raw'], ['vidstab', 'theirs'], ['Glimbo', 'ours']] as const)
-    console.log(`${name}: jitter ${jitterIn(`${file}.mp4`).toFixed(2)} pixels a frame², border lost at worst ${(100 * borderIn(`${file}.mp4`)).toFixed(1)} %`); // prettier-ignore
+  for (const [name, file] of [
+    ['as filmed', 'raw'],
+    ['vidstab', 'theirs'],
+    ['Glimbo', 'ours'],
+  ] as const)
+    console.log(
+      `${name}: jitter ${jitterIn(`${file}.mp4`).toFixed(2)} pixels a frame², border lost at worst ${(100 * borderIn(`${file}.mp4`)).toFixed(1)} %`,
+    );
 }
 
 /** Root mean square change of the picture's motion above 2 Hz, in pixels a frame², as vidstab's detector sees it. */
 function jitterIn(file: string): number {
   ffmpeg('-i', file, '-vf', 'vidstabdetect=result=look.trf', '-f', 'null', '-');
-  const moves = readFileSync(join(folder, 'look.trf'), 'utf8').split('\n').filter((l) => l.startsWith('Frame')).map((line) => {
-    const local = [...line.matchAll(/\(LM (-?\d+) (-?\d+) /g)].map((m) => [Number(m[1]), Number(m[2])] as const);
-    const middle = (k: 0 | 1) => local.map((l) => l[k]).sort((a, b) => a - b)[local.length >> 1] ?? 0;
-    return [middle(0), middle(1)] as const;
-  }); // prettier-ignore
+  const moves = readFileSync(join(folder, 'look.trf'), 'utf8')
+    .split('\n')
+    .filter((l) => l.startsWith('Frame'))
+    .map((line) => {
+      const local = [...line.matchAll(/\(LM (-?\d+) (-?\d+) /g)].map((m) => [Number(m[1]), Number(m[2])] as const);
+      const middle = (k: 0 | 1) => local.map((l) => l[k]).sort((a, b) => a - b)[local.length >> 1] ?? 0;
+      return [middle(0), middle(1)] as const;
+    });
   const reach = Math.round(RATE / 4);
   let [sum, count] = [0, 0];
   for (const k of [0, 1] as const) {
@@ -99,7 +141,27 @@ function jitterIn(file: string): number {
 function borderIn(file: string): number {
   let worst = 0;
   for (let i = 0; i < 10; i++) {
-    const grey = execFileSync('ffmpeg', ['-v', 'error', '-ss', String((SECONDS * (i + 0.5)) / 10), '-i', file, '-frames:v', '1', '-vf', 'scale=480:270', '-pix_fmt', 'gray', '-f', 'rawvideo', '-'], { cwd: folder, maxBuffer: 1 << 24 }); // prettier-ignore
+    const grey = execFileSync(
+      'ffmpeg',
+      [
+        '-v',
+        'error',
+        '-ss',
+        String((SECONDS * (i + 0.5)) / 10),
+        '-i',
+        file,
+        '-frames:v',
+        '1',
+        '-vf',
+        'scale=480:270',
+        '-pix_fmt',
+        'gray',
+        '-f',
+        'rawvideo',
+        '-',
+      ],
+      { cwd: folder, maxBuffer: 1 << 24 },
+    );
     // Black that reaches in from the picture's edge, row by row.
     let black = 0;
     for (let y = 0; y < 270; y++) {

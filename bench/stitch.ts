@@ -19,7 +19,15 @@ export async function benchStitch(rounds: number) {
   ];
   const source = join(folder, 'pair.source.json');
   const lenses = twoLenses(2 * LENS_SIDE, LENS_SIDE, 204, inOnePicture(TRUE));
-  writeFileSync(source, JSON.stringify({ format: 'glimbo-source', version: 1, second: b, source: { ...lenses, join: 'files', track: flatTrack() } })); // prettier-ignore
+  writeFileSync(
+    source,
+    JSON.stringify({
+      format: 'glimbo-source',
+      version: 1,
+      second: b,
+      source: { ...lenses, join: 'files', track: flatTrack() },
+    }),
+  );
   const take = (footage: string, name: string) => {
     const t = newTake(footage, SECONDS);
     t.path = setMoment(t.path, 0, { pan: -150, tilt: -12, fov: 70 }, 'linear');
@@ -31,7 +39,11 @@ export async function benchStitch(rounds: number) {
   process.stderr.write('writing the stitched master\n');
   const pair = take(a, 'pair');
   const master = join(folder, 'master.mp4');
-  execFileSync('node', [cli, 'export', pair, '--source', source, '--sphere', '--codec', 'h265', '--bitrate', '3500k', '--out', master], { stdio: 'ignore' }); // prettier-ignore
+  execFileSync(
+    'node',
+    [cli, 'export', pair, '--source', source, '--sphere', '--codec', 'h265', '--bitrate', '3500k', '--out', master],
+    { stdio: 'ignore' },
+  );
   const out = ['--out', join(folder, 'out.mp4'), '--size', '1920x1080'];
   console.log(
     `${SECONDS * 30} frames, two lenses of ${LENS_SIDE} × ${LENS_SIDE} H.265 to 1920 × 1080 H.264, medians of ${rounds}`,

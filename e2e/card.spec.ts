@@ -17,7 +17,8 @@ test.beforeAll(async () => {
   if (!readdirSync(data).includes('cards')) await makeCard(clips, join(drawer, 'HALT.out'));
 });
 
-const onCard = (page: Page, name: string) => page.getByTestId('card-recording').filter({ has: page.getByRole('heading', { name, exact: true }) }); // prettier-ignore
+const onCard = (page: Page, name: string) =>
+  page.getByTestId('card-recording').filter({ has: page.getByRole('heading', { name, exact: true }) });
 
 async function insert(page: Page) {
   await page.goto('/card');
@@ -164,7 +165,13 @@ test('a pair of files is stitched, calibrated on a frame, and the seam meets as 
   await page.getByRole('button', { name: 'Source' }).click();
   await page.getByRole('tab', { name: 'Stitch' }).click();
   await page.getByRole('button', { name: 'Undo the last change' }).click();
-  await expect.poll(async () => ((await (await page.request.get(`/footage/${id}/stitch`)).json()) as { source: TwoLenses }).source.lenses[1].roll).toBe(0); // prettier-ignore
+  await expect
+    .poll(
+      async () =>
+        ((await (await page.request.get(`/footage/${id}/stitch`)).json()) as { source: TwoLenses }).source.lenses[1]
+          .roll,
+    )
+    .toBe(0);
 });
 
 test('a lens by itself is taken as half a sphere on the user’s word', async ({ page }) => {

@@ -14,7 +14,12 @@ test('a copy that is broken off goes on where it stopped, and arrives byte for b
   await page.goto('/');
   // Slow enough to be caught in the middle.
   const slow = await context.newCDPSession(page);
-  await slow.send('Network.emulateNetworkConditions', { offline: false, latency: 0, downloadThroughput: -1, uploadThroughput: 25e6 }); // prettier-ignore
+  await slow.send('Network.emulateNetworkConditions', {
+    offline: false,
+    latency: 0,
+    downloadThroughput: -1,
+    uploadThroughput: 25e6,
+  });
   await page.getByTestId('file-input').setInputFiles(file);
   const row = page.getByTestId('adding').filter({ hasText: 'interrupted' });
   await expect(row.getByText(/(4\d|5\d|6\d|7\d)\.\d MB of/)).toBeVisible({ timeout: 60_000 });
@@ -50,7 +55,11 @@ test('a copy that is broken off goes on where it stopped, and arrives byte for b
 test('a folder is gathered whole by its path, with a prefix; what it has twice is said', async ({ page }) => {
   const folder = join(scratch, 'afternoon');
   mkdirSync(folder, { recursive: true });
-  for (const [name, from] of [['one', 2], ['two', 3]] as const) renameSync(footage(`${name}.mp4`, from, 0.5), join(folder, `${name}.mp4`)); // prettier-ignore
+  for (const [name, from] of [
+    ['one', 2],
+    ['two', 3],
+  ] as const)
+    renameSync(footage(`${name}.mp4`, from, 0.5), join(folder, `${name}.mp4`));
   await page.goto('/');
   await page.getByRole('textbox', { name: 'Name prefix' }).fill('Sunday ');
   await page.getByRole('textbox', { name: 'Path on this machine' }).fill(folder);
@@ -148,7 +157,13 @@ test('two thousand recordings are listed and searched, and only what is in sight
     useNullAsDefault: true,
   });
   const row = (await db('footage').where({ name: 'many' }).first()) as Record<string, unknown>;
-  const rows = Array.from({ length: 2000 }, (_, i) => ({ ...row, id: `copy-${i}`, name: `Recording ${i}`, notes: i === 1234 ? 'kingfisher' : '', created: (row.created as number) - i - 1 })); // prettier-ignore
+  const rows = Array.from({ length: 2000 }, (_, i) => ({
+    ...row,
+    id: `copy-${i}`,
+    name: `Recording ${i}`,
+    notes: i === 1234 ? 'kingfisher' : '',
+    created: (row.created as number) - i - 1,
+  }));
   await db.batchInsert('footage', rows, 30);
   try {
     await page.goto('/');

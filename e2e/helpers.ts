@@ -14,8 +14,31 @@ export const ffmpeg = (...args: string[]) =>
 /** Some seconds of a demo clip as a file of their own, small enough to be gathered quickly. */
 export function footage(name: string, from: number, seconds: number, clip = 'turntable'): string {
   const file = join(scratch, name);
-  ffmpeg('-ss', String(from), '-t', String(seconds), '-i', `packages/demo/clips/${clip}.mp4`, '-vf', 'scale=1920:960', '-c:v', 'libx264',
-    '-preset', 'veryfast', '-crf', '16', '-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709', '-c:a', 'aac', file); // prettier-ignore
+  ffmpeg(
+    '-ss',
+    String(from),
+    '-t',
+    String(seconds),
+    '-i',
+    `packages/demo/clips/${clip}.mp4`,
+    '-vf',
+    'scale=1920:960',
+    '-c:v',
+    'libx264',
+    '-preset',
+    'veryfast',
+    '-crf',
+    '16',
+    '-colorspace',
+    'bt709',
+    '-color_primaries',
+    'bt709',
+    '-color_trc',
+    'bt709',
+    '-c:a',
+    'aac',
+    file,
+  );
   return file;
 }
 

@@ -1,10 +1,26 @@
 /** The Level station in the real application, on footage that was carried by hand, upside down. */
 import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
-import { card, dialValue, ffmpeg, footage, footageCount, frameShot, gather, goTo, openTake, psnr, saved, scratch, still, typeDial } from './helpers'; // prettier-ignore
+import {
+  card,
+  dialValue,
+  ffmpeg,
+  footage,
+  footageCount,
+  frameShot,
+  gather,
+  goTo,
+  openTake,
+  psnr,
+  saved,
+  scratch,
+  still,
+  typeDial,
+} from './helpers';
 
 const part = (page: Page, name: string) => page.getByRole('tab', { name, exact: true }).click();
-const station = (page: Page, name: string) => page.getByRole('navigation', { name: 'Stations' }).getByRole('button', { name }).click(); // prettier-ignore
+const station = (page: Page, name: string) =>
+  page.getByRole('navigation', { name: 'Stations' }).getByRole('button', { name }).click();
 const frame = (page: Page) => page.getByTestId('frame');
 
 /** PSNR of the middle of two pictures of the Frame. */
@@ -33,7 +49,9 @@ async function atLevel(page: Page) {
   await station(page, 'Level');
 }
 
-test('the motion is analysed with progress, upside down is proposed, and the framing is kept with one undo', async ({ page }) => {
+test('the motion is analysed with progress, upside down is proposed, and the framing is kept with one undo', async ({
+  page,
+}) => {
   await openTake(page, 'bridge');
   await typeDial(page, 'Pan', 40);
   await goTo(page, 1);
@@ -74,7 +92,7 @@ test('the motion is analysed with progress, upside down is proposed, and the fra
   await page.getByRole('radio', { name: 'Left side' }).click();
   await station(page, 'Path');
   expect(await dialValue(page, 'Pan')).toBeCloseTo(-40, 0);
-}); // prettier-ignore
+});
 
 test('steadying changes the Frame at once, can be seen before and after, and survives a reload', async ({ page }) => {
   await atLevel(page);
@@ -157,7 +175,9 @@ test('pins are proposed, added, given a kind, moved and removed', async ({ page 
   await expect(page.getByRole('button', { name: 'As in this frame' })).toBeDisabled();
 });
 
-test('the horizon is put straight by dragging, by numbers and by proposals, and goes to another take', async ({ page }) => {
+test('the horizon is put straight by dragging, by numbers and by proposals, and goes to another take', async ({
+  page,
+}) => {
   await atLevel(page);
   await page.getByRole('radio', { name: 'Upside down' }).click();
   await part(page, 'Horizon');
@@ -184,7 +204,10 @@ test('the horizon is put straight by dragging, by numbers and by proposals, and 
   await expect(page.getByTestId('proposal')).toContainText('% sure');
   await page.getByTestId('proposal').getByRole('button', { name: 'Accept' }).click();
   await expect(keys).toHaveCount(2);
-  await page.getByRole('button', { name: /^Remove the level key/ }).first().click();
+  await page
+    .getByRole('button', { name: /^Remove the level key/ })
+    .first()
+    .click();
   await expect(keys).toHaveCount(1);
 
   // On the Map.
@@ -220,7 +243,7 @@ test('the horizon is put straight by dragging, by numbers and by proposals, and 
   await expect(keys).toHaveCount(0);
   await page.getByRole('button', { name: 'Paste keys' }).click();
   await expect(keys).toHaveCount(all);
-}); // prettier-ignore
+});
 
 test('what is under the pointer becomes ahead, and the mount is turned by dragging', async ({ page }) => {
   await atLevel(page);
@@ -254,7 +277,9 @@ test('the analysis is corrected by hand, and a table that is no sidecar is refus
   await expect(page.getByTestId('bad')).toHaveCount(1);
   await page.getByTestId('bad').getByRole('button', { name: 'Trust it' }).click();
   await expect(page.getByTestId('bad')).toHaveCount(0);
-  await page.getByLabel('Motion sidecar file').setInputFiles({ name: 'notes.csv', mimeType: 'text/csv', buffer: Buffer.from('day,visitors\n1,200\n') }); // prettier-ignore
+  await page
+    .getByLabel('Motion sidecar file')
+    .setInputFiles({ name: 'notes.csv', mimeType: 'text/csv', buffer: Buffer.from('day,visitors\n1,200\n') });
   await expect(page.getByText(/not a motion sidecar/)).toBeVisible();
   await expect(page.getByTestId('motion-state')).toContainText('Analysed: quick');
 });
@@ -270,7 +295,9 @@ test('a motion sidecar of the whole walk is fitted to the piece of it, and level
   await expect(page.getByTestId('proposal')).toContainText('100 % sure');
 });
 
-test('a changed stitch makes the analysis void: it says so, the old one stays, and it can be run again', async ({ page }) => {
+test('a changed stitch makes the analysis void: it says so, the old one stays, and it can be run again', async ({
+  page,
+}) => {
   await atLevel(page);
   await station(page, 'Source');
   await part(page, 'Stitch');
@@ -285,4 +312,4 @@ test('a changed stitch makes the analysis void: it says so, the old one stays, a
   await expect(page.getByTestId('motion-before').first()).toBeAttached();
   await page.getByRole('button', { name: 'Analyse again' }).click();
   await expect(page.getByTestId('motion-state')).toContainText(/Analysed/, { timeout: 120_000 });
-}); // prettier-ignore
+});

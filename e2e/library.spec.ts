@@ -116,7 +116,15 @@ test('requests from elsewhere are refused', async ({ request, baseURL }) => {
   expect((await request.get('/media/footage/..%2f..%2fglimbo.sqlite/proxy.mp4')).status()).toBe(400);
   const around = ['/assets/../settings.data', '/assets/..\\settings.data', '/sign-in/../exports'];
   for (const path of around) {
-    const answer = execFileSync('curl', ['-s', '--path-as-is', '-o', '/dev/null', '-w', '%{http_code}', baseURL! + path]);
+    const answer = execFileSync('curl', [
+      '-s',
+      '--path-as-is',
+      '-o',
+      '/dev/null',
+      '-w',
+      '%{http_code}',
+      baseURL! + path,
+    ]);
     expect(answer.toString()).toBe('400');
   }
 });

@@ -87,7 +87,18 @@ test('the look round shows four directions at once, each as the Frame would show
   const round = join(scratch, 'round.png');
   await frameShot(page, round);
   // Four different pictures: no quarter is like another.
-  const quarter = (x: number, y: number) => ffmpeg('-i', round, '-vf', `crop=iw/2:ih/2:${x}*iw/2:${y}*ih/2,scale=32:16`, '-f', 'rawvideo', '-pix_fmt', 'gray', '-'); // prettier-ignore
+  const quarter = (x: number, y: number) =>
+    ffmpeg(
+      '-i',
+      round,
+      '-vf',
+      `crop=iw/2:ih/2:${x}*iw/2:${y}*ih/2,scale=32:16`,
+      '-f',
+      'rawvideo',
+      '-pix_fmt',
+      'gray',
+      '-',
+    );
   const quarters = [quarter(0, 0), quarter(1, 0), quarter(0, 1), quarter(1, 1)];
   for (let i = 0; i < 4; i++)
     for (let j = 0; j < i; j++) {
@@ -112,11 +123,12 @@ test('the Sweep is crisp down to single frames, and shows what moves', async ({ 
       let bands = 1;
       for (let y = 1; y < c.height; y++) {
         let differs = 0;
-        for (let x = 0; x < c.width; x++) if (Math.abs(data[(y * c.width + x) * 4]! - data[((y - 1) * c.width + x) * 4]!) > 2) differs++;
+        for (let x = 0; x < c.width; x++)
+          if (Math.abs(data[(y * c.width + x) * 4]! - data[((y - 1) * c.width + x) * 4]!) > 2) differs++;
         if (differs > 3) bands++;
       }
       return { bands, height: c.height };
-    }); // prettier-ignore
+    });
   await expect.poll(async () => (await rows()).bands).toBeGreaterThan(3);
   // Some eight frames are in sight, each a band of its own with a sharp edge.
   expect((await rows()).bands).toBeLessThan(16);

@@ -1,12 +1,28 @@
 /** What somebody meets who opens Glimbo for the first time, with footage of a make of its own. */
 import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
-import { card, dial, dialValue, ffmpeg, footageCount, frameShot, gather, goTo, openTake, psnr, saved, scratch, still, typeDial } from './helpers'; // prettier-ignore
+import {
+  card,
+  dial,
+  dialValue,
+  ffmpeg,
+  footageCount,
+  frameShot,
+  gather,
+  goTo,
+  openTake,
+  psnr,
+  saved,
+  scratch,
+  still,
+  typeDial,
+} from './helpers';
 
 const NAME = 'garden walk';
 const times = (page: Page) => page.getByRole('textbox', { name: /^Time of keyframe/ });
 const hint = (page: Page) => page.getByTestId('path-hint');
-const station = (page: Page, name: string) => page.getByRole('navigation', { name: 'Stations' }).getByRole('button', { name }).click(); // prettier-ignore
+const station = (page: Page, name: string) =>
+  page.getByRole('navigation', { name: 'Stations' }).getByRole('button', { name }).click();
 
 test.beforeEach(async ({ page }) => {
   await page.goto('/');
@@ -14,8 +30,35 @@ test.beforeEach(async ({ page }) => {
   if ((await card(page, NAME).count()) > 0) return;
   // Six seconds at 25 frames a second, in Matroska, its picture a little later than its sound.
   const file = join(scratch, `${NAME}.mkv`);
-  ffmpeg('-f', 'lavfi', '-i', 'sine=330:d=6', '-itsoffset', '0.021', '-t', '6', '-i', 'packages/demo/clips/turntable.mp4', '-map', '1:v', '-map', '0:a',
-    '-vf', 'scale=1280:640,fps=25', '-fps_mode', 'passthrough', '-c:v', 'libx264', '-preset', 'veryfast', '-colorspace', 'bt709', '-c:a', 'aac', file); // prettier-ignore
+  ffmpeg(
+    '-f',
+    'lavfi',
+    '-i',
+    'sine=330:d=6',
+    '-itsoffset',
+    '0.021',
+    '-t',
+    '6',
+    '-i',
+    'packages/demo/clips/turntable.mp4',
+    '-map',
+    '1:v',
+    '-map',
+    '0:a',
+    '-vf',
+    'scale=1280:640,fps=25',
+    '-fps_mode',
+    'passthrough',
+    '-c:v',
+    'libx264',
+    '-preset',
+    'veryfast',
+    '-colorspace',
+    'bt709',
+    '-c:a',
+    'aac',
+    file,
+  );
   await gather(page, file);
 });
 
@@ -71,7 +114,9 @@ test('keys work after the pointer pressed something, and a first framing is neve
   expect(await dialValue(page, 'Field of view')).toBe(60);
 });
 
-test('a drag stops at straight up and stays calm there; keys stop too; typing may go beyond; Shift holds an axis', async ({ page }) => {
+test('a drag stops at straight up and stays calm there; keys stop too; typing may go beyond; Shift holds an axis', async ({
+  page,
+}) => {
   await openTake(page, NAME);
   let [pan, most] = [await dialValue(page, 'Pan'), 0];
   for (let pull = 0; pull < 4; pull++)
@@ -101,7 +146,7 @@ test('a drag stops at straight up and stays calm there; keys stop too; typing ma
   await goTo(page, 3);
   for (let i = 0; i < 3; i++) await drag(page, -250, 0);
   expect(Math.abs((await dialValue(page, 'Pan')) - 170)).toBeLessThanOrEqual(180);
-}); // prettier-ignore
+});
 
 test('a preset shows what it will do, and the way back from a planet leads to where one looked', async ({ page }) => {
   await openTake(page, NAME);
@@ -148,7 +193,9 @@ test('the Frame can be seen large, is handled there, and Esc comes back', async 
   await expect(times(page)).toHaveCount(1);
 });
 
-test('the Score bears times, shows where a zoomed part lies, and a bead that is dragged shows its own moment', async ({ page }) => {
+test('the Score bears times, shows where a zoomed part lies, and a bead that is dragged shows its own moment', async ({
+  page,
+}) => {
   await openTake(page, NAME);
   const ticks = page.getByTestId('time-ticks').locator('text');
   await expect(ticks.first()).toHaveText('0:00');
@@ -182,11 +229,13 @@ test('the Score bears times, shows where a zoomed part lies, and a bead that is 
   await expect(page.getByRole('textbox', { name: 'Time in seconds' })).toHaveValue('0.000 s');
   await page.mouse.move(x + 30, y + 80, { steps: 4 });
   await expect(page.getByRole('textbox', { name: 'Time in seconds' })).not.toHaveValue('0.000 s');
-  expect(await page.getByRole('textbox', { name: 'Time in seconds' }).inputValue()).toBe(await times(page).first().inputValue());
+  expect(await page.getByRole('textbox', { name: 'Time in seconds' }).inputValue()).toBe(
+    await times(page).first().inputValue(),
+  );
   await page.mouse.up();
   await page.keyboard.press('Control+z');
   await expect(times(page).first()).toHaveValue('0.000 s');
-}); // prettier-ignore
+});
 
 test('on a small screen nothing is cut off; on a usual one the benches show what matters', async ({ page }) => {
   await openTake(page, NAME);
@@ -220,7 +269,9 @@ test('takes are numbered, have pictures, and are found, sorted and marked', asyn
   const takes = page.getByTestId('take');
   const mine = takes.filter({ hasText: name });
   const picture = mine.locator('img');
-  await expect.poll(() => picture.evaluate((i: HTMLImageElement) => i.naturalWidth), { timeout: 60_000 }).toBeGreaterThan(100); // prettier-ignore
+  await expect
+    .poll(() => picture.evaluate((i: HTMLImageElement) => i.naturalWidth), { timeout: 60_000 })
+    .toBeGreaterThan(100);
   await mine.getByRole('button', { name: `Make ${name} a favourite` }).click();
   await expect(mine.getByRole('button', { name: `${name} is a favourite` })).toBeVisible();
   await page.getByRole('button', { name: 'Favourite takes' }).click();
@@ -283,7 +334,9 @@ test('a picture that the browser takes away comes back', async ({ page }) => {
   const before = join(scratch, 'before-lost.png');
   const after = join(scratch, 'after-lost.png');
   await frameShot(page, before);
-  const lose = await page.getByTestId('frame').evaluateHandle((c: HTMLCanvasElement) => c.getContext('webgl2')!.getExtension('WEBGL_lose_context')!); // prettier-ignore
+  const lose = await page
+    .getByTestId('frame')
+    .evaluateHandle((c: HTMLCanvasElement) => c.getContext('webgl2')!.getExtension('WEBGL_lose_context')!);
   await lose.evaluate((e: { loseContext(): void }) => e.loseContext());
   await expect(page.getByText('comes back by itself')).toBeVisible();
   await lose.evaluate((e: { restoreContext(): void }) => e.restoreContext());
@@ -294,7 +347,24 @@ test('a picture that the browser takes away comes back', async ({ page }) => {
 
 test('two files like a pair without dark edges are taken as one says they are', async ({ page }) => {
   const [a, b] = ['a', 'b'].map((which) => join(scratch, `garage-${which}.mp4`));
-  for (const [file, from] of [[a, 1], [b, 7]] as const) ffmpeg('-ss', String(from), '-t', '0.5', '-i', 'packages/demo/clips/turntable.mp4', '-vf', 'crop=ih:ih,scale=640:640', '-an', '-c:v', 'libx264', file!); // prettier-ignore
+  for (const [file, from] of [
+    [a, 1],
+    [b, 7],
+  ] as const)
+    ffmpeg(
+      '-ss',
+      String(from),
+      '-t',
+      '0.5',
+      '-i',
+      'packages/demo/clips/turntable.mp4',
+      '-vf',
+      'crop=ih:ih,scale=640:640',
+      '-an',
+      '-c:v',
+      'libx264',
+      file!,
+    );
   await page.goto('/');
   await page.getByTestId('file-input').setInputFiles([a!, b!]);
   const row = page.getByTestId('adding').filter({ hasText: 'garage' });
@@ -330,7 +400,20 @@ test('new footage is analysed by itself when nothing else waits, if that is set'
   await page.goto('/settings');
   await page.getByRole('checkbox', { name: /Analyse the motion of new footage/ }).check();
   const file = join(scratch, 'itself.mp4');
-  ffmpeg('-ss', '2', '-t', '1', '-i', 'packages/demo/clips/footbridge-carry.mp4', '-vf', 'scale=1280:640', '-an', '-c:v', 'libx264', file); // prettier-ignore
+  ffmpeg(
+    '-ss',
+    '2',
+    '-t',
+    '1',
+    '-i',
+    'packages/demo/clips/footbridge-carry.mp4',
+    '-vf',
+    'scale=1280:640',
+    '-an',
+    '-c:v',
+    'libx264',
+    file,
+  );
   await gather(page, file);
   await openTake(page, 'itself');
   await station(page, 'Level');

@@ -67,7 +67,9 @@ test('after a kill in the middle of a proxy and of an export both are finished, 
   expect(readdirSync(join(data, 'exports'))).toHaveLength(1);
 });
 
-test('after a kill in the middle of a motion analysis it is made all the same, and nothing half done is left', async ({ page }) => {
+test('after a kill in the middle of a motion analysis it is made all the same, and nothing half done is left', async ({
+  page,
+}) => {
   await page.goto('/');
   await page.getByRole('button', { name: 'New take', exact: true }).first().click();
   await page.getByRole('navigation', { name: 'Stations' }).getByRole('button', { name: 'Level' }).click();
@@ -81,14 +83,18 @@ test('after a kill in the middle of a motion analysis it is made all the same, a
   await expect(page.getByTestId('motion-state')).toContainText('Analysed: quick', { timeout: 120_000 });
   expect(readdirSync(join(data, 'motions')).filter((f) => !f.endsWith('.json'))).toEqual([]);
   expect(readdirSync(join(data, 'motions'))).toHaveLength(1);
-}); // prettier-ignore
+});
 
 test('after a kill in the middle of a copy from a card it is finished, once, and every byte is there', async ({
   page,
 }) => {
   const folder = join(scratch, 'disk');
   mkdirSync(folder, { recursive: true });
-  for (const [name, from] of [['first', 9], ['second', 10]] as const) renameSync(footage(`${name}.mp4`, from, 0.5), join(folder, `${name}.mp4`)); // prettier-ignore
+  for (const [name, from] of [
+    ['first', 9],
+    ['second', 10],
+  ] as const)
+    renameSync(footage(`${name}.mp4`, from, 0.5), join(folder, `${name}.mp4`));
   inflate(join(folder, 'second.mp4'), 700e6);
   await page.goto(`/card?path=${encodeURIComponent(folder)}`);
   for (const name of ['first', 'second']) await page.getByRole('checkbox', { name: `Choose ${name}` }).click();

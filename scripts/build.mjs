@@ -14,15 +14,51 @@ const npx = (cwd, ...args) =>
   execFileSync('npx', ['--no-install', ...args], { cwd, stdio: ['ignore', 'inherit', 'inherit'] });
 
 npx(
-  root, 'asc', 'packages/kernel/assembly/index.ts', '--enable', 'simd', '--enable', 'threads', '--importMemory', '--sharedMemory',
-  '--initialMemory', '1', '--maximumMemory', '65536', '--runtime', 'stub', '--use', 'abort=', '-O3', '--noAssert',
-  '--outFile', 'build/engine/kernel.wasm',
-); // prettier-ignore
+  root,
+  'asc',
+  'packages/kernel/assembly/index.ts',
+  '--enable',
+  'simd',
+  '--enable',
+  'threads',
+  '--importMemory',
+  '--sharedMemory',
+  '--initialMemory',
+  '1',
+  '--maximumMemory',
+  '65536',
+  '--runtime',
+  'stub',
+  '--use',
+  'abort=',
+  '-O3',
+  '--noAssert',
+  '--outFile',
+  'build/engine/kernel.wasm',
+);
 
 npx(
-  root, 'asc', 'packages/kernel/assembly/motion/index.ts', '--enable', 'simd', '--importMemory', '--initialMemory', '1', '--maximumMemory', '65536',
-  '--memoryBase', '1024', '--runtime', 'stub', '--use', 'abort=', '-O3', '--noAssert', '--outFile', 'build/engine/motion.wasm',
-); // prettier-ignore
+  root,
+  'asc',
+  'packages/kernel/assembly/motion/index.ts',
+  '--enable',
+  'simd',
+  '--importMemory',
+  '--initialMemory',
+  '1',
+  '--maximumMemory',
+  '65536',
+  '--memoryBase',
+  '1024',
+  '--runtime',
+  'stub',
+  '--use',
+  'abort=',
+  '-O3',
+  '--noAssert',
+  '--outFile',
+  'build/engine/motion.wasm',
+);
 
 await build({
   entryPoints: {

@@ -81,7 +81,7 @@ const COLUMNS = [
   'id', 'name', 'file', 'second_file', 'in_place', 'variable_rate', 'facts', 'gathered', 'fingerprint', 'favourite', 'tags',
   'notes', 'marks', 'ranges', 'motion', 'version', 'created', 'deleted',
 ]; // prettier-ignore
-const brief = () => db<Row>('footage').select(...COLUMNS, db.raw("json_remove(source, '$.track') as source")); // prettier-ignore
+const brief = () => db<Row>('footage').select(...COLUMNS, db.raw("json_remove(source, '$.track') as source"));
 
 const fromRow = (
   r: Row,
@@ -261,7 +261,8 @@ export const changeRemarks = (id: string, change: RemarkChange) =>
   });
 
 /** The marks by content of everything in the Library. */
-export const knownFingerprints = async () => (await db<Row>('footage').whereNull('deleted').whereNotNull('fingerprint').pluck('fingerprint')) as string[]; // prettier-ignore
+export const knownFingerprints = async () =>
+  (await db<Row>('footage').whereNull('deleted').whereNotNull('fingerprint').pluck('fingerprint')) as string[];
 
 /** The original was found somewhere else. */
 export const relink = (id: string, file: string, secondFile: string | null) =>

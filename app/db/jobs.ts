@@ -107,8 +107,16 @@ export const updateJob = (
 
 /** The latest job of a kind for each footage. */
 export async function latestJobs(kind: JobKindName): Promise<Job[]> {
-  const newest = db('jobs').where({ kind }).whereNotNull('footage_id').groupBy('footage_id').max('created as created').select('footage_id'); // prettier-ignore
-  const rows = await db<Row>('jobs').where({ kind }).join(newest.as('n'), (j) => j.on('n.footage_id', 'jobs.footage_id').andOn('n.created', 'jobs.created')).select('jobs.*'); // prettier-ignore
+  const newest = db('jobs')
+    .where({ kind })
+    .whereNotNull('footage_id')
+    .groupBy('footage_id')
+    .max('created as created')
+    .select('footage_id');
+  const rows = await db<Row>('jobs')
+    .where({ kind })
+    .join(newest.as('n'), (j) => j.on('n.footage_id', 'jobs.footage_id').andOn('n.created', 'jobs.created'))
+    .select('jobs.*');
   return (rows as Row[]).map(fromRow);
 }
 

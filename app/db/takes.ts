@@ -46,10 +46,12 @@ const fromRow = (r: Row): TakeRecord => ({
 });
 
 const withProject = () =>
-  db('takes').join('projects', 'projects.id', 'takes.project_id').select('takes.*', 'projects.name as project_name') as unknown as Promise<Row[]> & {
+  db('takes')
+    .join('projects', 'projects.id', 'takes.project_id')
+    .select('takes.*', 'projects.name as project_name') as unknown as Promise<Row[]> & {
     where(w: object): Promise<Row[]>;
     orderBy(c: string): Promise<Row[]>;
-  }; // prettier-ignore
+  };
 
 /** All takes that were not deleted, the last changed first. */
 export const listTakes = async () =>
@@ -59,7 +61,8 @@ export const listTakes = async () =>
 export const listAllTakes = () => db<{ id: string; revision: number }>('takes').select('id', 'revision');
 
 /** The names of all takes of a footage, deleted or not. */
-export const takeNames = async (footageId: string) => (await db('takes').where({ footage_id: footageId }).pluck('name')) as string[]; // prettier-ignore
+export const takeNames = async (footageId: string) =>
+  (await db('takes').where({ footage_id: footageId }).pluck('name')) as string[];
 
 export const setTakeFavourite = (id: string, favourite: boolean) => db('takes').where({ id }).update({ favourite });
 
@@ -138,7 +141,10 @@ export function saveTake(id: string, save: Save): Promise<Saved> {
     if (row.last_save === save.id) return { revision: row.revision };
     if (row.deleted !== null) return 'deleted';
     if (row.revision !== save.revision) return { stale: row.revision };
-    const positions = (await trx('take_steps').where({ take_id: id }).orderBy('position').pluck('position')) as number[]; // prettier-ignore
+    const positions = (await trx('take_steps')
+      .where({ take_id: id })
+      .orderBy('position')
+      .pluck('position')) as number[];
     const kept = positions.slice(0, save.keep);
     if (positions.length > save.keep)
       await trx('take_steps').where({ take_id: id }).whereIn('position', positions.slice(save.keep)).delete();

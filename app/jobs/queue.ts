@@ -85,7 +85,12 @@ async function takeOver() {
     if (current.has(job.id)) continue;
     await clean(job, job.attempts < MOST_ATTEMPTS ? 'again' : 'over');
     if (job.attempts < MOST_ATTEMPTS) await updateJob(job.id, { state: 'queued', progress: 0 });
-    else await updateJob(job.id, { state: 'failed', error: 'Glimbo stopped three times while doing this. Try it again by hand.', ended: Date.now() }); // prettier-ignore
+    else
+      await updateJob(job.id, {
+        state: 'failed',
+        error: 'Glimbo stopped three times while doing this. Try it again by hand.',
+        ended: Date.now(),
+      });
   }
 }
 
@@ -149,7 +154,8 @@ export async function stopQueue() {
 }
 
 function work() {
-  for (const lane of new Set(Object.values(kinds ?? {}).map((k) => k.lane))) void workLane(lane).catch((error: unknown) => log.error({ err: error, lane }, 'a lane of the queue stopped')); // prettier-ignore
+  for (const lane of new Set(Object.values(kinds ?? {}).map((k) => k.lane)))
+    void workLane(lane).catch((error: unknown) => log.error({ err: error, lane }, 'a lane of the queue stopped'));
 }
 
 async function workLane(lane: Lane) {
@@ -202,7 +208,9 @@ async function outcomeOf(c: Current): Promise<Outcome> {
       announce(job, { progress: share, left, ...(pictures ? { picture: pictures } : {}) });
       if (Date.now() - saved < 1500) return;
       saved = Date.now();
-      updateJob(job.id, { progress: share }).catch((error: unknown) => log.warn({ err: error }, 'progress was not kept')); // prettier-ignore
+      updateJob(job.id, { progress: share }).catch((error: unknown) =>
+        log.warn({ err: error }, 'progress was not kept'),
+      );
     } else if ('picture' in report) announce(job, { progress: share, left, picture: ++pictures });
     else if ('part' in report)
       taking = taking

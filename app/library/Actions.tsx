@@ -6,7 +6,15 @@ import type { TakeRecord } from '~/db/takes';
 import type { LibraryFootage } from '~/server/library';
 import { useFootageAct } from './act';
 
-export function Actions({ footage, takes, onInfo }: { footage: LibraryFootage; takes: TakeRecord[]; onInfo: () => void }) {
+export function Actions({
+  footage,
+  takes,
+  onInfo,
+}: {
+  footage: LibraryFootage;
+  takes: TakeRecord[];
+  onInfo: () => void;
+}) {
   const fetcher = useFetcher();
   const act = useFootageAct();
   const { id, name, favourite } = footage;
@@ -18,7 +26,9 @@ export function Actions({ footage, takes, onInfo }: { footage: LibraryFootage; t
     );
   const remove = async () => {
     if (!(await act(id, { intent: 'delete' }))) return;
-    const hanging = takes.length ? ` With it went ${takes.length === 1 ? `the take “${takes[0]!.name}”` : `${takes.length} takes`}.` : ''; // prettier-ignore
+    const hanging = takes.length
+      ? ` With it went ${takes.length === 1 ? `the take “${takes[0]!.name}”` : `${takes.length} takes`}.`
+      : '';
     toast(`${name} was deleted.${hanging}`, {
       duration: 12_000,
       action: { label: 'Undo', onClick: () => void act(id, { intent: 'restore' }) },
@@ -26,13 +36,24 @@ export function Actions({ footage, takes, onInfo }: { footage: LibraryFootage; t
   };
   return (
     <div className="flex shrink-0 items-center">
-      <button className="icon-button" aria-label={favourite ? `${name} is a favourite` : `Make ${name} a favourite`} title="Favourite" aria-pressed={favourite} onClick={() => void act(id, { intent: 'remark', favourite: !favourite })}>
+      <button
+        className="icon-button"
+        aria-label={favourite ? `${name} is a favourite` : `Make ${name} a favourite`}
+        title="Favourite"
+        aria-pressed={favourite}
+        onClick={() => void act(id, { intent: 'remark', favourite: !favourite })}
+      >
         <Star size={14} fill={favourite ? 'currentColor' : 'none'} />
       </button>
       <button className="icon-button" aria-label={`About ${name}`} title="Facts, tags and notes" onClick={onInfo}>
         <Info size={14} />
       </button>
-      <button className="icon-button mr-1" aria-label={`Delete ${name}`} title="Delete; it can be brought back" onClick={() => void remove()}>
+      <button
+        className="icon-button mr-1"
+        aria-label={`Delete ${name}`}
+        title="Delete; it can be brought back"
+        onClick={() => void remove()}
+      >
         <Trash2 size={14} />
       </button>
       <fetcher.Form method="post" action="/?index">
@@ -43,4 +64,4 @@ export function Actions({ footage, takes, onInfo }: { footage: LibraryFootage; t
       </fetcher.Form>
     </div>
   );
-} // prettier-ignore
+}

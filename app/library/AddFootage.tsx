@@ -5,9 +5,23 @@ import { Link, useRevalidator } from 'react-router';
 import type { Unfinished } from '~/server/gathering';
 import { bytes, left } from '~/ui/format';
 import {
-  addArrived, addFiles, addPath, cancel, dismiss, gather, loadPrefix, onAdded, pause, pauseAll, resume, resumeAll, setPrefix, stopLooking,
-  useAdding, type Adding,
-} from './adding'; // prettier-ignore
+  addArrived,
+  addFiles,
+  addPath,
+  cancel,
+  dismiss,
+  gather,
+  loadPrefix,
+  onAdded,
+  pause,
+  pauseAll,
+  resume,
+  resumeAll,
+  setPrefix,
+  stopLooking,
+  useAdding,
+  type Adding,
+} from './adding';
 import { droppedFiles } from './dropped';
 
 export function AddFootage({ empty, unfinished }: { empty: boolean; unfinished: Unfinished[] }) {
@@ -55,8 +69,24 @@ export function AddFootage({ empty, unfinished }: { empty: boolean; unfinished: 
           <HardDrive size={14} /> From a card
         </Link>
         <span className="text-muted">or drop files and folders here</span>
-        <input ref={files} type="file" accept="video/*,.mkv,.mxf" multiple hidden data-testid="file-input" onChange={chosen} />
-        <input ref={folder} type="file" multiple hidden data-testid="folder-input" onChange={chosen} {...{ webkitdirectory: '' }} />
+        <input
+          ref={files}
+          type="file"
+          accept="video/*,.mkv,.mxf"
+          multiple
+          hidden
+          data-testid="file-input"
+          onChange={chosen}
+        />
+        <input
+          ref={folder}
+          type="file"
+          multiple
+          hidden
+          data-testid="folder-input"
+          onChange={chosen}
+          {...{ webkitdirectory: '' }}
+        />
         <form
           className={`flex items-center gap-2 ${empty ? '' : 'ml-auto'}`}
           onSubmit={(e) => {
@@ -67,7 +97,13 @@ export function AddFootage({ empty, unfinished }: { empty: boolean; unfinished: 
         >
           <label className="flex items-center gap-2 text-muted">
             Name prefix
-            <input className="field w-24" value={prefix} maxLength={60} placeholder="none" onChange={(e) => setPrefix(e.target.value)} />
+            <input
+              className="field w-24"
+              value={prefix}
+              maxLength={60}
+              placeholder="none"
+              onChange={(e) => setPrefix(e.target.value)}
+            />
           </label>
           <FolderInput size={15} className="text-muted" />
           <input
@@ -86,7 +122,7 @@ export function AddFootage({ empty, unfinished }: { empty: boolean; unfinished: 
       <BrokenOff uploads={unfinished} items={items} />
     </section>
   );
-} // prettier-ignore
+}
 
 function Queue({ items }: { items: Adding[] }) {
   const speed = useAdding((s) => s.speed);
@@ -141,7 +177,9 @@ function Row({ item }: { item: Adding }) {
             <div style={{ width: `${(item.sent / Math.max(1, item.size)) * 100}%` }} />
           </div>
           <span className="figure text-muted">
-            {state === 'waiting' ? 'waiting' : `${bytes(item.sent)} of ${bytes(item.size)}${state === 'paused' ? ', paused' : ''}`}
+            {state === 'waiting'
+              ? 'waiting'
+              : `${bytes(item.sent)} of ${bytes(item.size)}${state === 'paused' ? ', paused' : ''}`}
           </span>
           {state === 'paused' ? (
             <button className="button" onClick={() => resume(key)}>
@@ -166,7 +204,11 @@ function Row({ item }: { item: Adding }) {
           )}
           {state === 'pair' && (
             <>
-              <button className="button main" title="Their circles are set by hand in the Source station" onClick={() => void gather(key, true, 'lenses')}>
+              <button
+                className="button main"
+                title="Their circles are set by hand in the Source station"
+                onClick={() => void gather(key, true, 'lenses')}
+              >
                 Two lenses
               </button>
               <button className="button" onClick={() => void gather(key, false, 'apart')}>
@@ -190,7 +232,10 @@ function Row({ item }: { item: Adding }) {
             </button>
           )}
           {state !== 'checking' && state !== 'looking' && (
-            <button className="button" onClick={() => (['asking', 'pair', 'problem'].includes(state) ? cancel(key) : dismiss(key))}>
+            <button
+              className="button"
+              onClick={() => (['asking', 'pair', 'problem'].includes(state) ? cancel(key) : dismiss(key))}
+            >
               {state === 'asking' || state === 'pair' ? 'Leave it out' : 'Close'}
             </button>
           )}
@@ -198,7 +243,7 @@ function Row({ item }: { item: Adding }) {
       )}
     </div>
   );
-} // prettier-ignore
+}
 
 /** Copies from before that never came to an end: the browser needs the file again to go on with one. */
 function BrokenOff({ uploads, items }: { uploads: Unfinished[]; items: Adding[] }) {

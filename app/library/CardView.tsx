@@ -63,7 +63,11 @@ export function CardView({ card, path, copies }: { card: CardState; path: string
         <FolderAsCard path={path} />
       </div>
       {card.problem && <p className="mb-3 text-camera">{card.problem}</p>}
-      {fetcher.data?.problem && <p className="mb-3 text-camera" role="alert">{fetcher.data.problem}</p>}
+      {fetcher.data?.problem && (
+        <p className="mb-3 text-camera" role="alert">
+          {fetcher.data.problem}
+        </p>
+      )}
       {(running.length ? running : last ? [last] : []).map((job) => (
         <JobProgress key={job.id} job={job} event={events.get(job.id)} name={copyName(job)} />
       ))}
@@ -74,11 +78,21 @@ export function CardView({ card, path, copies }: { card: CardState; path: string
           <>
             <ul className="mt-3 grid grid-cols-[repeat(auto-fill,minmax(280px,1fr))] gap-3">
               {card.recordings.map((r) => (
-                <Recording key={r.name} recording={r} look={looks.get(r.name)} ticked={ticked.has(r.name)} onTick={(on) => tick(r.name, on)} />
+                <Recording
+                  key={r.name}
+                  recording={r}
+                  look={looks.get(r.name)}
+                  ticked={ticked.has(r.name)}
+                  onTick={(on) => tick(r.name, on)}
+                />
               ))}
             </ul>
             <div className="sticky bottom-0 mt-4 flex flex-wrap items-center gap-3 border-t border-edge bg-paper py-3">
-              <button className="button" onClick={() => setTicked(new Set(fit.map((r) => r.name)))} disabled={!fit.length || chosen.length === fit.length}>
+              <button
+                className="button"
+                onClick={() => setTicked(new Set(fit.map((r) => r.name)))}
+                disabled={!fit.length || chosen.length === fit.length}
+              >
                 Choose all that can be copied
               </button>
               <button className="button" onClick={() => setTicked(new Set())} disabled={!chosen.length}>
@@ -86,11 +100,22 @@ export function CardView({ card, path, copies }: { card: CardState; path: string
               </button>
               <label className="flex items-center gap-2">
                 Name prefix
-                <input className="field w-32" value={prefix} maxLength={60} onChange={(e) => setPrefix(e.target.value)} placeholder="none" />
+                <input
+                  className="field w-32"
+                  value={prefix}
+                  maxLength={60}
+                  onChange={(e) => setPrefix(e.target.value)}
+                  placeholder="none"
+                />
               </label>
               <label className="flex items-center gap-2">
                 Tags
-                <input className="field w-40" value={tags} onChange={(e) => setTags(e.target.value)} placeholder="open day, pole" />
+                <input
+                  className="field w-40"
+                  value={tags}
+                  onChange={(e) => setTags(e.target.value)}
+                  placeholder="open day, pole"
+                />
               </label>
               <span className="flex-1" />
               <span className="figure text-muted">
@@ -114,13 +139,17 @@ export function CardView({ card, path, copies }: { card: CardState; path: string
       )}
     </main>
   );
-} // prettier-ignore
+}
 
 /** Whether nothing is known that speaks against copying a recording. */
 const usable = (r: CardRecording, look: CardLook | undefined) => !r.problem && !look?.problem && !look?.known;
 
 /** Asks for a look at each recording, two at a time, the ones at the top first. */
-function useLooks(folder: string | null, recordings: CardRecording[], set: (change: (old: ReadonlyMap<string, CardLook>) => ReadonlyMap<string, CardLook>) => void) {
+function useLooks(
+  folder: string | null,
+  recordings: CardRecording[],
+  set: (change: (old: ReadonlyMap<string, CardLook>) => ReadonlyMap<string, CardLook>) => void,
+) {
   const names = recordings.map((r) => r.name).join('/');
   const { revalidate } = useRevalidator();
   useEffect(() => {
@@ -145,9 +174,19 @@ function useLooks(folder: string | null, recordings: CardRecording[], set: (chan
     void next();
     return () => stop.abort();
   }, [folder, names]); // eslint-disable-line react-hooks/exhaustive-deps -- the setter and the revalidator never change what is asked
-} // prettier-ignore
+}
 
-function Recording({ recording, look, ticked, onTick }: { recording: CardRecording; look: CardLook | undefined; ticked: boolean; onTick: (on: boolean) => void }) {
+function Recording({
+  recording,
+  look,
+  ticked,
+  onTick,
+}: {
+  recording: CardRecording;
+  look: CardLook | undefined;
+  ticked: boolean;
+  onTick: (on: boolean) => void;
+}) {
   const problem = recording.problem ?? look?.problem;
   const can = usable(recording, look);
   return (
@@ -155,9 +194,16 @@ function Recording({ recording, look, ticked, onTick }: { recording: CardRecordi
       <label className="block cursor-pointer">
         <span className="relative block aspect-[2/1] bg-well">
           {look?.picture ? (
-            <img src={`/media/cards/${look.picture}`} alt={`A picture from ${recording.name}`} className={`size-full object-cover ${can ? '' : 'opacity-40'}`} draggable={false} />
+            <img
+              src={`/media/cards/${look.picture}`}
+              alt={`A picture from ${recording.name}`}
+              className={`size-full object-cover ${can ? '' : 'opacity-40'}`}
+              draggable={false}
+            />
           ) : (
-            <span className="grid size-full place-items-center text-white/70">{look ? 'No picture can be read' : 'Looking'}</span>
+            <span className="grid size-full place-items-center text-white/70">
+              {look ? 'No picture can be read' : 'Looking'}
+            </span>
           )}
           <Checkbox.Root
             className="absolute top-2 left-2 grid size-6 place-items-center border border-edge bg-sheet data-[state=checked]:bg-ink data-[state=checked]:text-paper"
@@ -179,12 +225,17 @@ function Recording({ recording, look, ticked, onTick }: { recording: CardRecordi
           {bytes(recording.size)}
         </p>
         <p className={problem ? 'text-camera' : 'text-muted'}>
-          {problem ?? (look?.known ? `In the Library already, as ${look.known}.` : recording.files.length > 1 ? 'Two lenses, two files' : 'One file')}
+          {problem ??
+            (look?.known
+              ? `In the Library already, as ${look.known}.`
+              : recording.files.length > 1
+                ? 'Two lenses, two files'
+                : 'One file')}
         </p>
       </div>
     </li>
   );
-} // prettier-ignore
+}
 
 function FolderAsCard({ path }: { path: string | null }) {
   const [text, setText] = useState(path ?? '');

@@ -15,12 +15,21 @@ export interface FootageProps {
   onInfo: () => void;
 }
 
-export const KINDS = { sphere: 'sphere', part: 'part of a sphere', 'one-lens': 'one lens', 'two-lenses': 'two lenses' } as const; // prettier-ignore
+export const KINDS = {
+  sphere: 'sphere',
+  part: 'part of a sphere',
+  'one-lens': 'one lens',
+  'two-lenses': 'two lenses',
+} as const;
 
 export function FootageCard(props: FootageProps) {
   const { footage, takes, onInfo } = props;
   return (
-    <article className="flex min-w-0 flex-col border border-rule bg-sheet" data-testid="footage" aria-label={footage.name}>
+    <article
+      className="flex min-w-0 flex-col border border-rule bg-sheet"
+      data-testid="footage"
+      aria-label={footage.name}
+    >
       <div className="relative flex h-44 bg-well text-white">
         {footage.thumbnails ? (
           <>
@@ -44,11 +53,14 @@ export function FootageCard(props: FootageProps) {
       </div>
       <div className="p-2.5 pb-2">
         <div className="flex items-start gap-2">
-          <h2 className="min-w-0 flex-1 truncate pt-1 font-semibold" title={footage.name}>{footage.name}</h2>
+          <h2 className="min-w-0 flex-1 truncate pt-1 font-semibold" title={footage.name}>
+            {footage.name}
+          </h2>
           <Actions footage={footage} takes={takes} onInfo={onInfo} />
         </div>
         <p className="figure truncate text-muted">
-          {clock(footage.duration)} · {footage.width} × {footage.height} · {rateText(footage.rate)} · {footage.codec} · {bytes(footage.size)}
+          {clock(footage.duration)} · {footage.width} × {footage.height} · {rateText(footage.rate)} · {footage.codec} ·{' '}
+          {bytes(footage.size)}
         </p>
         <p className="mt-0.5 flex h-5 items-center gap-2 overflow-hidden whitespace-nowrap text-muted">
           <Remarks footage={footage} />
@@ -56,7 +68,7 @@ export function FootageCard(props: FootageProps) {
       </div>
     </article>
   );
-} // prettier-ignore
+}
 
 /** What is worth knowing beyond the facts: a missing original, odd kinds, tags. */
 export function Remarks({ footage }: { footage: LibraryFootage }) {

@@ -69,13 +69,27 @@ export function FootageList({ footage, takes, events, deleted }: ListProps) {
             onChange={(e) => change({ search: e.target.value })}
           />
         </label>
-        <button className="button" aria-pressed={look.favourites} onClick={() => change({ favourites: !look.favourites })}>
+        <button
+          className="button"
+          aria-pressed={look.favourites}
+          onClick={() => change({ favourites: !look.favourites })}
+        >
           <Star size={14} /> Favourites
         </button>
         {tags.length > 0 && (
-          <Select label="Tag" value={look.tag} onChange={(tag) => change({ tag })} options={[['', 'All tags'], ...tags.map((t) => [t, t] as const)]} />
+          <Select
+            label="Tag"
+            value={look.tag}
+            onChange={(tag) => change({ tag })}
+            options={[['', 'All tags'], ...tags.map((t) => [t, t] as const)]}
+          />
         )}
-        <Select label="Order" value={look.sort} onChange={(sort) => change({ sort: sort as Sort })} options={Object.entries(SORTS)} />
+        <Select
+          label="Order"
+          value={look.sort}
+          onChange={(sort) => change({ sort: sort as Sort })}
+          options={Object.entries(SORTS)}
+        />
         <span className="flex-1" />
         <DeletedSwitch deleted={deleted} footage={footage} takes={takes} />
         <ToggleGroup.Root
@@ -85,10 +99,20 @@ export function FootageList({ footage, takes, events, deleted }: ListProps) {
           value={look.layout}
           onValueChange={(v) => v && change({ layout: v as 'grid' | 'list' })}
         >
-          <ToggleGroup.Item className="icon-button aria-checked:bg-ink aria-checked:text-paper" value="grid" aria-label="Grid" title="Grid">
+          <ToggleGroup.Item
+            className="icon-button aria-checked:bg-ink aria-checked:text-paper"
+            value="grid"
+            aria-label="Grid"
+            title="Grid"
+          >
             <LayoutGrid size={15} />
           </ToggleGroup.Item>
-          <ToggleGroup.Item className="icon-button aria-checked:bg-ink aria-checked:text-paper" value="list" aria-label="List" title="List">
+          <ToggleGroup.Item
+            className="icon-button aria-checked:bg-ink aria-checked:text-paper"
+            value="list"
+            aria-label="List"
+            title="List"
+          >
             <List size={15} />
           </ToggleGroup.Item>
         </ToggleGroup.Root>
@@ -102,17 +126,38 @@ export function FootageList({ footage, takes, events, deleted }: ListProps) {
           list={look.layout === 'list'}
           items={shown}
           draw={(f) => {
-            const shared = { footage: f, event: f.job ? events.get(f.job.id) : undefined, takes: takesOf.get(f.id) ?? [], onInfo: () => setInfo(f.id) };
-            return look.layout === 'list' ? <FootageRow key={f.id} {...shared} /> : <FootageCard key={f.id} {...shared} />;
+            const shared = {
+              footage: f,
+              event: f.job ? events.get(f.job.id) : undefined,
+              takes: takesOf.get(f.id) ?? [],
+              onInfo: () => setInfo(f.id),
+            };
+            return look.layout === 'list' ? (
+              <FootageRow key={f.id} {...shared} />
+            ) : (
+              <FootageCard key={f.id} {...shared} />
+            );
           }}
         />
       )}
-      <InfoSheet footage={footage.find((f) => f.id === info) ?? null} takes={info ? (takesOf.get(info) ?? []) : []} onClose={() => setInfo(null)} />
+      <InfoSheet
+        footage={footage.find((f) => f.id === info) ?? null}
+        takes={info ? (takesOf.get(info) ?? []) : []}
+        onClose={() => setInfo(null)}
+      />
     </section>
   );
-} // prettier-ignore
+}
 
-function Virtual({ items, list, draw }: { items: LibraryFootage[]; list: boolean; draw: (f: LibraryFootage) => React.ReactNode }) {
+function Virtual({
+  items,
+  list,
+  draw,
+}: {
+  items: LibraryFootage[];
+  list: boolean;
+  draw: (f: LibraryFootage) => React.ReactNode;
+}) {
   const [ref, size] = useSize<HTMLDivElement>();
   const scroller = useRef<HTMLDivElement | null>(null);
   const columns = list ? 1 : Math.max(1, Math.floor((size.width + GAP) / (CARD.least + GAP)));
@@ -134,14 +179,23 @@ function Virtual({ items, list, draw }: { items: LibraryFootage[]; list: boolean
     >
       <ul className="relative" style={{ height: rows.getTotalSize() }}>
         {rows.getVirtualItems().map((row) => (
-          <li key={row.key} className="absolute inset-x-0 grid items-start" style={{ top: row.start, height, gap: list ? 0 : GAP, gridTemplateColumns: `repeat(${columns}, minmax(0, 1fr))` }}>
+          <li
+            key={row.key}
+            className="absolute inset-x-0 grid items-start"
+            style={{
+              top: row.start,
+              height,
+              gap: list ? 0 : GAP,
+              gridTemplateColumns: `repeat(${columns}, minmax(0, 1fr))`,
+            }}
+          >
             {items.slice(row.index * columns, (row.index + 1) * columns).map(draw)}
           </li>
         ))}
       </ul>
     </div>
   );
-} // prettier-ignore
+}
 
 function DeletedSwitch({ deleted, footage, takes }: Pick<ListProps, 'deleted' | 'footage' | 'takes'>) {
   const navigate = useNavigate();
@@ -153,8 +207,13 @@ function DeletedSwitch({ deleted, footage, takes }: Pick<ListProps, 'deleted' | 
       </button>
     </>
   ) : (
-    <button className="icon-button" aria-label="Deleted footage" title="Deleted footage" onClick={() => void navigate('/?deleted')}>
+    <button
+      className="icon-button"
+      aria-label="Deleted footage"
+      title="Deleted footage"
+      onClick={() => void navigate('/?deleted')}
+    >
       <Trash2 size={15} />
     </button>
   );
-} // prettier-ignore
+}

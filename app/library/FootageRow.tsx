@@ -9,25 +9,35 @@ export function FootageRow(props: FootageProps) {
   const { footage, takes, onInfo } = props;
   const { state, progress } = gatherState(props);
   return (
-    <article className="flex min-w-0 items-center gap-3 border-b border-rule bg-sheet pr-2" data-testid="footage" aria-label={footage.name}>
+    <article
+      className="flex min-w-0 items-center gap-3 border-b border-rule bg-sheet pr-2"
+      data-testid="footage"
+      aria-label={footage.name}
+    >
       <div className="h-12 w-24 shrink-0 bg-well text-white">
         {footage.thumbnails ? (
           <Thumbnails footage={footage} />
         ) : (
-          <span className="figure grid h-full place-items-center">{state === 'failed' ? 'failed' : `${Math.round(progress * 100)} %`}</span>
+          <span className="figure grid h-full place-items-center">
+            {state === 'failed' ? 'failed' : `${Math.round(progress * 100)} %`}
+          </span>
         )}
       </div>
       <div className="min-w-0 flex-1">
-        <h2 className="truncate font-semibold" title={footage.name}>{footage.name}</h2>
+        <h2 className="truncate font-semibold" title={footage.name}>
+          {footage.name}
+        </h2>
         <p className="flex items-center gap-2 overflow-hidden whitespace-nowrap text-muted">
           <Remarks footage={footage} />
         </p>
       </div>
       <span className="figure w-16 text-right">{clock(footage.duration)}</span>
-      <span className="figure hidden w-28 text-right text-muted xl:block">{footage.width} × {footage.height}</span>
+      <span className="figure hidden w-28 text-right text-muted xl:block">
+        {footage.width} × {footage.height}
+      </span>
       <span className="figure hidden w-16 text-right text-muted xl:block">{rateText(footage.rate)}</span>
       <span className="figure w-18 text-right text-muted">{bytes(footage.size)}</span>
       <Actions footage={footage} takes={takes} onInfo={onInfo} />
     </article>
   );
-} // prettier-ignore
+}

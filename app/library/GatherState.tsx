@@ -37,7 +37,9 @@ export function GatherState(props: StateProps) {
       <div className="my-2 h-[3px] bg-white/20">
         <div className="h-full bg-white" style={{ width: `${progress * 100}%` }} />
       </div>
-      <p className="figure opacity-80">{state === 'running' ? `${Math.round(progress * 100)} % ${left(event?.left ?? null)}` : ' '}</p>
+      <p className="figure opacity-80">
+        {state === 'running' ? `${Math.round(progress * 100)} % ${left(event?.left ?? null)}` : ' '}
+      </p>
       {footage.job && (
         <fetcher.Form method="post" action={`/jobs/${footage.job.id}`} className="mt-1">
           <button className="underline" name="intent" value="cancel">
@@ -47,4 +49,4 @@ export function GatherState(props: StateProps) {
       )}
     </div>
   );
-} // prettier-ignore
+}

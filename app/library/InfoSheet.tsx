@@ -23,7 +23,10 @@ export function InfoSheet({ footage, takes, onClose }: SheetProps) {
     <Dialog.Root open={footage !== null} onOpenChange={(open) => !open && onClose()}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-black/30" />
-        <Dialog.Content className="fixed inset-y-0 right-0 z-50 flex w-[440px] flex-col overflow-auto border-l border-edge bg-sheet p-4 shadow-lg" aria-describedby={undefined}>
+        <Dialog.Content
+          className="fixed inset-y-0 right-0 z-50 flex w-[440px] flex-col overflow-auto border-l border-edge bg-sheet p-4 shadow-lg"
+          aria-describedby={undefined}
+        >
           {footage && <Content key={footage.id} footage={footage} takes={takes} />}
           <Dialog.Close className="icon-button absolute top-3 right-3" aria-label="Close">
             <X size={16} />
@@ -32,7 +35,7 @@ export function InfoSheet({ footage, takes, onClose }: SheetProps) {
       </Dialog.Portal>
     </Dialog.Root>
   );
-} // prettier-ignore
+}
 
 function Content({ footage, takes }: { footage: LibraryFootage; takes: TakeRecord[] }) {
   const act = useFootageAct();
@@ -47,11 +50,14 @@ function Content({ footage, takes }: { footage: LibraryFootage; takes: TakeRecor
   const say = (remark: object) => void act(footage.id, { intent: 'remark', ...remark });
   const change = (what: RemarkChange) => void act(footage.id, { intent: 'change', change: what });
   const retag = () => {
-    const wanted = tags.split(',').map((t) => t.trim()).filter(Boolean);
+    const wanted = tags
+      .split(',')
+      .map((t) => t.trim())
+      .filter(Boolean);
     const add = wanted.filter((t) => !footage.tags.includes(t));
     const remove = footage.tags.filter((t) => !wanted.includes(t));
     if (add.length || remove.length) change({ what: 'tags', add, remove });
-  }; // prettier-ignore
+  };
   const facts = info?.facts;
   const colour = facts?.colour && colourName(facts.colour);
   const rows: [string, string][] = facts
@@ -59,16 +65,24 @@ function Content({ footage, takes }: { footage: LibraryFootage; takes: TakeRecor
         ['Files', info.files.join('\n')],
         ['Kept', info.inPlace ? 'used where it lies, never written to' : 'copied into the data folder'],
         ['Shows', `${KINDS[footage.kind]}${facts.spherical ? `; its metadata say ${facts.spherical}` : ''}`],
-        ['Picture', `${facts.width} × ${facts.height}, ${facts.codec}, ${facts.pixelFormat}${colour ? `, ${colour}, shown as BT.709` : ''}`],
+        [
+          'Picture',
+          `${facts.width} × ${facts.height}, ${facts.codec}, ${facts.pixelFormat}${colour ? `, ${colour}, shown as BT.709` : ''}`,
+        ],
         ['Frame rate', `${rateText(facts.rate)}${footage.variableRate ? ', variable, made constant' : ''}`],
         ['Duration', `${clock(facts.duration)}, ${facts.frames} frames`],
-        ['Sound', facts.sound ? `${facts.sound.codec}, ${facts.sound.channels} channels, ${facts.sound.sampleRate / 1000} kHz` : 'none'],
+        [
+          'Sound',
+          facts.sound
+            ? `${facts.sound.codec}, ${facts.sound.channels} channels, ${facts.sound.sampleRate / 1000} kHz`
+            : 'none',
+        ],
         ['Size', `${bytes(facts.size)}, ${(facts.bitRate / 1e6).toFixed(1)} Mbit/s, ${facts.container}`],
         ['Proxy', info.proxy ? `${info.proxy.width} × ${info.proxy.height}` : 'not made yet'],
         ['Gathered', new Date(footage.created).toLocaleString('en-GB')],
         ['Fingerprint', info.fingerprint ?? 'none'],
       ]
-    : []; // prettier-ignore
+    : [];
   return (
     <>
       <Dialog.Title className="label">Footage</Dialog.Title>
@@ -147,11 +161,17 @@ function Relink({ id, files }: { id: string; files: string[] }) {
         exporting needs the original. If it was moved, say where it is now: it is known again by its content.
       </p>
       <div className="mt-2 flex gap-2">
-        <input className="field min-w-0 flex-1" aria-label="Where the original is now" placeholder="Path of the file or its folder" value={path} onChange={(e) => setPath(e.target.value)} />
+        <input
+          className="field min-w-0 flex-1"
+          aria-label="Where the original is now"
+          placeholder="Path of the file or its folder"
+          value={path}
+          onChange={(e) => setPath(e.target.value)}
+        />
         <button className="button main" disabled={!path.trim()}>
           Find it there
         </button>
       </div>
     </form>
   );
-} // prettier-ignore
+}

@@ -26,16 +26,29 @@ export function RemoveForGood({ footage, takes }: { footage: LibraryFootage[]; t
           </AlertDialog.Title>
           <AlertDialog.Description asChild>
             <ul className="my-3 list-disc pl-5">
-              <li>{footage.slice(0, 4).map((f) => f.name).join(', ')}{footage.length > 4 ? ` and ${footage.length - 4} more` : ''}, with proxies, analyses, marks and notes</li>
+              <li>
+                {footage
+                  .slice(0, 4)
+                  .map((f) => f.name)
+                  .join(', ')}
+                {footage.length > 4 ? ` and ${footage.length - 4} more` : ''}, with proxies, analyses, marks and notes
+              </li>
               {hanging > 0 && <li>{count(hanging, 'take', 'takes')} of it</li>}
-              {copied.length > 0 && <li>{count(copied.length, 'original', 'originals')} that Glimbo copied, {bytes(size)}</li>}
+              {copied.length > 0 && (
+                <li>
+                  {count(copied.length, 'original', 'originals')} that Glimbo copied, {bytes(size)}
+                </li>
+              )}
               {copied.length < footage.length && <li>Originals that are used where they lie stay there.</li>}
             </ul>
           </AlertDialog.Description>
           <p className="mb-3 text-muted">This cannot be undone. Finished exports stay.</p>
           <div className="flex justify-end gap-2">
             <AlertDialog.Cancel className="button">Keep it</AlertDialog.Cancel>
-            <AlertDialog.Action className="button main" onClick={() => void fetcher.submit({ intent: 'purge' }, { method: 'post', action: '/?index' })}>
+            <AlertDialog.Action
+              className="button main"
+              onClick={() => void fetcher.submit({ intent: 'purge' }, { method: 'post', action: '/?index' })}
+            >
               Remove for good
             </AlertDialog.Action>
           </div>
@@ -43,4 +56,4 @@ export function RemoveForGood({ footage, takes }: { footage: LibraryFootage[]; t
       </AlertDialog.Portal>
     </AlertDialog.Root>
   );
-} // prettier-ignore
+}

@@ -41,10 +41,15 @@ export function Thumbnails({ footage, className = '' }: { footage: LibraryFootag
       />
       {at !== null && (
         <>
-          <span className="absolute inset-y-0 w-px bg-white" style={{ left: `${((number + 0.5) / thumbnails) * 100}%` }} />
-          <span className="figure absolute right-1 bottom-1 bg-black/70 px-1 text-white">{clock((number / thumbnails) * duration, 1)}</span>
+          <span
+            className="absolute inset-y-0 w-px bg-white"
+            style={{ left: `${((number + 0.5) / thumbnails) * 100}%` }}
+          />
+          <span className="figure absolute right-1 bottom-1 bg-black/70 px-1 text-white">
+            {clock((number / thumbnails) * duration, 1)}
+          </span>
         </>
       )}
     </div>
   );
-} // prettier-ignore
+}

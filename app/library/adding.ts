@@ -83,9 +83,14 @@ export function addFiles(files: File[]) {
       name,
       files: parts,
       size: parts.reduce((sum, f) => sum + f.size, 0),
-      ...(empty ? { state: 'problem', text: `${empty.name} is empty (0 bytes). Copy it from the card again. Nothing was added.` } : {}),
+      ...(empty
+        ? {
+            state: 'problem',
+            text: `${empty.name} is empty (0 bytes). Copy it from the card again. Nothing was added.`,
+          }
+        : {}),
     };
-  }); // prettier-ignore
+  });
   adding.setState((s) => ({ items: [...s.items, ...items] }));
   void work();
 }
@@ -104,12 +109,23 @@ export function addArrived(arrived: { id: string; name: string; size: number }[]
 }
 
 /** Adds what lies at a path on the machine that runs Glimbo: a file, or all recordings of a folder. */
-export async function addPath(path: string, accepted = false, key: string = crypto.randomUUID(), pair: PairChoice = null) {
+export async function addPath(
+  path: string,
+  accepted = false,
+  key: string = crypto.randomUUID(),
+  pair: PairChoice = null,
+) {
   const name = path.split('/').at(-1) ?? path;
   if (!find(key)) adding.setState((s) => ({ items: [...s.items, { ...blank, key, name, path }] }));
   change(key, { state: 'checking', text: 'Looking at it' });
   try {
-    const found = (await post({ intent: 'path', path, prefix: adding.getState().prefix, accepted: accepted ? 'yes' : 'no', pair: pair ?? '' })) as PathResult; // prettier-ignore
+    const found = (await post({
+      intent: 'path',
+      path,
+      prefix: adding.getState().prefix,
+      accepted: accepted ? 'yes' : 'no',
+      pair: pair ?? '',
+    })) as PathResult;
     if ('job' in found) return await lookThrough(key, found.job, found.recordings);
     if (found.length === 1) settle(key, found[0]!);
     else {
@@ -120,13 +136,15 @@ export async function addPath(path: string, accepted = false, key: string = cryp
     change(key, { state: 'problem', text: 'The server did not answer. Nothing was added; try again.' });
   }
   changed();
-} // prettier-ignore
+}
 
 /** A row of its own for each result that somebody has to hear of. */
 function tellEach(results: (GatherResult & { path: string })[]) {
   for (const result of results.filter((r) => !('footageId' in r))) {
     const one = crypto.randomUUID();
-    adding.setState((s) => ({ items: [...s.items, { ...blank, key: one, name: result.path.split('/').at(-1)!, path: result.path }] })); // prettier-ignore
+    adding.setState((s) => ({
+      items: [...s.items, { ...blank, key: one, name: result.path.split('/').at(-1)!, path: result.path }],
+    }));
     settle(one, result);
   }
 }
@@ -148,20 +166,29 @@ async function lookThrough(key: string, job: string, recordings: number) {
     const { state, progress, error, result } = (await (await fetch(`/jobs/${job}`)).json()) as FolderLook;
     const added = result?.added ?? 0;
     const ended = state !== 'queued' && state !== 'running';
-    change(key, { state: 'looking', job, share: progress, text: `${Math.round(progress * recordings)} of ${recordings} looked at, ${added} added` }); // prettier-ignore
+    change(key, {
+      state: 'looking',
+      job,
+      share: progress,
+      text: `${Math.round(progress * recordings)} of ${recordings} looked at, ${added} added`,
+    });
     if (added !== told || ended) changed();
     told = added;
     if (ended) {
       tellEach(result?.results ?? []);
       const end = state === 'done' ? '' : state === 'cancelled' ? ' The rest was not looked at.' : ` ${error ?? ''}`;
-      return change(key, { state: state === 'failed' ? 'problem' : 'added', text: `${added} of ${recordings} recordings were added.${end}` }); // prettier-ignore
+      return change(key, {
+        state: state === 'failed' ? 'problem' : 'added',
+        text: `${added} of ${recordings} recordings were added.${end}`,
+      });
     }
     await new Promise((resolve) => setTimeout(resolve, LOOK_AGAIN));
   }
 }
 
 /** Stops looking through a folder; what was found stays. */
-export const stopLooking = (job: string) => fetch(`/jobs/${job}`, { method: 'POST', body: new URLSearchParams({ intent: 'cancel' }) }); // prettier-ignore
+export const stopLooking = (job: string) =>
+  fetch(`/jobs/${job}`, { method: 'POST', body: new URLSearchParams({ intent: 'cancel' }) });
 
 async function post(fields: Record<string, string>): Promise<unknown> {
   const answer = await fetch('/gather', { method: 'POST', body: new URLSearchParams(fields) });
@@ -175,10 +202,14 @@ function settle(key: string, result: GatherResult) {
   if ('footageId' in result) dismiss(key);
   // The server has thrown away what it could not use: trying again sends it again.
   else if ('problem' in result) change(key, { state: 'problem', text: result.problem, uploads: [], sent: 0 });
-  else if ('known' in result) change(key, { state: 'known', text: `It is in the Library already, as ${result.known}. Nothing was copied twice.` });
+  else if ('known' in result)
+    change(key, {
+      state: 'known',
+      text: `It is in the Library already, as ${result.known}. Nothing was copied twice.`,
+    });
   else if ('pair' in result) change(key, { state: 'pair', text: `${result.pair} What are they?` });
   else change(key, { state: 'asking', text: result.doubts.map((d) => d.sentence).join(' ') });
-} // prettier-ignore
+}
 
 async function work() {
   if (current) return;
@@ -271,10 +302,17 @@ export async function gather(key: string, accepted: boolean, pair: PairChoice = 
   change(key, { state: 'checking', text: 'Looking at it' });
   try {
     const { prefix } = adding.getState();
-    settle(key, (await post({
-      intent: 'upload', uploads: item.uploads.join(','), names: JSON.stringify(names),
-      name: prefix + item.name, accepted: accepted ? 'yes' : 'no', pair: pair ?? '',
-    })) as GatherResult); // prettier-ignore
+    settle(
+      key,
+      (await post({
+        intent: 'upload',
+        uploads: item.uploads.join(','),
+        names: JSON.stringify(names),
+        name: prefix + item.name,
+        accepted: accepted ? 'yes' : 'no',
+        pair: pair ?? '',
+      })) as GatherResult,
+    );
   } catch {
     change(key, { state: 'problem', text: 'The server did not answer. The copy is kept; try again.' });
   }

@@ -1,7 +1,13 @@
 /** Which footage the Library shows, and in what order. */
 import type { LibraryFootage } from '~/server/library';
 
-export const SORTS = { newest: 'Newest first', oldest: 'Oldest first', name: 'Name', longest: 'Longest first', largest: 'Largest first' } as const; // prettier-ignore
+export const SORTS = {
+  newest: 'Newest first',
+  oldest: 'Oldest first',
+  name: 'Name',
+  longest: 'Longest first',
+  largest: 'Largest first',
+} as const;
 export type Sort = keyof typeof SORTS;
 
 export interface Selection {

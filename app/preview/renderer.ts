@@ -23,7 +23,14 @@ export interface Pane {
   height: number;
 }
 
-export const wholeFrame = (view: View, correction: Matrix3): Pane => ({ view, correction, left: 0, top: 0, width: 1, height: 1 }); // prettier-ignore
+export const wholeFrame = (view: View, correction: Matrix3): Pane => ({
+  view,
+  correction,
+  left: 0,
+  top: 0,
+  width: 1,
+  height: 1,
+});
 
 interface Texture {
   handle: WebGLTexture;
@@ -111,7 +118,10 @@ export class PreviewRenderer {
   private link() {
     const { gl } = this;
     const program = gl.createProgram();
-    for (const [type, text] of [[gl.VERTEX_SHADER, VERTEX], [gl.FRAGMENT_SHADER, FRAGMENT]] as const) {
+    for (const [type, text] of [
+      [gl.VERTEX_SHADER, VERTEX],
+      [gl.FRAGMENT_SHADER, FRAGMENT],
+    ] as const) {
       const shader = gl.createShader(type)!;
       gl.shaderSource(shader, text);
       gl.compileShader(shader);
@@ -121,7 +131,7 @@ export class PreviewRenderer {
     gl.bindAttribLocation(program, 0, 'corner');
     gl.linkProgram(program);
     return program;
-  } // prettier-ignore
+  }
 
   /** The Frame's size in device pixels. */
   resize(width: number, height: number) {

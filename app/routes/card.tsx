@@ -28,8 +28,11 @@ export const action = handled(async ({ request }: ActionFunctionArgs) => {
         String(form.get('folder')),
         form.getAll('recording').map(String),
         String(form.get('prefix') ?? '').slice(0, 60),
-        String(form.get('tags') ?? '').split(',').map((t) => t.trim()).filter(Boolean),
-      ); // prettier-ignore
+        String(form.get('tags') ?? '')
+          .split(',')
+          .map((t) => t.trim())
+          .filter(Boolean),
+      );
       return problem ? data({ problem }, { status: 422 }) : {};
     }
   }

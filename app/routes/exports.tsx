@@ -1,3 +1,4 @@
+import { useEffect } from 'react';
 import { Download, RotateCw, Trash2, X } from 'lucide-react';
 import { useFetcher, useLoaderData, Link, type ActionFunctionArgs } from 'react-router';
 import { CODEC_NAMES, type ClipSettings } from '@glimbo/core/take/clip';
@@ -10,11 +11,15 @@ import { enqueue } from '~/jobs/queue';
 import { handled, readForm, Refusal } from '~/server/answer';
 import { bytes, clock, left, rateText } from '~/ui/format';
 import { PageHeader } from '~/ui/Header';
+import { keepLast } from '~/ui/keep-last';
 import { useJobs } from '~/ui/useJobs';
 
 export async function loader() {
   return { exports: (await listJobs()).filter((j) => j.kind === 'export') };
 }
+
+const last = keepLast<Awaited<ReturnType<typeof loader>>>();
+export const clientLoader = last.clientLoader;
 
 export const meta = () => [{ title: 'Exports - Glimbo' }];
 
@@ -41,7 +46,9 @@ export const action = handled(async ({ request }: ActionFunctionArgs) => {
 });
 
 export default function Exports() {
-  const { exports } = useLoaderData<typeof loader>();
+  const loaded = useLoaderData<typeof loader>();
+  useEffect(() => last.remember(loaded), [loaded]);
+  const { exports } = loaded;
   const events = useJobs();
   return (
     <>
@@ -50,7 +57,11 @@ export default function Exports() {
         <h1 className="mb-4 text-lg font-semibold">Exports</h1>
         {exports.length === 0 && (
           <p className="text-muted">
-            No exports yet. Open a take from the <Link className="underline" to="/">Library</Link>, go to its Export station, and press Export clip.
+            No exports yet. Open a take from the{' '}
+            <Link className="underline" to="/">
+              Library
+            </Link>
+            , go to its Export station, and press Export clip.
           </p>
         )}
         <ul className="grid gap-3">
@@ -60,7 +71,7 @@ export default function Exports() {
         </ul>
       </main>
     </>
-  ); // prettier-ignore
+  );
 }
 
 const STATES: Record<Job['state'], string> = {

@@ -1,3 +1,4 @@
+import { useEffect } from 'react';
 import { redirect, useLoaderData, type ActionFunctionArgs, type LoaderFunctionArgs } from 'react-router';
 import { findFootage } from '~/db/footage';
 import { listJobs, WHEN_IDLE } from '~/db/jobs';
@@ -13,11 +14,18 @@ import { missingOriginals, purge } from '~/server/upkeep';
 import { PageHeader } from '~/ui/Header';
 import type { Job } from '~/db/jobs';
 import { copyName, JobProgress } from '~/ui/JobProgress';
+import { keepLast } from '~/ui/keep-last';
 import { useJobs } from '~/ui/useJobs';
 
 export async function loader({ request }: LoaderFunctionArgs) {
   const deleted = new URL(request.url).searchParams.has('deleted');
-  const [{ footage, all }, takes, projects, unfinished, jobs] = await Promise.all([libraryFootage(deleted), listTakes(), listProjects(), unfinishedUploads(), listJobs()]); // prettier-ignore
+  const [{ footage, all }, takes, projects, unfinished, jobs] = await Promise.all([
+    libraryFootage(deleted),
+    listTakes(),
+    listProjects(),
+    unfinishedUploads(),
+    listJobs(),
+  ]);
   const missing = new Set(deleted ? [] : await missingOriginals(all));
   return {
     footage: footage.map((f) => ({ ...f, missing: missing.has(f.id) })),
@@ -35,6 +43,9 @@ export async function loader({ request }: LoaderFunctionArgs) {
     ),
   };
 }
+
+const last = keepLast<Awaited<ReturnType<typeof loader>>>();
+export const clientLoader = last.clientLoader;
 
 export const meta = () => [{ title: 'Library - Glimbo' }];
 
@@ -58,7 +69,9 @@ export const action = handled(async ({ request }: ActionFunctionArgs) => {
 });
 
 export default function Library() {
-  const { footage, takes, projects, unfinished, deleted, work } = useLoaderData<typeof loader>();
+  const loaded = useLoaderData<typeof loader>();
+  useEffect(() => last.remember(loaded), [loaded]);
+  const { footage, takes, projects, unfinished, deleted, work } = loaded;
   const events = useJobs();
   const nameOf = (job: Job) =>
     job.kind === 'copy'

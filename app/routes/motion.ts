@@ -56,7 +56,8 @@ export const action = answered(async ({ request, params }) => {
     }
     case 'sidecar': {
       const text = body.text ?? '';
-      if (text.length > LARGEST_SIDECAR) throw new Refusal('That file is larger than 64 MB: a motion sidecar is a table of rates and accelerations.'); // prettier-ignore
+      if (text.length > LARGEST_SIDECAR)
+        throw new Refusal('That file is larger than 64 MB: a motion sidecar is a table of rates and accelerations.');
       const samples = readSidecar(text);
       if (typeof samples === 'string')
         throw new Refusal(`That is not a motion sidecar: ${samples}. Nothing was changed.`);

@@ -82,11 +82,7 @@ export default function Settings() {
         <section className="mb-6" aria-label="Motion">
           <h2 className="label mb-2">Motion</h2>
           <label className="flex items-center gap-2">
-            <input
-              type="checkbox"
-              checked={analyse}
-              onChange={(e) => choose(e.target.checked)}
-            />
+            <input type="checkbox" checked={analyse} onChange={(e) => choose(e.target.checked)} />
             Analyse the motion of new footage by itself
           </label>
           <p className="mt-1 text-muted">

@@ -24,7 +24,11 @@ export interface StitchData {
 export async function loader({ params }: LoaderFunctionArgs) {
   const footage = await findFootage(params.footageId!);
   if (!footage) return Response.json({ problem: 'That footage is gone from the Library.' }, { status: 404 });
-  const [source, before, offer] = await Promise.all([sourceOf(footage.id), sourceBefore(footage.id), findCalibration(cameraOfFacts(footage.facts))]); // prettier-ignore
+  const [source, before, offer] = await Promise.all([
+    sourceOf(footage.id),
+    sourceBefore(footage.id),
+    findCalibration(cameraOfFacts(footage.facts)),
+  ]);
   const others = offer && offer.footageName !== footage.name ? offer : null;
   return Response.json({ source, before, offer: source.kind === 'two-lenses' ? others : null } satisfies StitchData);
 }
@@ -53,7 +57,10 @@ async function answer(footage: Footage, body: StitchOrder, signal: AbortSignal):
   const time = Math.max(0, Math.min(footage.facts.duration, body.time ?? 0));
   const still = async (source: Source, width: number) => {
     const { file, address } = await newStill();
-    const found = await ask<Source>({ kind: 'still', take: null, recording: { files, source }, time, width, height: width / 2, out: file }, signal); // prettier-ignore
+    const found = await ask<Source>(
+      { kind: 'still', take: null, recording: { files, source }, time, width, height: width / 2, out: file },
+      signal,
+    );
     return { picture: address, source: found };
   };
   switch (body.intent) {

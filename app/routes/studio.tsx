@@ -7,6 +7,7 @@ import { findTake } from '~/db/takes';
 import { sidecarOf } from '~/server/sidecar';
 import { Studio } from '~/studio/Studio';
 import { createStudio, STATIONS, StudioContext, type Station } from '~/studio/store';
+import { keepLast } from '~/ui/keep-last';
 import type { Draft, Kept } from '~/studio/drafts';
 import { meetDrafts } from '~/studio/saving';
 
@@ -27,6 +28,9 @@ export async function loader({ params }: LoaderFunctionArgs) {
   };
 }
 
+const last = keepLast<Awaited<ReturnType<typeof loader>>>();
+export const clientLoader = last.clientLoader;
+
 export const meta = ({ loaderData }: { loaderData?: Awaited<ReturnType<typeof loader>> }) => [
   { title: `${loaderData?.record.name ?? 'Studio'} - Glimbo` },
 ];
@@ -34,6 +38,7 @@ export const meta = ({ loaderData }: { loaderData?: Awaited<ReturnType<typeof lo
 /** The take is edited in the browser's store; what the loader gives later refreshes the jobs alone. */
 export default function StudioRoute() {
   const loaded = useLoaderData<typeof loader>();
+  useEffect(() => last.remember(loaded), [loaded]);
   return <StudioOf key={loaded.record.id} loaded={loaded} />;
 }
 

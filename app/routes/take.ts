@@ -7,7 +7,16 @@ import type { Take } from '@glimbo/core/take/take';
 import { readHistory, readSave, TakeOrder } from '@glimbo/core/take/validate-save';
 import { randomUUID } from 'node:crypto';
 import { findFootage } from '~/db/footage';
-import { addTake, findTake, renameTake, saveTake, setTakeDeleted, setTakeFavourite, takeNames, type Save } from '~/db/takes'; // prettier-ignore
+import {
+  addTake,
+  findTake,
+  renameTake,
+  saveTake,
+  setTakeDeleted,
+  setTakeFavourite,
+  takeNames,
+  type Save,
+} from '~/db/takes';
 import { answered, readJson, Refusal } from '~/server/answer';
 
 type Found = NonNullable<Awaited<ReturnType<typeof findTake>>>;
@@ -32,7 +41,13 @@ export const action = answered(async ({ request, params }) => {
       const mine = readHistory(plain);
       // On top of whatever is there now: what the other made stays one step of undo away.
       const keepTo = history.at + 1;
-      return keep(found, { id: randomUUID(), revision: record.revision, keep: keepTo, steps: [present(mine)], at: keepTo }); // prettier-ignore
+      return keep(found, {
+        id: randomUUID(),
+        revision: record.revision,
+        keep: keepTo,
+        steps: [present(mine)],
+        at: keepTo,
+      });
     }
     case 'duplicate': {
       const name = versionName(record.name, await takeNames(record.footageId));
@@ -66,7 +81,8 @@ async function keep({ record }: Found, save: Save): Promise<object> {
   await check(record.footageId, save.steps);
   const saved = await saveTake(record.id, save);
   if (saved === 'gone') throw new Refusal('This take is gone for good. What you changed is kept in this browser.', 404);
-  if (saved === 'deleted') throw new Refusal('This take was deleted in another tab. What you changed is kept in this browser.', 410); // prettier-ignore
+  if (saved === 'deleted')
+    throw new Refusal('This take was deleted in another tab. What you changed is kept in this browser.', 410);
   if ('revision' in saved) return saved;
   return Response.json(
     { problem: 'This take was changed in another tab.', revision: saved.stale, changed: record.changed },

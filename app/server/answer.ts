@@ -31,8 +31,12 @@ export function isFull(error: unknown): boolean {
 /** What is told of a failure, and with which status. */
 export function told(error: unknown): { problem: string; status: number } {
   if (error instanceof Refusal) return { problem: error.message, status: error.status };
-  if (error instanceof MediaError || error instanceof ShapeError || /^(Take|Source)Error$/.test((error as Error)?.constructor?.name))
-    return { problem: (error as Error).message, status: 422 }; // prettier-ignore
+  if (
+    error instanceof MediaError ||
+    error instanceof ShapeError ||
+    /^(Take|Source)Error$/.test((error as Error)?.constructor?.name)
+  )
+    return { problem: (error as Error).message, status: 422 };
   if (isFull(error)) return { problem: DISK_FULL, status: 507 };
   log.error({ err: error }, 'an action failed');
   return { problem: 'Something went wrong on the server. Nothing was changed; try again.', status: 500 };

@@ -93,7 +93,14 @@ export async function lookAt(folder: string, name: string): Promise<CardLook> {
     const source = files.length > 1 ? ({ kind: 'sphere', join: 'files' } as const) : ({ kind: 'sphere' } as const);
     const { facts } = await readRecording({ files, source });
     const { duration, width, height } = facts;
-    return { ...look, duration, width, height, known: known && !known.deleted ? known.name : null, problem: recording.problem }; // prettier-ignore
+    return {
+      ...look,
+      duration,
+      width,
+      height,
+      known: known && !known.deleted ? known.name : null,
+      problem: recording.problem,
+    };
   } catch (error) {
     if (!(error instanceof MediaError)) throw error;
     return { ...look, problem: error.message };
@@ -115,7 +122,22 @@ async function pictureOf(folder: string, recording: CardRecording): Promise<stri
     for (const frame of [Math.min(Math.round(facts.rate), facts.frames - 1), 0]) {
       if (existsSync(out)) break;
       const { inputs, chain } = pictureInput({ files, source }, facts, frame);
-      await output('ffmpeg', ['-v', 'error', '-nostdin', '-y', ...inputs, '-filter_complex', `${chain},scale=512:-2[v]`, '-map', '[v]', '-frames:v', '1', '-q:v', '4', out]); // prettier-ignore
+      await output('ffmpeg', [
+        '-v',
+        'error',
+        '-nostdin',
+        '-y',
+        ...inputs,
+        '-filter_complex',
+        `${chain},scale=512:-2[v]`,
+        '-map',
+        '[v]',
+        '-frames:v',
+        '1',
+        '-q:v',
+        '4',
+        out,
+      ]);
     }
     return existsSync(out) ? name : null;
   } catch {

@@ -131,7 +131,16 @@ export async function seedDemo() {
       files: secondFile ? [file, secondFile] : [file],
       source: source ?? { kind: 'sphere' },
     });
-    const footageId = await addFootage({ name, file, secondFile, source, inPlace: true, variableRate: false, facts, fingerprint: await fingerprint(file) }); // prettier-ignore
+    const footageId = await addFootage({
+      name,
+      file,
+      secondFile,
+      source,
+      inPlace: true,
+      variableRate: false,
+      facts,
+      fingerprint: await fingerprint(file),
+    });
     await addJob({ kind: 'gather', params: {}, footageId, takeId: null });
     if (analyse) analyses.push({ footageId, use: analyse });
     const projectId = await projectNamed('Open day at Brindle Halt');

@@ -78,7 +78,11 @@ export interface Unfinished {
   sent: number;
 }
 
-const isThere = (file: string) => stat(file).then((s) => s.isFile(), () => false); // prettier-ignore
+const isThere = (file: string) =>
+  stat(file).then(
+    (s) => s.isFile(),
+    () => false,
+  );
 
 /** Uploads that were broken off, or were never answered for. What is in the Library already is thrown away. */
 export async function unfinishedUploads(): Promise<Unfinished[]> {
@@ -87,7 +91,10 @@ export async function unfinishedUploads(): Promise<Unfinished[]> {
     if (!file.endsWith('.json')) continue;
     const id = file.slice(0, -5);
     try {
-      const { size, metadata } = JSON.parse(await readFile(join(config.uploads, file), 'utf8')) as { size: number; metadata?: { filename?: string } }; // prettier-ignore
+      const { size, metadata } = JSON.parse(await readFile(join(config.uploads, file), 'utf8')) as {
+        size: number;
+        metadata?: { filename?: string };
+      };
       const sent = (await stat(join(config.uploads, id))).size;
       if (sent === size && (await isInLibrary(id))) await discardUpload(id);
       else found.push({ id, name: metadata?.filename ?? id, size, sent });
@@ -119,7 +126,13 @@ export async function allowedPath(path: string): Promise<{ path: string } | { pr
       problem: `${basename(file)} lies outside the folders that Glimbo may read (${config.folders.join(', ')}). See Settings.`,
     };
   }
-  if (await access(file, constants.R_OK).then(() => false, () => true)) return { problem: `${basename(file)} may not be read. Change its permissions and try again.` }; // prettier-ignore
+  if (
+    await access(file, constants.R_OK).then(
+      () => false,
+      () => true,
+    )
+  )
+    return { problem: `${basename(file)} may not be read. Change its permissions and try again.` };
   return { path: file };
 }
 
@@ -163,7 +176,11 @@ async function gatherInPlace(files: string[], wish: Omit<Wish, 'name'>, prefix: 
   const before = await findFootageByFile(files[0]!);
   if (before && !before.deleted) return { known: before.name };
   const named = { ...wish, name: prefix + stem(files) };
-  const result = await examine(files, files.map((f) => basename(f)), named); // prettier-ignore
+  const result = await examine(
+    files,
+    files.map((f) => basename(f)),
+    named,
+  );
   return 'facts' in result ? enter(files, named, true, result) : result;
 }
 
@@ -175,8 +192,13 @@ export async function takeInPlace(found: Examined, prefix: string): Promise<Gath
   if ('pair' in found) return { pair: found.pair, name };
   const known = await knownAs(mark);
   if (known) return { known };
-  if ('known' in found) return { problem: `${basename(files[0]!)} was not looked at, since it was in the Library a moment ago. Add it again.` }; // prettier-ignore
-  return found.doubts.length ? { doubts: found.doubts, name: basename(files[0]!) } : enter(files, { name, accepted: false }, true, { ...found, fingerprint: mark }); // prettier-ignore
+  if ('known' in found)
+    return {
+      problem: `${basename(files[0]!)} was not looked at, since it was in the Library a moment ago. Add it again.`,
+    };
+  return found.doubts.length
+    ? { doubts: found.doubts, name: basename(files[0]!) }
+    : enter(files, { name, accepted: false }, true, { ...found, fingerprint: mark });
 }
 
 /** The name of a recording after its files: without ending, and without the lens's mark if there are two. */
@@ -196,8 +218,13 @@ async function knownAs(mark: string): Promise<string | null> {
 }
 
 /** Reads a recording's facts, recognises what it shows, and looks whether it is there already. */
-export async function examine(files: string[], names: string[], { accepted, pair }: Wish): Promise<Exclude<GatherResult, { footageId: string }> | Ready> {
-  const recognise = (videoStreams: number) => ask<Source>({ kind: 'recognise', files, streams: videoStreams, lenses: pair === 'lenses' }); // prettier-ignore
+export async function examine(
+  files: string[],
+  names: string[],
+  { accepted, pair }: Wish,
+): Promise<Exclude<GatherResult, { footageId: string }> | Ready> {
+  const recognise = (videoStreams: number) =>
+    ask<Source>({ kind: 'recognise', files, streams: videoStreams, lenses: pair === 'lenses' });
   try {
     const fingerprint = await markOf(files);
     const known = await knownAs(fingerprint);
@@ -209,7 +236,7 @@ export async function examine(files: string[], names: string[], { accepted, pair
     if (error instanceof MediaError) return { problem: `${calledBy(error.message, files, names)} Nothing was added.` };
     throw error;
   }
-} // prettier-ignore
+}
 
 const add = (files: string[], wish: Wish, inPlace: boolean, { facts, source, doubts, fingerprint }: Ready) =>
   addFootage({

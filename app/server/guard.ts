@@ -69,6 +69,8 @@ export function guard() {
     log.info({ path, address: request.socket.remoteAddress }, 'sent to sign in');
     if (reads && !path.endsWith('.data') && /html|\*\/\*/.test(request.headers.accept ?? '*/*'))
       return void response.redirect('/sign-in');
-    response.status(401).json({ problem: 'Sign in again: the passphrase is needed. What you made here is kept in this browser.' }); // prettier-ignore
+    response
+      .status(401)
+      .json({ problem: 'Sign in again: the passphrase is needed. What you made here is kept in this browser.' });
   };
 }

@@ -2,7 +2,20 @@
 import { listFootage, type Footage } from '~/db/footage';
 import { latestJobs, type Job } from '~/db/jobs';
 
-export interface LibraryFootage extends Pick<Footage, 'id' | 'name' | 'kind' | 'version' | 'favourite' | 'tags' | 'notes' | 'created' | 'variableRate' | 'deleted' | 'inPlace'> {
+export interface LibraryFootage extends Pick<
+  Footage,
+  | 'id'
+  | 'name'
+  | 'kind'
+  | 'version'
+  | 'favourite'
+  | 'tags'
+  | 'notes'
+  | 'created'
+  | 'variableRate'
+  | 'deleted'
+  | 'inPlace'
+> {
   width: number;
   height: number;
   duration: number;
@@ -13,7 +26,7 @@ export interface LibraryFootage extends Pick<Footage, 'id' | 'name' | 'kind' | '
   marks: number;
   missing: boolean;
   job: Pick<Job, 'id' | 'state' | 'progress' | 'error'> | null;
-} // prettier-ignore
+}
 
 export async function libraryFootage(deleted: boolean): Promise<{ footage: LibraryFootage[]; all: Footage[] }> {
   const [all, jobs] = await Promise.all([listFootage(deleted), latestJobs('gather')]);
@@ -26,12 +39,28 @@ function brief(f: Footage, job: Job | undefined): LibraryFootage {
     f;
   const { width, height, duration, rate, codec, size } = facts;
   return {
-    id, name, kind, version, favourite, tags, notes: notes.slice(0, 400), created, variableRate, deleted, inPlace,
-    width, height, duration, rate, codec, size,
+    id,
+    name,
+    kind,
+    version,
+    favourite,
+    tags,
+    notes: notes.slice(0, 400),
+    created,
+    variableRate,
+    deleted,
+    inPlace,
+    width,
+    height,
+    duration,
+    rate,
+    codec,
+    size,
     thumbnails: gathered?.thumbnails.count ?? 0,
     marks: f.marks.length,
     missing: false,
     // What is done needs no telling.
-    job: job && job.state !== 'done' ? { id: job.id, state: job.state, progress: job.progress, error: job.error } : null,
-  }; // prettier-ignore
+    job:
+      job && job.state !== 'done' ? { id: job.id, state: job.state, progress: job.progress, error: job.error } : null,
+  };
 }

@@ -19,10 +19,14 @@ export function bodyLimit() {
     if (most === Infinity || length === undefined) {
       // A body that does not say how long it is could be of any length.
       if (most === Infinity || !request.headers['transfer-encoding']) return next();
-      return void response.status(411).json({ problem: 'The request does not say how long it is. Nothing was changed.' }); // prettier-ignore
+      return void response
+        .status(411)
+        .json({ problem: 'The request does not say how long it is. Nothing was changed.' });
     }
     if (Number(length) <= most) return next();
     response.set('connection', 'close');
-    response.status(413).json({ problem: `That is more than is taken here (${Math.round(most / MEGABYTE)} MB). Nothing was changed.` }); // prettier-ignore
+    response
+      .status(413)
+      .json({ problem: `That is more than is taken here (${Math.round(most / MEGABYTE)} MB). Nothing was changed.` });
   };
 }

@@ -16,11 +16,20 @@ import { handedIn } from './sidecar';
 
 type Folder = 'originals' | 'footage' | 'exports' | 'motions' | 'takes';
 const FOLDERS: Folder[] = ['originals', 'footage', 'exports', 'motions', 'takes'];
-const isThere = (file: string) => stat(file).then(() => true, () => false); // prettier-ignore
+const isThere = (file: string) =>
+  stat(file).then(
+    () => true,
+    () => false,
+  );
 
 /** Files and folders in the data folder that no footage, take or job has. */
 export async function unowned(): Promise<{ folder: Folder; name: string }[]> {
-  const [footage, jobs, open, takes] = await Promise.all([footageFiles(), listJobs(), unfinishedJobs(), listAllTakes()]); // prettier-ignore
+  const [footage, jobs, open, takes] = await Promise.all([
+    footageFiles(),
+    listJobs(),
+    unfinishedJobs(),
+    listAllTakes(),
+  ]);
   const owned: Record<Folder, Set<string>> = {
     originals: new Set(footage.flatMap((f) => f.files).map((f) => basename(f))),
     footage: new Set(footage.map((f) => f.id)),
@@ -29,7 +38,9 @@ export async function unowned(): Promise<{ folder: Folder; name: string }[]> {
     takes: new Set(takes.map((t) => `${t.id}-${t.revision}.png`)),
   };
   for (const job of open) {
-    if (job.kind === 'copy') for (const item of job.params.recordings as Parameters<typeof copiesOf>[0][]) for (const file of copiesOf(item)) owned.originals.add(basename(file)).add(`${basename(file)}.part`); // prettier-ignore
+    if (job.kind === 'copy')
+      for (const item of job.params.recordings as Parameters<typeof copiesOf>[0][])
+        for (const file of copiesOf(item)) owned.originals.add(basename(file)).add(`${basename(file)}.part`);
     if (job.kind === 'motion') owned.motions.add(`${job.id}.json`).add(`${job.id}.json.part`);
     if (job.kind === 'export') owned.exports.add(`${basename(exportFile(job))}.part`).add(`${job.id}.now.jpg`);
     if (job.kind === 'gather') owned.footage.add(`${job.footageId}.part`);
@@ -66,7 +77,13 @@ async function finishMoves() {
 async function offerAgain(file: string) {
   const id = `kept-${basename(file).replace(/[^\w-]/g, '-')}`.slice(0, 80);
   const { size } = await stat(file);
-  const about = { id, size, offset: size, metadata: { filename: basename(file) }, creation_date: new Date().toISOString() }; // prettier-ignore
+  const about = {
+    id,
+    size,
+    offset: size,
+    metadata: { filename: basename(file) },
+    creation_date: new Date().toISOString(),
+  };
   await writeFile(join(config.uploads, `${id}.json`), JSON.stringify(about));
   await rename(file, join(config.uploads, id));
 }

@@ -11,7 +11,9 @@ const KEPT = 40;
 export async function newStill(): Promise<{ file: string; address: string }> {
   const files = await readdir(config.stills);
   if (files.length > KEPT) {
-    const aged = await Promise.all(files.map(async (f) => ({ f, at: (await stat(join(config.stills, f)).catch(() => null))?.mtimeMs ?? 0 }))); // prettier-ignore
+    const aged = await Promise.all(
+      files.map(async (f) => ({ f, at: (await stat(join(config.stills, f)).catch(() => null))?.mtimeMs ?? 0 })),
+    );
     aged.sort((a, b) => a.at - b.at);
     for (const { f } of aged.slice(0, files.length - KEPT)) await rm(join(config.stills, f), { force: true });
   }

@@ -31,8 +31,19 @@ async function make({ record, history }: NonNullable<Awaited<ReturnType<typeof f
   // The proxy is a whole sphere, laid flat and quickly read. Without an analysis a steadied take is shown as it was filmed.
   const { motion } = await recordingOf(footage);
   const shown = take.steady && !motion ? { ...take, steady: undefined } : take;
-  const recording = { files: [join(config.footage, footage.id, 'proxy.mp4')], source: { kind: 'sphere' as const }, motion }; // prettier-ignore
-  await ask({ kind: 'still', take: shown, recording, time: take.range.in, ...sizeOf(take.frame.aspect, SIDE), out: join(config.takes, name) }); // prettier-ignore
+  const recording = {
+    files: [join(config.footage, footage.id, 'proxy.mp4')],
+    source: { kind: 'sphere' as const },
+    motion,
+  };
+  await ask({
+    kind: 'still',
+    take: shown,
+    recording,
+    time: take.range.in,
+    ...sizeOf(take.frame.aspect, SIDE),
+    out: join(config.takes, name),
+  });
   for (const file of await readdir(config.takes))
     if (file.startsWith(record.id) && file !== name) await rm(join(config.takes, file), { force: true });
   return name;

@@ -13,7 +13,11 @@ import { handedIn } from './sidecar';
 /** What was deleted can be brought back for so long, in milliseconds. */
 export const KEPT_FOR = 30 * 24 * 3600e3;
 
-const isThere = (file: string) => stat(file).then((s) => s.isFile(), () => false); // prettier-ignore
+const isThere = (file: string) =>
+  stat(file).then(
+    (s) => s.isFile(),
+    () => false,
+  );
 
 /** Ids of the footage whose original is not where it was. */
 export async function missingOriginals(footage: Footage[]): Promise<string[]> {

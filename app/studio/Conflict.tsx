@@ -32,7 +32,8 @@ function Bar({ sentence, mine, take, there, deleted, forget, theirs }: BarProps)
     try {
       const { steps, at } = mine();
       const { status, body } = await post(take, intent === 'restore' ? { intent } : { intent, steps, at });
-      if (status !== 200) return void toast.error(body?.problem ?? 'The server did not answer. Nothing was lost; try again.');
+      if (status !== 200)
+        return void toast.error(body?.problem ?? 'The server did not answer. Nothing was lost; try again.');
       if (intent === 'restore') return void (await ask('put'));
       forget();
       if (intent === 'fork') void navigate(`/studio/${body!.id}`);
@@ -50,7 +51,11 @@ function Bar({ sentence, mine, take, there, deleted, forget, theirs }: BarProps)
     link.click();
   };
   return (
-    <div className="flex flex-wrap items-center gap-2 border-b border-camera bg-sheet px-3 py-1.5" role="alert" data-testid="conflict">
+    <div
+      className="flex flex-wrap items-center gap-2 border-b border-camera bg-sheet px-3 py-1.5"
+      role="alert"
+      data-testid="conflict"
+    >
       <span className="min-w-60 flex-1">{sentence}</span>
       {there ? (
         <>
@@ -66,12 +71,16 @@ function Bar({ sentence, mine, take, there, deleted, forget, theirs }: BarProps)
           Save mine as a file
         </button>
       )}
-      <button className="button" disabled={busy} onClick={() => (forget(), theirs === 'Throw mine away' ? void 0 : location.reload())}>
+      <button
+        className="button"
+        disabled={busy}
+        onClick={() => (forget(), theirs === 'Throw mine away' ? void 0 : location.reload())}
+      >
         {theirs}
       </button>
     </div>
   );
-} // prettier-ignore
+}
 
 /** The bar for what this page could not save. */
 export function SaveConflict({ take }: { take: string }) {

@@ -37,7 +37,11 @@ interface Choice {
   megabits: number;
 }
 
-const SIZE_CLASSES = [['1080', '1080 class'], ['2160', '2160 class'], ['free', 'Own size']] as const; // prettier-ignore
+const SIZE_CLASSES = [
+  ['1080', '1080 class'],
+  ['2160', '2160 class'],
+  ['free', 'Own size'],
+] as const;
 const COMPARE_NAMES = [
   ['none', 'Only after'],
   ['beside', 'Before beside it'],

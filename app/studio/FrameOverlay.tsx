@@ -82,13 +82,17 @@ function Glance() {
   const glance = useStudio((s) => s.glance);
   if (!glance) return null;
   return (
-    <div className="pointer-events-auto absolute bottom-2 left-2 flex items-center gap-2 bg-black/75 px-2 py-1 text-white" data-testid="glance">
+    <div
+      className="pointer-events-auto absolute bottom-2 left-2 flex items-center gap-2 bg-black/75 px-2 py-1 text-white"
+      data-testid="glance"
+    >
       <span>
-        Glancing at <span className="figure">{Math.round(glance.pan)}°</span>; the path is as it was. Enter sets a keyframe.
+        Glancing at <span className="figure">{Math.round(glance.pan)}°</span>; the path is as it was. Enter sets a
+        keyframe.
       </span>
       <button className="underline" onClick={() => store.getState().set({ glance: null })}>
         Back to the path
       </button>
     </div>
   );
-} // prettier-ignore
+}

@@ -192,7 +192,12 @@ function MapPicture({ width, height }: { width: number; height: number }) {
     let shown: SpherePicture | null = null;
     const draw = () => {
       const { correction, time, unsteadied, take } = store.getState();
-      if (shown) correctSphere(context, shown, (unsteadied ? correctionOf({ orientation: take().orientation }) : correction()).at(time)); // prettier-ignore
+      if (shown)
+        correctSphere(
+          context,
+          shown,
+          (unsteadied ? correctionOf({ orientation: take().orientation }) : correction()).at(time),
+        );
     };
     // A played frame brings a new picture and a new time: both are drawn at once.
     let pending = 0;
@@ -207,8 +212,13 @@ function MapPicture({ width, height }: { width: number; height: number }) {
       drawSoon();
     });
     const unsubscribe = store.subscribe(
-      (now, before) => (now.history !== before.history || now.motion !== before.motion || now.time !== before.time || now.unsteadied !== before.unsteadied) && drawSoon(),
-    ); // prettier-ignore
+      (now, before) =>
+        (now.history !== before.history ||
+          now.motion !== before.motion ||
+          now.time !== before.time ||
+          now.unsteadied !== before.unsteadied) &&
+        drawSoon(),
+    );
     return () => {
       forget();
       unsubscribe();

@@ -16,9 +16,15 @@ import { neighbours } from './Transport';
 import { useStudio, useStudioStore, useTake } from './store';
 
 const EASE_NAMES: Record<string, string> = {
-  smooth: 'Smooth', linear: 'Straight', hold: 'Hold', 'ease-in': 'Ease in', 'ease-out': 'Ease out',
-  'ease-in-out': 'Ease in and out', whip: 'Whip', jolt: 'Jolt',
-}; // prettier-ignore
+  smooth: 'Smooth',
+  linear: 'Straight',
+  hold: 'Hold',
+  'ease-in': 'Ease in',
+  'ease-out': 'Ease out',
+  'ease-in-out': 'Ease in and out',
+  whip: 'Whip',
+  jolt: 'Jolt',
+};
 
 export function PathBench() {
   return (

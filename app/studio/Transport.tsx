@@ -141,7 +141,13 @@ export function Transport() {
   );
 }
 
-const SHARES = [['auto', 'Suited to this machine'], ['1', 'Full'], ['0.5', 'Half'], ['0.25', 'Quarter'], ['0.125', 'Eighth']] as const; // prettier-ignore
+const SHARES = [
+  ['auto', 'Suited to this machine'],
+  ['1', 'Full'],
+  ['0.5', 'Half'],
+  ['0.25', 'Quarter'],
+  ['0.125', 'Eighth'],
+] as const;
 const PREVIEWS = [
   ['proxy', 'The proxy'],
   ['original', 'The original'],
@@ -152,7 +158,12 @@ function PictureMenu() {
   const store = useStudioStore();
   const preview = useStudio((s) => s.preview);
   const share = useStudio((s) => s.share);
-  const group = (label: string, value: string, options: readonly (readonly [string, string])[], choose: (v: string) => void) => (
+  const group = (
+    label: string,
+    value: string,
+    options: readonly (readonly [string, string])[],
+    choose: (v: string) => void,
+  ) => (
     <DropdownMenu.RadioGroup value={value} onValueChange={choose}>
       <DropdownMenu.Label className="label px-2 pt-1">{label}</DropdownMenu.Label>
       {options.map(([id, name]) => (
@@ -170,13 +181,17 @@ function PictureMenu() {
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content className="menu" sideOffset={4}>
-          {group('Picture while it stands still', preview, PREVIEWS, (v) => store.getState().set({ preview: v as typeof preview }))}
-          {group('Resolution while it plays', share === null ? 'auto' : String(share), SHARES, (v) => store.getState().set({ share: v === 'auto' ? null : Number(v) }))}
+          {group('Picture while it stands still', preview, PREVIEWS, (v) =>
+            store.getState().set({ preview: v as typeof preview }),
+          )}
+          {group('Resolution while it plays', share === null ? 'auto' : String(share), SHARES, (v) =>
+            store.getState().set({ share: v === 'auto' ? null : Number(v) }),
+          )}
         </DropdownMenu.Content>
       </DropdownMenu.Portal>
     </DropdownMenu.Root>
   );
-} // prettier-ignore
+}
 
 /** The moments before and after a time, for going from keyframe to keyframe. */
 export function neighbours(take: Parameters<typeof momentsOf>[0], time: number) {

@@ -30,7 +30,10 @@ export function correctSphere(context: CanvasRenderingContext2D, picture: Sphere
       const z = flat * across[2 * column + 1]!;
       const [sx, sy, sz] = [a * x + b * y + c * z, d * x + e * y + f * z, g * x + h * y + i * z];
       const u = Math.floor((Math.atan2(sx, sz) / (2 * Math.PI) + 0.5) * SMALL.width) & (SMALL.width - 1);
-      const v = Math.min(SMALL.height - 1, Math.floor((0.5 - Math.asin(Math.max(-1, Math.min(1, sy))) / Math.PI) * SMALL.height)); // prettier-ignore
+      const v = Math.min(
+        SMALL.height - 1,
+        Math.floor((0.5 - Math.asin(Math.max(-1, Math.min(1, sy))) / Math.PI) * SMALL.height),
+      );
       to[row * width + column] = from[v * SMALL.width + u]!;
     }
   }

@@ -27,7 +27,8 @@ export function toggleMark(store: StudioStore) {
   say(store, { what: 'mark', mark: { id: crypto.randomUUID(), time, name: `Mark ${marks.length + 1}` } });
 }
 
-export const renameMark = (store: StudioStore, mark: Mark, name: string) => say(store, { what: 'mark', mark: { ...mark, name } }); // prettier-ignore
+export const renameMark = (store: StudioStore, mark: Mark, name: string) =>
+  say(store, { what: 'mark', mark: { ...mark, name } });
 
 /** Takes something away that can be brought back for a while. */
 function remove(store: StudioStore, name: string, change: RemarkChange, back: RemarkChange) {
@@ -35,9 +36,11 @@ function remove(store: StudioStore, name: string, change: RemarkChange, back: Re
   toast(`${name} was removed.`, { action: { label: 'Undo', onClick: () => say(store, back) } });
 }
 
-export const removeMark = (store: StudioStore, mark: Mark) => remove(store, `The mark “${mark.name}”`, { what: 'unmark', id: mark.id }, { what: 'mark', mark }); // prettier-ignore
+export const removeMark = (store: StudioStore, mark: Mark) =>
+  remove(store, `The mark “${mark.name}”`, { what: 'unmark', id: mark.id }, { what: 'mark', mark });
 
-export const removeRange = (store: StudioStore, range: Range) => remove(store, 'The range', { what: 'unrange', id: range.id }, { what: 'range', range }); // prettier-ignore
+export const removeRange = (store: StudioStore, range: Range) =>
+  remove(store, 'The range', { what: 'unrange', id: range.id }, { what: 'range', range });
 
 /** Begins a range at the playhead; pressed again, ends it there. */
 export function toggleRange(store: StudioStore) {

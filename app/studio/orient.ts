@@ -6,7 +6,12 @@ import type { StudioStore } from './store';
 function centre(store: StudioStore, direction: Vec3) {
   const { take, correct } = store.getState();
   const { orientation } = take();
-  correct({ orientation: { ...orientation, centre: { pan: centreOn(take(), direction).pan, tilt: orientation?.centre?.tilt ?? 0 } } }); // prettier-ignore
+  correct({
+    orientation: {
+      ...orientation,
+      centre: { pan: centreOn(take(), direction).pan, tilt: orientation?.centre?.tilt ?? 0 },
+    },
+  });
 }
 
 /** What the Frame looks at becomes ahead. */

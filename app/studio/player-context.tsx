@@ -30,17 +30,23 @@ export function PlayerProvider({ children }: { children: ReactNode }) {
     if (!playable) return;
     const { footage, time, set } = store.getState();
     let following = false;
-    const made = new Player(`/media/footage/${footage.id}/proxy.mp4?v=${version}`, footage.facts.rate, footage.facts.duration, {
-      picture(video, at, seeking) {
-        picture.show(video, at);
-        if (seeking && made.speed === 0) return;
-        following = true;
-        store.getState().setTime(at);
-        following = false;
+    const made = new Player(
+      `/media/footage/${footage.id}/proxy.mp4?v=${version}`,
+      footage.facts.rate,
+      footage.facts.duration,
+      {
+        picture(video, at, seeking) {
+          picture.show(video, at);
+          if (seeking && made.speed === 0) return;
+          following = true;
+          store.getState().setTime(at);
+          following = false;
+        },
+        playing: (speed) => set({ speed }),
+        problem: (sentence) => toast.error(sentence),
       },
-      playing: (speed) => set({ speed }),
-      problem: (sentence) => toast.error(sentence),
-    }, time); // prettier-ignore
+      time,
+    );
     player.current = made;
     const match = () => {
       const take = present(store.getState().history);

@@ -18,7 +18,7 @@ export type SaveState =
 
 const DELAY = 300;
 const RETRY = 2500;
-/** Milliseconds in which changes are joined before they are written into the draft. */
+/** Milliseconds in which the changes of one gesture are joined before they are written into the draft. */
 const DRAFT_DELAY = 250;
 
 interface Pending {
@@ -35,7 +35,10 @@ export interface SaverOptions {
   /** The history as it is now. */
   now(): History<Take>;
   tell(state: SaveState): void;
-  send(body: object, leaving: boolean): Promise<{ status: number; body: { revision?: number; problem?: string } | null }>; // prettier-ignore
+  send(
+    body: object,
+    leaving: boolean,
+  ): Promise<{ status: number; body: { revision?: number; problem?: string } | null }>;
   storage: Storage;
   newId(): string;
 }
@@ -48,6 +51,8 @@ export class Saver {
   private timer: ReturnType<typeof setTimeout> | undefined;
   private draftTimer: ReturnType<typeof setTimeout> | undefined;
   private forgotten = false;
+  /** Number of steps and the present one when the history was looked at last. */
+  private place = '';
 
   constructor(private readonly options: SaverOptions) {
     const { history, revision } = options.kept;
@@ -70,7 +75,12 @@ export class Saver {
 
   /** To be called when the history has become another. */
   changed() {
-    this.draftTimer ??= setTimeout(() => this.keepDraft(), DRAFT_DELAY);
+    // A new step is kept at once; the many small changes of one gesture a few times a second.
+    const { steps, at } = this.options.now();
+    const place = `${steps.length} ${at}`;
+    if (place !== this.place) this.keepDraft();
+    else this.draftTimer ??= setTimeout(() => this.keepDraft(), DRAFT_DELAY);
+    this.place = place;
     if (this.stopped) return;
     if (this.state.kind !== 'offline') this.tell({ kind: 'unsaved' });
     this.plan(DELAY);
@@ -111,7 +121,10 @@ export class Saver {
     this.keepDraft();
     this.tell({ kind: 'saving' });
     try {
-      const { status, body } = await send({ intent: 'save', id: pending.id, revision: pending.revision, ...pending.change }, false); // prettier-ignore
+      const { status, body } = await send(
+        { intent: 'save', id: pending.id, revision: pending.revision, ...pending.change },
+        false,
+      );
       this.answered(pending, status, body);
     } catch {
       this.again(null);

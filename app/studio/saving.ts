@@ -7,9 +7,11 @@ import { Saver } from './saver';
 import type { StudioStore } from './store';
 
 /** This page as a session: as long as it lives it holds a lock by this name, so that other tabs leave its draft alone. */
-const session: string = typeof crypto !== 'undefined' && 'randomUUID' in crypto ? crypto.randomUUID() : String(Math.random()).slice(2); // prettier-ignore
+const session: string =
+  typeof crypto !== 'undefined' && 'randomUUID' in crypto ? crypto.randomUUID() : String(Math.random()).slice(2);
 const lockOf = (name: string) => `glimbo-session-${name}`;
-if (typeof navigator !== 'undefined' && navigator.locks) void navigator.locks.request(lockOf(session), () => new Promise(() => {})); // prettier-ignore
+if (typeof navigator !== 'undefined' && navigator.locks)
+  void navigator.locks.request(lockOf(session), () => new Promise(() => {}));
 
 async function liveSessions(): Promise<Set<string>> {
   const held = typeof navigator !== 'undefined' && navigator.locks ? ((await navigator.locks.query()).held ?? []) : [];
@@ -42,7 +44,12 @@ export async function post(take: string, body: object, keepalive = false) {
     body: JSON.stringify(body),
     keepalive,
   });
-  const told = (await answer.json().catch(() => null)) as { revision?: number; problem?: string; id?: string; name?: string } | null; // prettier-ignore
+  const told = (await answer.json().catch(() => null)) as {
+    revision?: number;
+    problem?: string;
+    id?: string;
+    name?: string;
+  } | null;
   return { status: answer.status, body: told };
 }
 

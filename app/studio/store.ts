@@ -23,9 +23,31 @@ export type BeforeAfter = 'after' | 'split' | 'beside';
 export type Lane = (typeof LANES)[number];
 
 type Settable =
-  | 'station' | 'lane' | 'span' | 'speed' | 'loop' | 'save' | 'footage' | 'glance' | 'lookRound' | 'sweepReading'
-  | 'preview' | 'share' | 'rangeStart' | 'seam' | 'compare' | 'motion' | 'keepFraming' | 'beforeAfter' | 'splitAt'
-  | 'unsteadied' | 'turning' | 'levelling' | 'large' | 'tryOut' | 'steadyNext'; // prettier-ignore
+  | 'station'
+  | 'lane'
+  | 'span'
+  | 'speed'
+  | 'loop'
+  | 'save'
+  | 'footage'
+  | 'glance'
+  | 'lookRound'
+  | 'sweepReading'
+  | 'preview'
+  | 'share'
+  | 'rangeStart'
+  | 'seam'
+  | 'compare'
+  | 'motion'
+  | 'keepFraming'
+  | 'beforeAfter'
+  | 'splitAt'
+  | 'unsteadied'
+  | 'turning'
+  | 'levelling'
+  | 'large'
+  | 'tryOut'
+  | 'steadyNext';
 
 export interface StudioState {
   footage: Footage;

@@ -20,7 +20,11 @@ export function useOriginal() {
     const stop = new AbortController();
     const timer = setTimeout(async () => {
       try {
-        const { picture: address, problem } = await askStitch<{ picture?: string }>(id, { intent: 'original', time }, stop.signal); // prettier-ignore
+        const { picture: address, problem } = await askStitch<{ picture?: string }>(
+          id,
+          { intent: 'original', time },
+          stop.signal,
+        );
         if (!address) throw new Error(problem);
         const image = await loadImage(address);
         if (!stop.signal.aborted) picture.show(image, time);

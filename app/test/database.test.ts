@@ -17,7 +17,14 @@ const { learnSize, sizeRatios } = await import('../db/sizes');
 afterAll(end);
 
 const addFootage = (more: Partial<Parameters<typeof footageRows.addFootage>[0]> = {}) =>
-  footageRows.addFootage({ name: 'Ridge', file: `/nowhere/${Math.random()}.mp4`, inPlace: true, variableRate: false, facts: facts(), ...more }); // prettier-ignore
+  footageRows.addFootage({
+    name: 'Ridge',
+    file: `/nowhere/${Math.random()}.mp4`,
+    inPlace: true,
+    variableRate: false,
+    facts: facts(),
+    ...more,
+  });
 const take = (n: number) => newTake(`${n}.mp4`, 4);
 async function newTakeRow(footageId?: string) {
   const projectId = await takes.projectNamed('First project');
@@ -28,8 +35,19 @@ describe('migrations', () => {
   test('go back and forth, and keep what was marked and analysed under older names', async () => {
     const id = await addFootage();
     await db.migrate.down();
-    await db('footage').where({ id }).update({ marks: JSON.stringify([{ time: 1, name: 'Here' }]), motion: JSON.stringify({ file: 'm.json', method: 'patches', seen: 'x', sidecar: null }) }); // prettier-ignore
-    await db('jobs').insert({ id: 'j', kind: 'motion', state: 'done', params: '{"method":"points","use":"no"}', created: 1 }); // prettier-ignore
+    await db('footage')
+      .where({ id })
+      .update({
+        marks: JSON.stringify([{ time: 1, name: 'Here' }]),
+        motion: JSON.stringify({ file: 'm.json', method: 'patches', seen: 'x', sidecar: null }),
+      });
+    await db('jobs').insert({
+      id: 'j',
+      kind: 'motion',
+      state: 'done',
+      params: '{"method":"points","use":"no"}',
+      created: 1,
+    });
     await db.migrate.latest();
     const found = (await footageRows.findFootage(id))!;
     expect(found.marks).toEqual([{ id: expect.any(String), time: 1, name: 'Here' }]);
@@ -40,7 +58,13 @@ describe('migrations', () => {
 });
 
 describe('saves', () => {
-  const save = (id: string, revision: number, steps = [take(1)], keep = 1) => ({ id, revision, keep, steps, at: keep + steps.length - 1 }); // prettier-ignore
+  const save = (id: string, revision: number, steps = [take(1)], keep = 1) => ({
+    id,
+    revision,
+    keep,
+    steps,
+    at: keep + steps.length - 1,
+  });
 
   test('one that comes twice is applied once; one that comes late is told', async () => {
     const id = await newTakeRow();
@@ -90,7 +114,8 @@ test('new takes of one footage are numbered', async () => {
 
 test('remarks from two tabs are all kept', async () => {
   const id = await addFootage();
-  const mark = (name: string, time: number) => footageRows.changeRemarks(id, { what: 'mark', mark: { id: name, time, name } }); // prettier-ignore
+  const mark = (name: string, time: number) =>
+    footageRows.changeRemarks(id, { what: 'mark', mark: { id: name, time, name } });
   await Promise.all([mark('a', 1), mark('b', 2), mark('c', 0.5)]);
   expect((await footageRows.findFootage(id))!.marks.map((m) => m.id)).toEqual(['c', 'a', 'b']);
   expect(await footageRows.changeRemarks('none', { what: 'unmark', id: 'a' })).toBeNull();
@@ -129,7 +154,12 @@ describe('after a kill', () => {
     await footageRows.setMotion(own, { file: 'own.json', method: 'quick', sidecar: null });
     put(config.motions, 'own.json');
     mkdirSync(join(config.footage, own));
-    const kept = await jobs.addJob({ kind: 'export', params: { settings: { codec: 'h264' } }, footageId: own, takeId: null }); // prettier-ignore
+    const kept = await jobs.addJob({
+      kind: 'export',
+      params: { settings: { codec: 'h264' } },
+      footageId: own,
+      takeId: null,
+    });
     await jobs.updateJob(kept, { state: 'done' });
     writeFileSync(exportFile((await jobs.findJob(kept))!), 'x');
     expect((await unowned()).length).toBe(6);
@@ -147,7 +177,10 @@ describe('after a kill', () => {
     writeFileSync(file, 'the same content');
     await addFootage({ file, fingerprint: await markOf([file]) });
     writeFileSync(join(config.uploads, 'again-0001'), 'the same content');
-    writeFileSync(join(config.uploads, 'again-0001.json'), JSON.stringify({ size: 16, metadata: { filename: 'there.mp4' } })); // prettier-ignore
+    writeFileSync(
+      join(config.uploads, 'again-0001.json'),
+      JSON.stringify({ size: 16, metadata: { filename: 'there.mp4' } }),
+    );
     const names = (await gathering.unfinishedUploads()).map((u) => u.name);
     expect(names).not.toContain('there.mp4');
     expect(existsSync(join(config.uploads, 'again-0001'))).toBe(false);

@@ -69,17 +69,28 @@ describe('without the passphrase', () => {
     }
   });
 
-  test.each(['/', '/settings', '/media/exports/1', '/events', '/uploads', '/assets-private/x', '/assets/', '/sign-in/x', '/mark.svg/x', '/_root.data'])(
-    '%s is closed: denied by default',
-    async (path) => expect((await ask(path)).text).not.toBe('inside'),
-  ); // prettier-ignore
+  test.each([
+    '/',
+    '/settings',
+    '/media/exports/1',
+    '/events',
+    '/uploads',
+    '/assets-private/x',
+    '/assets/',
+    '/sign-in/x',
+    '/mark.svg/x',
+    '/_root.data',
+  ])('%s is closed: denied by default', async (path) => expect((await ask(path)).text).not.toBe('inside'));
 
   test.each(['/sign-in', '/sign-in.data', '/mark.svg', '/assets/app-1a2b.js'])('%s is open', async (path) => {
     expect((await ask(path)).text).toBe('inside');
   });
 
   test('a script hears it as an answer, a page is sent to sign in', async () => {
-    expect(await ask('/takes/1', { method: 'POST' })).toMatchObject({ status: 401, text: expect.stringContaining('kept in this browser') }); // prettier-ignore
+    expect(await ask('/takes/1', { method: 'POST' })).toMatchObject({
+      status: 401,
+      text: expect.stringContaining('kept in this browser'),
+    });
     expect((await ask('/settings', { headers: { accept: 'text/html' } })).status).toBe(302);
   });
 
@@ -107,8 +118,13 @@ describe('with it', () => {
 
   test('bodies are limited, and say how long they are', async () => {
     const big = { cookie, 'content-length': String(500e6) };
-    expect(await ask('/gather', { method: 'POST', headers: big })).toMatchObject({ status: 413, text: expect.stringContaining('Nothing was changed') }); // prettier-ignore
-    expect((await ask('/gather', { method: 'POST', headers: { cookie, 'transfer-encoding': 'chunked' }, body: 'x' })).status).toBe(411); // prettier-ignore
+    expect(await ask('/gather', { method: 'POST', headers: big })).toMatchObject({
+      status: 413,
+      text: expect.stringContaining('Nothing was changed'),
+    });
+    expect(
+      (await ask('/gather', { method: 'POST', headers: { cookie, 'transfer-encoding': 'chunked' }, body: 'x' })).status,
+    ).toBe(411);
     expect((await ask('/gather', { method: 'POST', headers: { cookie }, body: 'intent=known' })).text).toBe('inside');
     expect((await ask('/uploads/1', { method: 'PATCH', headers: big })).text).toBe('inside');
   });
@@ -125,7 +141,14 @@ test('a path has one meaning or none', () => {
 });
 
 test('this machine is this machine, however it is written', () => {
-  expect(['127.0.0.1', 'localhost', '::1', '[::1]', '0.0.0.0', '192.168.0.2'].map(isLocal)).toEqual([true, true, true, true, false, false]); // prettier-ignore
+  expect(['127.0.0.1', 'localhost', '::1', '[::1]', '0.0.0.0', '192.168.0.2'].map(isLocal)).toEqual([
+    true,
+    true,
+    true,
+    true,
+    false,
+    false,
+  ]);
 });
 
 describe('guessing', () => {

@@ -17,17 +17,35 @@ const events: string[] = [];
 onJob((e) => void events.push(`${e.kind} ${e.state}`));
 
 async function exportJob(behave: string, footageId: string) {
-  return enqueue({ kind: 'export', params: { take: {}, settings: { codec: 'h264', behave }, name: 'x' }, footageId, takeId: null }); // prettier-ignore
+  return enqueue({
+    kind: 'export',
+    params: { take: {}, settings: { codec: 'h264', behave }, name: 'x' },
+    footageId,
+    takeId: null,
+  });
 }
-const footage = (behave = 'well') => addFootage({ name: behave, file: `/nowhere/${behave}-${Math.random()}.mp4`, inPlace: true, variableRate: false, facts: facts({ behave }) }); // prettier-ignore
+const footage = (behave = 'well') =>
+  addFootage({
+    name: behave,
+    file: `/nowhere/${behave}-${Math.random()}.mp4`,
+    inPlace: true,
+    variableRate: false,
+    facts: facts({ behave }),
+  });
 const state = async (id: string) => (await jobs.findJob(id))?.state;
-const left = () => readdirSync(config.work).length + readdirSync(config.exports).filter((f) => f.endsWith('.part')).length; // prettier-ignore
+const left = () =>
+  readdirSync(config.work).length + readdirSync(config.exports).filter((f) => f.endsWith('.part')).length;
 
 let id: string;
 beforeAll(async () => {
   id = await footage();
   // Left running by a process that is no more: a lower number would be a service's, this one belongs to nobody.
-  const lost = await jobs.addJob({ kind: 'export', params: { take: {}, settings: { codec: 'h264' }, name: 'lost' }, footageId: id, takeId: null }); // prettier-ignore
+  const lost = await jobs.addJob({
+    kind: 'export',
+    params: { take: {}, settings: { codec: 'h264' }, name: 'lost' },
+    footageId: id,
+    takeId: null,
+  });
   await jobs.claimJob(['export'], `${(await import('node:os')).hostname()} 4194000 gone`, Date.now() + 1e6);
   await jobs.updateJob(lost, { progress: 0.5 });
   writeFileSync(`${exportFile((await jobs.findJob(lost))!)}.part`, 'half');
@@ -101,7 +119,12 @@ describe('a job', () => {
   });
 
   test('that was begun three times and never ended is given up', async () => {
-    const job = await jobs.addJob({ kind: 'examine', params: { recordings: [], prefix: '' }, footageId: null, takeId: null }); // prettier-ignore
+    const job = await jobs.addJob({
+      kind: 'examine',
+      params: { recordings: [], prefix: '' },
+      footageId: null,
+      takeId: null,
+    });
     await jobs.claimJob(['examine'], 'elsewhere 1 x', Date.now() - 1);
     await jobs.updateJob(job, { attempts: 3 });
     const abandoned = await jobs.abandonedJobs(Date.now(), () => false);
@@ -115,7 +138,13 @@ describe('a job', () => {
 describe('claims', () => {
   test('one job is given to one worker only, the more urgent first; a lease that is renewed is not abandoned', async () => {
     await db('jobs').delete();
-    const later = await jobs.addJob({ kind: 'copy', params: {}, footageId: null, takeId: null, priority: jobs.WHEN_IDLE }); // prettier-ignore
+    const later = await jobs.addJob({
+      kind: 'copy',
+      params: {},
+      footageId: null,
+      takeId: null,
+      priority: jobs.WHEN_IDLE,
+    });
     const first = await jobs.addJob({ kind: 'copy', params: {}, footageId: null, takeId: null });
     const taken = await Promise.all([1, 2, 3].map((n) => jobs.claimJob(['copy'], `w${n}`, 1000)));
     expect(taken.map((j) => j?.id)).toEqual([first, later, undefined]);
@@ -130,7 +159,11 @@ test('new footage is analysed by itself when nothing else waits, unless that is 
   await db('jobs').delete();
   const stop = startIdleWork();
   const { announce } = await import('../jobs/events');
-  const gathered = async (footageId: string) => announce({ ...(await jobs.findJob(await jobs.addJob({ kind: 'gather', params: {}, footageId, takeId: null })))!, state: 'done' }); // prettier-ignore
+  const gathered = async (footageId: string) =>
+    announce({
+      ...(await jobs.findJob(await jobs.addJob({ kind: 'gather', params: {}, footageId, takeId: null })))!,
+      state: 'done',
+    });
   const motions = async () => (await jobs.listJobs()).filter((j) => j.kind === 'motion');
   await gathered(id);
   await until(async () => (await motions()).length === 1);

@@ -35,7 +35,13 @@ let footage: string;
 let take: string;
 const document = (change: Partial<Take> = {}): Take => ({ ...newTake('a.mp4', 4), ...change });
 beforeAll(async () => {
-  footage = await addFootage({ name: 'Halt', file: join(allowed, 'halt.mp4'), inPlace: true, variableRate: false, facts: facts() }); // prettier-ignore
+  footage = await addFootage({
+    name: 'Halt',
+    file: join(allowed, 'halt.mp4'),
+    inPlace: true,
+    variableRate: false,
+    facts: facts(),
+  });
   take = (await startTake(footage))!;
 });
 
@@ -46,18 +52,28 @@ interface Answer {
 type Action = (args: ActionFunctionArgs) => Promise<unknown>;
 
 /** Asks an action as the server would; gives status and data, whichever way it answers. */
-async function ask(action: unknown, body: BodyInit, params: Record<string, string> = {}, type?: string): Promise<Answer> {
+async function ask(
+  action: unknown,
+  body: BodyInit,
+  params: Record<string, string> = {},
+  type?: string,
+): Promise<Answer> {
   const context = new RouterContextProvider();
   context.set(addressContext, '10.0.0.7');
-  const request = new Request('http://glimbo/x', { method: 'POST', body, headers: type ? { 'content-type': type } : {} });
+  const request = new Request('http://glimbo/x', {
+    method: 'POST',
+    body,
+    headers: type ? { 'content-type': type } : {},
+  });
   const answer = await (action as Action)({ request, params, context } as unknown as ActionFunctionArgs);
   if (answer instanceof Response)
     return { status: answer.status, body: (await answer.json().catch(() => ({}))) as Answer['body'] };
   const { data, init } = answer as { data?: Answer['body']; init?: { status?: number } };
   return { status: init?.status ?? 200, body: data ?? (answer as Answer['body']) };
-} // prettier-ignore
+}
 const json = (action: unknown, body: unknown, params = {}) => ask(action, JSON.stringify(body), params);
-const form = (action: unknown, fields: Record<string, string>, params = {}) => ask(action, new URLSearchParams(fields), params); // prettier-ignore
+const form = (action: unknown, fields: Record<string, string>, params = {}) =>
+  ask(action, new URLSearchParams(fields), params);
 
 const deep = '['.repeat(20_000) + ']'.repeat(20_000);
 
@@ -90,7 +106,15 @@ describe.each([
 });
 
 describe('a take', () => {
-  const save = (more: object) => ({ intent: 'save', id: 'save-0001', revision: 1, keep: 1, at: 1, steps: [document()], ...more }); // prettier-ignore
+  const save = (more: object) => ({
+    intent: 'save',
+    id: 'save-0001',
+    revision: 1,
+    keep: 1,
+    at: 1,
+    steps: [document()],
+    ...more,
+  });
   test.each([
     ['keeps nothing', { keep: 0, steps: [], at: 0 }, /no step/],
     ['ends after the footage', { steps: [document({ range: { in: 0, out: 1e5 } })] }, /out point.*end of the footage/],
@@ -152,7 +176,10 @@ describe('footage', () => {
     expect((await act({ intent: 'take', range: { in: 'a', out: 2 } })).status).toBe(422);
   });
   test('an original is not found in folders that are not allowed', async () => {
-    expect(await act({ intent: 'relink', path: '/etc/passwd' })).toMatchObject({ status: 422, body: { problem: expect.stringMatching(/outside the folders/) } }); // prettier-ignore
+    expect(await act({ intent: 'relink', path: '/etc/passwd' })).toMatchObject({
+      status: 422,
+      body: { problem: expect.stringMatching(/outside the folders/) },
+    });
   });
 });
 
@@ -211,11 +238,17 @@ describe('gathering', () => {
     expect(JSON.stringify((await form(routes.gather.action, fields)).body)).toMatch(words);
   });
   test('a body that is no form is told, anywhere', async () => {
-    for (const action of [routes.gather.action, routes.exports.action, routes.settings.action, routes.card.action, routes.library.action]) {
+    for (const action of [
+      routes.gather.action,
+      routes.exports.action,
+      routes.settings.action,
+      routes.card.action,
+      routes.library.action,
+    ]) {
       const { status, body } = await ask(action, '{"a":1}', {}, 'application/json');
       expect([status, body.problem]).toEqual([400, expect.stringMatching(/form could not be read/)]);
     }
-  }); // prettier-ignore
+  });
   test('a folder is looked through by a job, which is answered at once', async () => {
     for (const n of [1, 2, 3]) writeFileSync(join(allowed, `clip-${n}.mp4`), 'no film');
     const { body } = await form(routes.gather.action, { intent: 'path', path: allowed, prefix: 'Sunday ' });
@@ -249,7 +282,10 @@ describe('what goes wrong is told', () => {
     const full = Object.assign(new Error('ENOSPC: no space left on device'), { code: 'ENOSPC' });
     expect(told(full)).toEqual({ problem: DISK_FULL, status: 507 });
     expect(told(Object.assign(new Error('database or disk is full'), { code: 'SQLITE_FULL' })).status).toBe(507);
-    expect(told(new TypeError('x is undefined'))).toMatchObject({ status: 500, problem: expect.not.stringMatching(/undefined/) }); // prettier-ignore
+    expect(told(new TypeError('x is undefined'))).toMatchObject({
+      status: 500,
+      problem: expect.not.stringMatching(/undefined/),
+    });
     expect(told(new Refusal('Not so.', 418))).toEqual({ problem: 'Not so.', status: 418 });
   });
 
@@ -258,7 +294,11 @@ describe('what goes wrong is told', () => {
     const pages = connection.pragma('page_count') as unknown as { page_count: number }[];
     connection.pragma(`max_page_count = ${pages[0]!.page_count}`);
     await db.client.releaseConnection(connection);
-    const steps = [document({ path: { ...document().path, pan: Array.from({ length: 5000 }, (_, i) => ({ time: i, value: i / 10 })) } })]; // prettier-ignore
+    const steps = [
+      document({
+        path: { ...document().path, pan: Array.from({ length: 5000 }, (_, i) => ({ time: i, value: i / 10 })) },
+      }),
+    ];
     const { record, history } = (await findTake(take))!;
     const keep = history.steps.length;
     const body = { intent: 'save', id: 'save-full', revision: record.revision, keep, at: keep, steps };

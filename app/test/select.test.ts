@@ -4,7 +4,20 @@ import { select, type Selection } from '~/library/select';
 import type { LibraryFootage } from '~/server/library';
 
 const entry = (name: string, more: Partial<LibraryFootage> = {}) =>
-  ({ id: name, name, tags: [], notes: '', favourite: false, width: 3840, height: 1920, codec: 'hevc', created: 1, duration: 1, size: 1, ...more }) as LibraryFootage; // prettier-ignore
+  ({
+    id: name,
+    name,
+    tags: [],
+    notes: '',
+    favourite: false,
+    width: 3840,
+    height: 1920,
+    codec: 'hevc',
+    created: 1,
+    duration: 1,
+    size: 1,
+    ...more,
+  }) as LibraryFootage;
 const all: Selection = { search: '', sort: 'newest', favourites: false, tag: '' };
 const footage = [
   entry('Clip 10', { created: 3, duration: 5, tags: ['pole'] }),

@@ -8,7 +8,14 @@ import type { Footage } from '~/db/footage';
 import { createStudio } from '../studio/store';
 import { facts } from './world';
 
-const footage = { id: 'f', facts: facts({ duration: 10, frames: 300 }), marks: [], ranges: [], gathered: {}, motion: null } as unknown as Footage;
+const footage = {
+  id: 'f',
+  facts: facts({ duration: 10, frames: 300 }),
+  marks: [],
+  ranges: [],
+  gathered: {},
+  motion: null,
+} as unknown as Footage;
 const studio = () => createStudio(footage, startHistory(newTake('a.mp4', 10)), {});
 const preset = (id: string) => LENS_PRESETS.find((p) => p.id === id)!;
 
@@ -18,7 +25,10 @@ describe('aiming', () => {
     s.getState().aim({ pan: 20, tilt: 5 }, 'aim');
     s.getState().setTime(4);
     s.getState().aim({ pan: 80, tilt: 0 }, 'aim');
-    expect(momentsOf(s.getState().take().path).map((m) => [m.time, m.view.pan])).toEqual([[0, 20], [4, 80]]);
+    expect(momentsOf(s.getState().take().path).map((m) => [m.time, m.view.pan])).toEqual([
+      [0, 20],
+      [4, 80],
+    ]);
   });
 
   test('one gesture is one undo step; the next one is another', () => {

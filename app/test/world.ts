@@ -38,9 +38,23 @@ writeFileSync(
 );
 
 export const facts = (more: Partial<MediaFacts> & { behave?: string } = {}): MediaFacts => ({
-  container: 'mov', codec: 'h264', pixelFormat: 'yuv420p', width: 1920, height: 960, rate: 30, duration: 4, frames: 120,
-  bitRate: 1e6, size: 1000, sound: null, spherical: null, videoStreams: 1, stereo: null, part: null, ...more,
-}); // prettier-ignore
+  container: 'mov',
+  codec: 'h264',
+  pixelFormat: 'yuv420p',
+  width: 1920,
+  height: 960,
+  rate: 30,
+  duration: 4,
+  frames: 120,
+  bitRate: 1e6,
+  size: 1000,
+  sound: null,
+  spherical: null,
+  videoStreams: 1,
+  stereo: null,
+  part: null,
+  ...more,
+});
 
 /** Opens the database, migrated; `end` closes it and removes the world. */
 export async function openWorld() {

@@ -26,7 +26,7 @@ function run(args) {
 const judge = (problems, what, { code, text, hung }) => {
   if (hung) problems.push(`${what}: no end after ${PATIENCE / 1000} s`);
   else if (/^\s+at .*[(:]\d+/m.test(text) || /call stack/i.test(text))
-    problems.push(`${what}: ${text.trim().split('\n').at(0)}`); // prettier-ignore
+    problems.push(`${what}: ${text.trim().split('\n').at(0)}`);
   else if (code !== 0 && !text.trim()) problems.push(`${what}: exit code ${code} without a word`);
 };
 
@@ -39,7 +39,8 @@ function broken(bytes, dice) {
   if (kind === 2) copy.fill(0, dice.int(copy.length), dice.int(copy.length));
   if (kind === 3) return Buffer.concat([copy.subarray(dice.int(copy.length)), copy.subarray(0, dice.int(copy.length))]);
   // The index: what it promises is not what there is.
-  if (kind === 4) for (let at = copy.indexOf('stsz'), i = 0; i < 40; i++) copy[Math.max(0, at) + dice.int(400)] = dice.int(256); // prettier-ignore
+  if (kind === 4)
+    for (let at = copy.indexOf('stsz'), i = 0; i < 40; i++) copy[Math.max(0, at) + dice.int(400)] = dice.int(256);
   return copy;
 }
 
@@ -57,20 +58,49 @@ export async function media(count, dice) {
     if (probed.code === 0) {
       ends.read++;
       const take = join(world.footage, 'take.json');
-      writeFileSync(take, JSON.stringify({ format: 'glimbo-take', version: 1, footage: file, range: { in: 0, out: 0.3 }, frame: { aspect: '16:9' } })); // prettier-ignore
+      writeFileSync(
+        take,
+        JSON.stringify({
+          format: 'glimbo-take',
+          version: 1,
+          footage: file,
+          range: { in: 0, out: 0.3 },
+          frame: { aspect: '16:9' },
+        }),
+      );
       const out = join(world.footage, 'out.mp4');
       const made = await run(['export', take, '--out', out, '--size', '320x180']);
       judge(problems, `media ${n}, export`, made);
-      if (made.code !== 0 && (existsSync(out) || existsSync(`${out}.part`))) problems.push(`media ${n}: something half done was left`); // prettier-ignore
+      if (made.code !== 0 && (existsSync(out) || existsSync(`${out}.part`)))
+        problems.push(`media ${n}: something half done was left`);
     } else ends.refused++;
-    for (const name of readdirSync(world.footage)) if (name.startsWith('out.mp4')) writeFileSync(join(world.footage, name), ''); // prettier-ignore
+    for (const name of readdirSync(world.footage))
+      if (name.startsWith('out.mp4')) writeFileSync(join(world.footage, name), '');
   }
   console.log(`media: ${count} broken files, ${ends.read} read all the same, ${ends.refused} refused in words`);
   world.remove();
   return problems;
 }
 
-const VALUES = [null, true, -1, 0, 1e9, 1e308, -1e308, '', 'x', 'x'.repeat(5000), [], {}, [[]], [null], { time: 0 }, NaN, '__proto__']; // prettier-ignore
+const VALUES = [
+  null,
+  true,
+  -1,
+  0,
+  1e9,
+  1e308,
+  -1e308,
+  '',
+  'x',
+  'x'.repeat(5000),
+  [],
+  {},
+  [[]],
+  [null],
+  { time: 0 },
+  NaN,
+  '__proto__',
+];
 
 /** A document with some members replaced by nonsense. */
 function mangled(document, dice) {
@@ -88,11 +118,24 @@ function mangled(document, dice) {
 }
 
 const TAKE = {
-  format: 'glimbo-take', version: 1, footage: 'whole.mp4', range: { in: 0, out: 0.4 }, frame: { aspect: '16:9' },
+  format: 'glimbo-take',
+  version: 1,
+  footage: 'whole.mp4',
+  range: { in: 0, out: 0.4 },
+  frame: { aspect: '16:9' },
   orientation: { mount: { pan: 0, tilt: 0, roll: 180 }, centre: { pan: 3, tilt: 1 } },
-  path: { turn: 'dials', pan: [{ time: 0, value: 1, ease: 'smooth' }, { time: 0.3, value: 90, ease: [0.1, 0, 0.9, 1] }], tilt: 2, fov: 70 },
-  steady: { mode: 'off' }, level: { keys: [{ time: 0, up: [0, 1, 0] }] },
-}; // prettier-ignore
+  path: {
+    turn: 'dials',
+    pan: [
+      { time: 0, value: 1, ease: 'smooth' },
+      { time: 0.3, value: 90, ease: [0.1, 0, 0.9, 1] },
+    ],
+    tilt: 2,
+    fov: 70,
+  },
+  steady: { mode: 'off' },
+  level: { keys: [{ time: 0, up: [0, 1, 0] }] },
+};
 
 /** Take documents and requests, to a server; some documents to the command line as well. */
 export async function requests(documents, count, dice) {
@@ -112,19 +155,92 @@ export async function requests(documents, count, dice) {
   const deep = `${'['.repeat(20_000)}${']'.repeat(20_000)}`;
   for (let n = 0; n < documents; n++) {
     const step = mangled(TAKE, dice);
-    await asked(`document ${n}`, world.json(`/takes/${take}`, { intent: 'save', id: `save-${n}-fuzz`, revision: n + 1, keep: 1, steps: [step], at: 1 })); // prettier-ignore
+    await asked(
+      `document ${n}`,
+      world.json(`/takes/${take}`, {
+        intent: 'save',
+        id: `save-${n}-fuzz`,
+        revision: n + 1,
+        keep: 1,
+        steps: [step],
+        at: 1,
+      }),
+    );
     if (n % 20) continue;
     const on = join(world.footage, 'mangled.json');
-    writeFileSync(on, n % 40 ? JSON.stringify({ ...TAKE, x: 0 }).replace('"x":0', `"x":${deep}`) : JSON.stringify(step)); // prettier-ignore
-    judge(problems, `document ${n} on the command line`, await run(['frame', on, '--time', '0.1', '--out', join(world.footage, 'frame.png'), '--size', '64x36'])); // prettier-ignore
+    writeFileSync(
+      on,
+      n % 40 ? JSON.stringify({ ...TAKE, x: 0 }).replace('"x":0', `"x":${deep}`) : JSON.stringify(step),
+    );
+    judge(
+      problems,
+      `document ${n} on the command line`,
+      await run(['frame', on, '--time', '0.1', '--out', join(world.footage, 'frame.png'), '--size', '64x36']),
+    );
   }
-  const places = ['/', '/exports', '/settings', '/card', '/gather', `/takes/${take}`, `/footage/${footage}`, `/footage/${footage}/motion`, `/footage/${footage}/stitch`, '/jobs/none', '/sign-in', '/takes/none', '/footage/none', '/events', '/uploads', '/media/exports/x', '/media/takes/%2e%2e']; // prettier-ignore
-  const bodies = [() => deep, () => '{', () => '', () => JSON.stringify(mangled({ intent: dice.pick(['save', 'change', 'take', 'analyse', 'correct', 'apply', 'still', 'fork', 'put', 'remark', 'export']), change: { what: 'mark' }, steps: [TAKE], at: 0, keep: 0, revision: 1, id: 'x', source: { kind: 'two-lenses' }, range: { in: 0, out: 1 } }, dice)), () => `intent=${dice.pick(['export', 'copy', 'upload', 'path', 'known', 'cancel', 'again', 'new-take'])}&settings={"rate":[30]}&names=7&uploads=../x&path=../../etc&folder=/&footage=none&takeId=${take}`]; // prettier-ignore
+  const places = [
+    '/',
+    '/exports',
+    '/settings',
+    '/card',
+    '/gather',
+    `/takes/${take}`,
+    `/footage/${footage}`,
+    `/footage/${footage}/motion`,
+    `/footage/${footage}/stitch`,
+    '/jobs/none',
+    '/sign-in',
+    '/takes/none',
+    '/footage/none',
+    '/events',
+    '/uploads',
+    '/media/exports/x',
+    '/media/takes/%2e%2e',
+  ];
+  const bodies = [
+    () => deep,
+    () => '{',
+    () => '',
+    () =>
+      JSON.stringify(
+        mangled(
+          {
+            intent: dice.pick([
+              'save',
+              'change',
+              'take',
+              'analyse',
+              'correct',
+              'apply',
+              'still',
+              'fork',
+              'put',
+              'remark',
+              'export',
+            ]),
+            change: { what: 'mark' },
+            steps: [TAKE],
+            at: 0,
+            keep: 0,
+            revision: 1,
+            id: 'x',
+            source: { kind: 'two-lenses' },
+            range: { in: 0, out: 1 },
+          },
+          dice,
+        ),
+      ),
+    () =>
+      `intent=${dice.pick(['export', 'copy', 'upload', 'path', 'known', 'cancel', 'again', 'new-take'])}&settings={"rate":[30]}&names=7&uploads=../x&path=../../etc&folder=/&footage=none&takeId=${take}`,
+  ];
   const types = ['application/json', 'application/x-www-form-urlencoded', 'multipart/form-data', 'text/plain'];
   for (let n = 0; n < count; n++) {
     const place = dice.pick(places);
     const method = dice.pick(['POST', 'POST', 'POST', 'PUT', 'DELETE', 'PATCH']);
-    const headers = { 'content-type': dice.pick(types), ...(dice.int(6) ? {} : { origin: dice.pick(['null', 'http://elsewhere']) }) }; // prettier-ignore
+    const headers = {
+      'content-type': dice.pick(types),
+      ...(dice.int(6) ? {} : { origin: dice.pick(['null', 'http://elsewhere']) }),
+    };
     await asked(`${method} ${place}`, world.ask(place, { method, body: dice.pick(bodies)(), headers }));
   }
   // Whatever came in, every page still shows.
@@ -133,7 +249,11 @@ export async function requests(documents, count, dice) {
     if (status !== 200) problems.push(`${page} does not show any more (${status})`);
   }
   await world.kill('SIGTERM');
-  console.log(`requests: ${documents} documents, ${count} requests; answers ${Object.entries(ends).map(([k, v]) => `${v} × ${k}`).join(', ')}`); // prettier-ignore
+  console.log(
+    `requests: ${documents} documents, ${count} requests; answers ${Object.entries(ends)
+      .map(([k, v]) => `${v} × ${k}`)
+      .join(', ')}`,
+  );
   world.remove();
   return problems;
 }

@@ -9,7 +9,15 @@ import Database from 'better-sqlite3';
 import { chromium } from '@playwright/test';
 import { sleep, World } from './world.mjs';
 
-const BROWSER = ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync']; // prettier-ignore
+const BROWSER = [
+  '--no-sandbox',
+  '--disable-gpu',
+  '--disable-quic',
+  '--no-first-run',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+];
 
 export async function kills(count, dice) {
   const world = new World(4396);
@@ -25,7 +33,10 @@ export async function kills(count, dice) {
   const [scripted, typed] = [await takeOf(), await takeOf()];
   for (let i = 0; i < 120 && !existsSync(join(world.data, 'footage', footage)); i++) await sleep(250);
 
-  const browser = await chromium.launch({ executablePath: process.env.GLIMBO_CHROMIUM ?? '/usr/bin/chromium', args: BROWSER }); // prettier-ignore
+  const browser = await chromium.launch({
+    executablePath: process.env.GLIMBO_CHROMIUM ?? '/usr/bin/chromium',
+    args: BROWSER,
+  });
   const context = await browser.newContext();
   let page = await context.newPage();
   const pan = () => page.getByRole('textbox', { name: 'Pan value' });
@@ -49,8 +60,22 @@ export async function kills(count, dice) {
   const save = async () => {
     pending ??= { id: randomUUID(), value: state.acknowledged + 1, revision: state.revision };
     begun.saves++;
-    const step = { format: 'glimbo-take', version: 1, footage: 'long.mp4', range: { in: 0, out: 4 }, frame: { aspect: '16:9' }, path: { pan: pending.value } }; // prettier-ignore
-    const { status, json } = await world.json(`/takes/${scripted}`, { intent: 'save', id: pending.id, revision: pending.revision, keep: 1, steps: [step], at: 1 }); // prettier-ignore
+    const step = {
+      format: 'glimbo-take',
+      version: 1,
+      footage: 'long.mp4',
+      range: { in: 0, out: 4 },
+      frame: { aspect: '16:9' },
+      path: { pan: pending.value },
+    };
+    const { status, json } = await world.json(`/takes/${scripted}`, {
+      intent: 'save',
+      id: pending.id,
+      revision: pending.revision,
+      keep: 1,
+      steps: [step],
+      at: 1,
+    });
     if (status !== 200) return problems.push(`a save was answered ${status}: ${json?.problem}`);
     state.acknowledged = pending.value;
     state.revision = json.revision;
@@ -68,19 +93,40 @@ export async function kills(count, dice) {
     const bytes = readFileSync(join(world.footage, 'card-0.mp4'));
     const marked = Buffer.concat([bytes.subarray(0, 3e6 + dice.int(1000)), Buffer.from(randomUUID())]);
     const metadata = `filename ${Buffer.from(`up-${begun.uploads}.mp4`).toString('base64')}`;
-    const made = await fetch(`${world.address}/uploads`, { method: 'POST', headers: { 'tus-resumable': '1.0.0', 'upload-length': String(marked.length), 'upload-metadata': metadata } }); // prettier-ignore
+    const made = await fetch(`${world.address}/uploads`, {
+      method: 'POST',
+      headers: { 'tus-resumable': '1.0.0', 'upload-length': String(marked.length), 'upload-metadata': metadata },
+    });
     begun.uploads++;
     const place = new URL(made.headers.get('location'), world.address).pathname;
     for (let at = 0; at < marked.length; at += 1 << 20)
-      await fetch(world.address + place, { method: 'PATCH', body: marked.subarray(at, at + (1 << 20)), headers: { 'tus-resumable': '1.0.0', 'upload-offset': String(at), 'content-type': 'application/offset+octet-stream' } }); // prettier-ignore
-    await world.form('/gather', { intent: 'upload', uploads: place.split('/').at(-1), names: JSON.stringify([`up-${begun.uploads}.mp4`]), name: 'up', accepted: 'yes' }); // prettier-ignore
+      await fetch(world.address + place, {
+        method: 'PATCH',
+        body: marked.subarray(at, at + (1 << 20)),
+        headers: {
+          'tus-resumable': '1.0.0',
+          'upload-offset': String(at),
+          'content-type': 'application/offset+octet-stream',
+        },
+      });
+    await world.form('/gather', {
+      intent: 'upload',
+      uploads: place.split('/').at(-1),
+      names: JSON.stringify([`up-${begun.uploads}.mp4`]),
+      name: 'up',
+      accepted: 'yes',
+    });
     await sleep(1500);
   };
   const busy = async () => {
     const what = dice.int(3);
     if (what === 0) {
       begun.exports++;
-      await world.form('/exports', { intent: 'export', takeId: scripted, settings: JSON.stringify({ width: 640, height: 360, codec: 'h264', rate: 30 }) }); // prettier-ignore
+      await world.form('/exports', {
+        intent: 'export',
+        takeId: scripted,
+        settings: JSON.stringify({ width: 640, height: 360, codec: 'h264', rate: 30 }),
+      });
     } else if (what === 1) {
       begun.analyses++;
       await world.json(`/footage/${footage}/motion`, { intent: 'analyse', method: 'quick', use: 'no' });
@@ -93,7 +139,7 @@ export async function kills(count, dice) {
   const works = [until(save), until(type), until(upload), until(busy)];
 
   for (let n = 0; n < count; n++) {
-    await sleep(300 + dice.int(2200));
+    await sleep(800 + dice.int(4200));
     await world.kill();
     await sleep(dice.int(1200));
     // Now and then the tab is closed while the server is away, and opened again when it is back.
@@ -117,8 +163,13 @@ export async function kills(count, dice) {
   state.stop = true;
   await Promise.all(works);
   process.stdout.write('\n');
-  await page.getByTestId('save-state').getByText('saved', { exact: true }).waitFor({ timeout: 60_000 }).catch(() => problems.push('the page did not come to “saved”')); // prettier-ignore
-  if (await page.getByTestId('conflict').count()) problems.push('the page was told of another tab that there was not');
+  const shown = page.getByTestId('save-state');
+  const saved = shown.getByText('saved', { exact: true });
+  await saved.waitFor({ timeout: 60_000 }).catch(async () => {
+    problems.push(`the page did not come to “saved”, but to “${await shown.innerText()}”`);
+  });
+  if (await page.getByTestId('conflict').count())
+    problems.push(`the page was told: ${await page.getByTestId('conflict').first().innerText()}`);
   await browser.close();
 
   const idle = () => {
@@ -134,11 +185,16 @@ export async function kills(count, dice) {
 
   const db = new Database(join(world.data, 'glimbo.sqlite'), { readonly: true });
   const presentPan = (take) => {
-    const row = db.prepare('select document from take_steps join takes on takes.id = take_id and position = takes.at where take_id = ?').get(take); // prettier-ignore
+    const row = db
+      .prepare(
+        'select document from take_steps join takes on takes.id = take_id and position = takes.at where take_id = ?',
+      )
+      .get(take);
     const { pan } = JSON.parse(row.document).path;
     return typeof pan === 'number' ? pan : pan[0].value;
   };
-  if (presentPan(scripted) < state.acknowledged) problems.push(`acknowledged ${state.acknowledged}, kept ${presentPan(scripted)}`); // prettier-ignore
+  if (presentPan(scripted) < state.acknowledged)
+    problems.push(`acknowledged ${state.acknowledged}, kept ${presentPan(scripted)}`);
   if (presentPan(typed) !== state.last) problems.push(`typed ${state.last}, kept ${presentPan(typed)}`);
   const failed = db.prepare("select kind, error from jobs where state = 'failed'").all();
   const ends = db.prepare('select kind, state, count(*) n from jobs group by kind, state').all();
@@ -151,8 +207,13 @@ export async function kills(count, dice) {
   for (const name of readdirSync(join(world.data, 'work'))) problems.push(`a temporary folder is left: ${name}`);
   for (const line of world.processes()) problems.push(`a process is left: ${line.slice(0, 120)}`);
   for (const { kind, error } of failed)
-    if (!/stopped three times|card is not inserted|has other content/.test(error)) problems.push(`a job (${kind}) failed: ${error}`); // prettier-ignore
-  console.log(`kills: ${count}; ${Object.entries(begun).map(([k, v]) => `${v} ${k}`).join(', ')}`); // prettier-ignore
+    if (!/stopped three times|card is not inserted|has other content/.test(error))
+      problems.push(`a job (${kind}) failed: ${error}`);
+  console.log(
+    `kills: ${count}; ${Object.entries(begun)
+      .map(([k, v]) => `${v} ${k}`)
+      .join(', ')}`,
+  );
   console.log(`jobs: ${ends.map((e) => `${e.n} ${e.kind} ${e.state}`).join(', ')}`);
   if (problems.length && world.errors) console.log(world.errors.slice(-2000));
   world.remove();

@@ -34,8 +34,23 @@ export class World {
   /** Some seconds of a demo clip as a file; `padding` bytes make copying it take a while. */
   clip(name, from, seconds, padding = 0) {
     const file = join(this.footage, name);
-    ffmpeg('-ss', String(from), '-t', String(seconds), '-i', 'packages/demo/clips/turntable.mp4', '-vf', 'scale=1024:512',
-      '-c:v', 'libx264', '-preset', 'veryfast', '-c:a', 'aac', file); // prettier-ignore
+    ffmpeg(
+      '-ss',
+      String(from),
+      '-t',
+      String(seconds),
+      '-i',
+      'packages/demo/clips/turntable.mp4',
+      '-vf',
+      'scale=1024:512',
+      '-c:v',
+      'libx264',
+      '-preset',
+      'veryfast',
+      '-c:a',
+      'aac',
+      file,
+    );
     if (padding) {
       const head = Buffer.alloc(8);
       head.writeUInt32BE(padding + 8);
@@ -46,14 +61,23 @@ export class World {
   }
 
   async start() {
-    const env = { ...process.env, NODE_ENV: 'production', GLIMBO_ROOT: process.cwd(), GLIMBO_DATA: this.data, GLIMBO_PORT: String(this.port), GLIMBO_FOLDERS: this.root, GLIMBO_LOG: 'error' }; // prettier-ignore
+    const env = {
+      ...process.env,
+      NODE_ENV: 'production',
+      GLIMBO_ROOT: process.cwd(),
+      GLIMBO_DATA: this.data,
+      GLIMBO_PORT: String(this.port),
+      GLIMBO_FOLDERS: this.root,
+      GLIMBO_LOG: 'error',
+    };
     this.server = spawn('node', ['app/start.mjs'], { env, stdio: ['ignore', 'pipe', 'pipe'] });
     this.server.stderr.on('data', (d) => (this.errors += d));
     this.ended = new Promise((resolve) => this.server.once('exit', resolve));
     const began = new Promise((resolve) =>
       this.server.stdout.on('data', (d) => String(d).includes('http://') && resolve(true)),
     );
-    if (!(await Promise.race([began, this.ended.then(() => false)]))) throw new Error(`The server did not start: ${this.errors.slice(-500)}`); // prettier-ignore
+    if (!(await Promise.race([began, this.ended.then(() => false)])))
+      throw new Error(`The server did not start: ${this.errors.slice(-500)}`);
   }
 
   async kill(signal = 'SIGKILL') {

@@ -16,7 +16,8 @@ export async function up(knex: Knex) {
     t.boolean('favourite').notNullable().defaultTo(false);
   });
   for (const row of await knex<Listed>('footage').select('id', 'marks', 'ranges', 'motion')) {
-    const named = (json: string | null) => json && JSON.stringify((JSON.parse(json) as object[]).map((m) => ({ id: randomUUID(), ...m }))); // prettier-ignore
+    const named = (json: string | null) =>
+      json && JSON.stringify((JSON.parse(json) as object[]).map((m) => ({ id: randomUUID(), ...m })));
     const motion = row.motion ? (JSON.parse(row.motion) as { method: string }) : null;
     if (motion) motion.method = OLDER[motion.method] ?? motion.method;
     await knex<Listed>('footage')

@@ -12,11 +12,16 @@ export function ComparePart() {
       <Choice
         label="In the Frame"
         value={mode}
-        options={[['after', 'After'], ['split', 'Both, with a line between'], ['beside', 'Side by side']]}
+        options={[
+          ['after', 'After'],
+          ['split', 'Both, with a line between'],
+          ['beside', 'Side by side'],
+        ]}
         onChange={(beforeAfter) => store.getState().set({ beforeAfter })}
       />
       <p className="text-muted">
-        Both play in step. <span className="figure">B</span>, held, shows before alone. The Export station exports both in one picture.
+        Both play in step. <span className="figure">B</span>, held, shows before alone. The Export station exports both
+        in one picture.
       </p>
       {turning && current && (
         <p className="figure" data-testid="jitter" title="Root mean square of the angular acceleration above 2 Hz">
@@ -25,4 +30,4 @@ export function ComparePart() {
       )}
     </div>
   );
-} // prettier-ignore
+}

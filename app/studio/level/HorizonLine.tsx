@@ -32,7 +32,10 @@ function lineIn(camera: Camera, up: Vec3): string {
 type Grip = (now: Vec3) => Vec3;
 
 /** A horizon that can be dragged: how it leans while it is held, and the handlers of what it is held by. */
-function useHeldHorizon(under: (e: React.PointerEvent) => Vec3 | null, gripAt: (grabbed: Vec3, e: React.PointerEvent) => Grip) {
+function useHeldHorizon(
+  under: (e: React.PointerEvent) => Vec3 | null,
+  gripAt: (grabbed: Vec3, e: React.PointerEvent) => Grip,
+) {
   const store = useStudioStore();
   const grip = useRef<Grip | null>(null);
   const [held, setHeld] = useState<Vec3 | null>(null);
@@ -60,7 +63,7 @@ function useHeldHorizon(under: (e: React.PointerEvent) => Vec3 | null, gripAt: (
     onPointerCancel: end,
   };
   return { held, handlers };
-} // prettier-ignore
+}
 
 /** Where the pointer is in the drawing, in its pixels. */
 const placeIn = (e: React.PointerEvent) => {
@@ -90,13 +93,35 @@ export function HorizonLine({ width, height }: { width: number; height: number }
   if (!width) return null;
   const line = lineIn(camera, held ?? STRAIGHT);
   return (
-    <svg width={width} height={height} className="absolute inset-0" aria-label="Horizon: drag it to where it is in the picture">
+    <svg
+      width={width}
+      height={height}
+      className="absolute inset-0"
+      aria-label="Horizon: drag it to where it is in the picture"
+    >
       <path d={line} fill="none" stroke="#000" strokeOpacity={0.5} strokeWidth={4} />
-      <path d={line} fill="none" stroke={TEAL} strokeWidth={1.8} strokeDasharray={held ? '' : '10 5'} data-testid="horizon" />
-      {levelling && <path d={line} fill="none" stroke="transparent" strokeWidth={18} className="pointer-events-auto cursor-ns-resize touch-none" data-testid="horizon-grip" {...handlers} />}
+      <path
+        d={line}
+        fill="none"
+        stroke={TEAL}
+        strokeWidth={1.8}
+        strokeDasharray={held ? '' : '10 5'}
+        data-testid="horizon"
+      />
+      {levelling && (
+        <path
+          d={line}
+          fill="none"
+          stroke="transparent"
+          strokeWidth={18}
+          className="pointer-events-auto cursor-ns-resize touch-none"
+          data-testid="horizon-grip"
+          {...handlers}
+        />
+      )}
     </svg>
   );
-} // prettier-ignore
+}
 
 /** The same over the Map: grabbed anywhere, it turns about the two places a quarter turn away. */
 export function HorizonOnMap({ width }: { width: number }) {
@@ -108,7 +133,10 @@ export function HorizonOnMap({ width }: { width: number }) {
     },
     (grabbed) => (now) => upDragged(grabbed, now),
   );
-  const projection = geoEquirectangular().scale(width / (2 * Math.PI)).translate([width / 2, width / 4]).precision(0.3);
+  const projection = geoEquirectangular()
+    .scale(width / (2 * Math.PI))
+    .translate([width / 2, width / 4])
+    .precision(0.3);
   const coordinates = horizonLine(held ?? STRAIGHT, 90).map((d) => {
     const { longitude, latitude } = lonLatOf(d);
     return [longitude, latitude];
@@ -117,7 +145,17 @@ export function HorizonOnMap({ width }: { width: number }) {
   return (
     <g>
       <path d={line} fill="none" stroke={TEAL} strokeWidth={1.8} pointerEvents="none" />
-      {levelling && <path d={line} fill="none" stroke="transparent" strokeWidth={12} className="cursor-ns-resize touch-none" data-testid="map-horizon-grip" {...handlers} />}
+      {levelling && (
+        <path
+          d={line}
+          fill="none"
+          stroke="transparent"
+          strokeWidth={12}
+          className="cursor-ns-resize touch-none"
+          data-testid="map-horizon-grip"
+          {...handlers}
+        />
+      )}
     </g>
   );
-} // prettier-ignore
+}

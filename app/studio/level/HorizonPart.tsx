@@ -38,7 +38,8 @@ function copyKeys(store: StudioStore) {
 function pasteKeys(store: StudioStore) {
   const kept = JSON.parse(localStorage.getItem(KEPT) ?? 'null') as { footage: string; keys: LevelKey[] } | null;
   const { footage, correction, correct } = store.getState();
-  if (kept?.footage !== footage.id) return void toast('No level keys of this footage were copied. Copy them in the take that has them.'); // prettier-ignore
+  if (kept?.footage !== footage.id)
+    return void toast('No level keys of this footage were copied. Copy them in the take that has them.');
   correct({ level: { keys: levelFromPicture(kept.keys, correction()) } });
 }
 
@@ -64,21 +65,41 @@ export function HorizonPart() {
       <section className="flex flex-col gap-2 p-3" aria-label="Horizon">
         <div className="flex flex-wrap items-center gap-2">
           <span className="text-muted">Lean here</span>
-          <NumberField label="Roll of the horizon" value={lean.roll} min={-90} max={90} digits={2} unit="°" onCommit={(roll) => set({ roll })} />
+          <NumberField
+            label="Roll of the horizon"
+            value={lean.roll}
+            min={-90}
+            max={90}
+            digits={2}
+            unit="°"
+            onCommit={(roll) => set({ roll })}
+          />
           roll
-          <NumberField label="Pitch of the horizon" value={lean.pitch} min={-180} max={180} digits={2} unit="°" onCommit={(pitch) => set({ pitch })} />
+          <NumberField
+            label="Pitch of the horizon"
+            value={lean.pitch}
+            min={-180}
+            max={180}
+            digits={2}
+            unit="°"
+            onCommit={(pitch) => set({ pitch })}
+          />
           pitch
         </div>
         <p className="text-muted">Drag the teal line to the horizon, in the Frame or on the Map; or type.</p>
         {proposed ? (
           <div className="flex flex-wrap items-center gap-2" data-testid="proposal">
             <span>
-              Proposed: <span className="figure">{proposed.roll.toFixed(1)}°</span> roll, <span className="figure">{proposed.pitch.toFixed(1)}°</span> pitch
+              Proposed: <span className="figure">{proposed.roll.toFixed(1)}°</span> roll,{' '}
+              <span className="figure">{proposed.pitch.toFixed(1)}°</span> pitch
             </span>
             <span className="figure text-muted" title="How far the upright edges in the picture agree">
               {Math.round(proposal.confidence * 100)} % sure
             </span>
-            <button className="button" onClick={() => setLevelHere(store, apply(correction.steadied(time), proposal.up))}>
+            <button
+              className="button"
+              onClick={() => setLevelHere(store, apply(correction.steadied(time), proposal.up))}
+            >
               Accept
             </button>
           </div>
@@ -86,10 +107,18 @@ export function HorizonPart() {
           <p className="text-muted">Analyse the motion, under Motion, and the horizon is proposed here.</p>
         )}
         <div className="flex flex-wrap gap-2">
-          <button className="button" title="To the middle of the longest stretch without a level key" onClick={() => store.getState().setTime(snap(nextMiddle(keys, take.range), facts.rate))}>
+          <button
+            className="button"
+            title="To the middle of the longest stretch without a level key"
+            onClick={() => store.getState().setTime(snap(nextMiddle(keys, take.range), facts.rate))}
+          >
             Next middle <span className="figure text-muted">H</span>
           </button>
-          <button className="button" disabled={!proposal || !motion} onClick={() => motion && void levelAll(store, motion)}>
+          <button
+            className="button"
+            disabled={!proposal || !motion}
+            onClick={() => motion && void levelAll(store, motion)}
+          >
             Level the whole take
           </button>
         </div>
@@ -103,7 +132,11 @@ export function HorizonPart() {
           <button className="button" onClick={() => pasteKeys(store)}>
             Paste keys
           </button>
-          <button className="button" disabled={keys.length === 0} onClick={() => store.getState().correct({ level: { keys: [] } })}>
+          <button
+            className="button"
+            disabled={keys.length === 0}
+            onClick={() => store.getState().correct({ level: { keys: [] } })}
+          >
             Remove all
           </button>
         </div>
@@ -116,10 +149,20 @@ export function HorizonPart() {
             <span className="figure flex-1 text-muted">
               {leanOf(key.up).roll.toFixed(1)}° {leanOf(key.up).pitch.toFixed(1)}°
             </span>
-            <button className="button h-6!" disabled={keys.some((k) => Math.abs(k.time - time) < 1e-6)} title="Moves this key to the playhead" onClick={() => moveLevel(store, keys, key.time, time)}>
+            <button
+              className="button h-6!"
+              disabled={keys.some((k) => Math.abs(k.time - time) < 1e-6)}
+              title="Moves this key to the playhead"
+              onClick={() => moveLevel(store, keys, key.time, time)}
+            >
               Move here
             </button>
-            <button className="icon-button size-6!" aria-label={`Remove the level key at ${clock(key.time * stretch)}`} title="Remove" onClick={() => removeLevelAt(store, key.time)}>
+            <button
+              className="icon-button size-6!"
+              aria-label={`Remove the level key at ${clock(key.time * stretch)}`}
+              title="Remove"
+              onClick={() => removeLevelAt(store, key.time)}
+            >
               <Trash2 size={12} />
             </button>
           </div>
@@ -127,4 +170,4 @@ export function HorizonPart() {
       </section>
     </div>
   );
-} // prettier-ignore
+}

@@ -86,25 +86,53 @@ function Analysis({ analysing, sidecar, events }: Props) {
                 : `Analysed: ${motion.method}${motion.sidecar ? `; ${motion.sidecar}` : ''}. All takes of this footage use it.`}
           </p>
           <div className="flex flex-wrap items-center gap-2">
-            <Select label="Method" value={method} options={[['quick', 'Quick'], ['thorough', 'Thorough, for poor footage']]} onChange={setMethod} />
+            <Select
+              label="Method"
+              value={method}
+              options={[
+                ['quick', 'Quick'],
+                ['thorough', 'Thorough, for poor footage'],
+              ]}
+              onChange={setMethod}
+            />
             {sidecar && (
-              <Select label="Motion sidecar" value={use} options={[['no', 'Picture alone'], ['replace', 'Sidecar in its place'], ['anchor', 'Sidecar where it is dark']]} onChange={setUse} />
+              <Select
+                label="Motion sidecar"
+                value={use}
+                options={[
+                  ['no', 'Picture alone'],
+                  ['replace', 'Sidecar in its place'],
+                  ['anchor', 'Sidecar where it is dark'],
+                ]}
+                onChange={setUse}
+              />
             )}
           </div>
           <div className="flex flex-wrap items-center gap-2">
-            <button className="button" disabled={!gathered} onClick={() => void act({ intent: 'analyse', method, use })}>
+            <button
+              className="button"
+              disabled={!gathered}
+              onClick={() => void act({ intent: 'analyse', method, use })}
+            >
               {motion ? 'Analyse again' : 'Analyse the motion'}
             </button>
             <button className="button" onClick={() => file.current?.click()}>
               {sidecar ? 'Another sidecar…' : 'Motion sidecar…'}
             </button>
-            <input ref={file} type="file" accept=".csv,text/csv" hidden aria-label="Motion sidecar file" onChange={(e) => void handIn(e.target.files?.[0])} />
+            <input
+              ref={file}
+              type="file"
+              accept=".csv,text/csv"
+              hidden
+              aria-label="Motion sidecar file"
+              onChange={(e) => void handIn(e.target.files?.[0])}
+            />
           </div>
         </>
       )}
     </section>
   );
-} // prettier-ignore
+}
 
 function Found() {
   const store = useStudioStore();
@@ -116,7 +144,13 @@ function Found() {
   const revalidator = useRevalidator();
   const facts = useMemo(() => motion && sharesOf(motion), [motion]);
   const trims = useTurning().turning?.trims;
-  if (!motion || !facts) return <section className="p-3 text-muted">What the analysis finds stands here: jolts, cuts, stretches in which nothing could be seen, and how far it is to be trusted.</section>; // prettier-ignore
+  if (!motion || !facts)
+    return (
+      <section className="p-3 text-muted">
+        What the analysis finds stands here: jolts, cuts, stretches in which nothing could be seen, and how far it is to
+        be trusted.
+      </section>
+    );
   const { trusted, travelling } = facts;
   const correct = async (cuts: number[], bad: Stretch[]) => {
     const { problem } = await sendMotion(id, { intent: 'correct', cuts, bad });
@@ -146,36 +180,91 @@ function Found() {
       {trims && trims.in !== null && (
         <p className="flex items-center gap-2">
           Switching on shakes it until <span className="figure">{clock(trims.in * stretch)}</span>
-          <button className="button h-6!" onClick={() => trim('in', trims.in!)}>In point there</button>
+          <button className="button h-6!" onClick={() => trim('in', trims.in!)}>
+            In point there
+          </button>
         </p>
       )}
       {trims && trims.out !== null && (
         <p className="flex items-center gap-2">
           Switching off shakes it from <span className="figure">{clock(trims.out * stretch)}</span>
-          <button className="button h-6!" onClick={() => trim('out', trims.out!)}>Out point there</button>
+          <button className="button h-6!" onClick={() => trim('out', trims.out!)}>
+            Out point there
+          </button>
         </p>
       )}
       {motion.cuts.map((t) => (
         <p key={t} className="flex items-center gap-2" data-testid="cut">
-          <button className="figure underline" onClick={() => go(t)}>{clock(t * stretch)}</button> another recording begins
-          <button className="button h-6!" onClick={() => void correct(motion.cuts.filter((c) => c !== t), motion.bad)}>It does not</button>
+          <button className="figure underline" onClick={() => go(t)}>
+            {clock(t * stretch)}
+          </button>{' '}
+          another recording begins
+          <button
+            className="button h-6!"
+            onClick={() =>
+              void correct(
+                motion.cuts.filter((c) => c !== t),
+                motion.bad,
+              )
+            }
+          >
+            It does not
+          </button>
         </p>
       ))}
       {motion.bad.map((b) => (
         <p key={b.in} className="flex items-center gap-2" data-testid="bad">
-          <button className="figure underline" onClick={() => go(b.in)}>{clock(b.in * stretch)} to {clock(b.out * stretch)}</button> not to be trusted
-          <button className="button h-6!" onClick={() => void correct(motion.cuts, motion.bad.filter((o) => o !== b))}>Trust it</button>
-          {b.out - b.in < 0.5 && <button className="button h-6!" onClick={() => void correct([...motion.cuts, b.in], motion.bad.filter((o) => o !== b))}>It is a cut</button>}
+          <button className="figure underline" onClick={() => go(b.in)}>
+            {clock(b.in * stretch)} to {clock(b.out * stretch)}
+          </button>{' '}
+          not to be trusted
+          <button
+            className="button h-6!"
+            onClick={() =>
+              void correct(
+                motion.cuts,
+                motion.bad.filter((o) => o !== b),
+              )
+            }
+          >
+            Trust it
+          </button>
+          {b.out - b.in < 0.5 && (
+            <button
+              className="button h-6!"
+              onClick={() =>
+                void correct(
+                  [...motion.cuts, b.in],
+                  motion.bad.filter((o) => o !== b),
+                )
+              }
+            >
+              It is a cut
+            </button>
+          )}
         </p>
       ))}
       <div className="flex flex-wrap gap-2">
-        <button className="button" disabled={motion.cuts.includes(time) || time === 0} onClick={() => void correct([...motion.cuts, time], motion.bad)}>
+        <button
+          className="button"
+          disabled={motion.cuts.includes(time) || time === 0}
+          onClick={() => void correct([...motion.cuts, time], motion.bad)}
+        >
           A cut is here
         </button>
-        <button className="button" disabled={inBad} onClick={() => void correct(motion.cuts, [...motion.bad, { in: time, out: Math.min(duration, time + 1) }].sort((a, b) => a.in - b.in))}>
+        <button
+          className="button"
+          disabled={inBad}
+          onClick={() =>
+            void correct(
+              motion.cuts,
+              [...motion.bad, { in: time, out: Math.min(duration, time + 1) }].sort((a, b) => a.in - b.in),
+            )
+          }
+        >
           Do not trust the next second
         </button>
       </div>
     </section>
   );
-} // prettier-ignore
+}

@@ -27,12 +27,27 @@ export function OrientPart() {
   const setMount = (m: Angles, gesture?: string) =>
     store.getState().correct({ orientation: { ...take.orientation, mount: m } }, gesture);
   const dial = (name: 'pan' | 'tilt' | 'roll', label: string, range: number) => (
-    <Dial name={label} value={mount[name]} min={-range} max={range} step={0.5} unit="°" reset={0} onChange={(v) => setMount({ ...mount, [name]: v }, `mount-${name}`)} onEnd={() => store.getState().endGesture()} />
+    <Dial
+      name={label}
+      value={mount[name]}
+      min={-range}
+      max={range}
+      step={0.5}
+      unit="°"
+      reset={0}
+      onChange={(v) => setMount({ ...mount, [name]: v }, `mount-${name}`)}
+      onEnd={() => store.getState().endGesture()}
+    />
   );
   return (
     <div className="grid grid-cols-[minmax(432px,1.5fr)_minmax(230px,1fr)] divide-x divide-rule">
       <section className="flex flex-col gap-1 p-3" aria-label="Mount">
-        <Choice label="Mount" value={mountNamed(mount) ?? 'free'} options={NAMES} onChange={(name) => name !== 'free' && setMount(MOUNTS[name])} />
+        <Choice
+          label="Mount"
+          value={mountNamed(mount) ?? 'free'}
+          options={NAMES}
+          onChange={(name) => name !== 'free' && setMount(MOUNTS[name])}
+        />
         {proposed && (
           <p className="flex items-center gap-2 text-level">
             The sky is not on top.
@@ -44,7 +59,11 @@ export function OrientPart() {
         {dial('pan', 'Mount pan', 180)}
         {dial('tilt', 'Mount tilt', 90)}
         {dial('roll', 'Mount roll', 180)}
-        <button className="button self-start" aria-pressed={turning} onClick={() => store.getState().set({ turning: !turning })}>
+        <button
+          className="button self-start"
+          aria-pressed={turning}
+          onClick={() => store.getState().set({ turning: !turning })}
+        >
           {turning ? 'Dragging the Frame turns the mount' : 'Turn it by dragging the Frame'}
         </button>
       </section>
@@ -58,8 +77,23 @@ export function OrientPart() {
         </p>
         <div className="flex items-center gap-2">
           Heading
-          <NumberField label="Heading of ahead" value={centre.pan} min={-180} max={180} unit="°" onCommit={(pan) => store.getState().correct({ orientation: { ...take.orientation, centre: { ...centre, pan } } })} />
-          <button className="button" disabled={centre.pan === 0 && centre.tilt === 0} onClick={() => store.getState().correct({ orientation: { ...take.orientation, centre: { pan: 0, tilt: 0 } } })}>
+          <NumberField
+            label="Heading of ahead"
+            value={centre.pan}
+            min={-180}
+            max={180}
+            unit="°"
+            onCommit={(pan) =>
+              store.getState().correct({ orientation: { ...take.orientation, centre: { ...centre, pan } } })
+            }
+          />
+          <button
+            className="button"
+            disabled={centre.pan === 0 && centre.tilt === 0}
+            onClick={() =>
+              store.getState().correct({ orientation: { ...take.orientation, centre: { pan: 0, tilt: 0 } } })
+            }
+          >
             As filmed
           </button>
         </div>
@@ -67,16 +101,19 @@ export function OrientPart() {
       </section>
     </div>
   );
-} // prettier-ignore
+}
 
 /** Whether what was framed stays framed when the correction changes. */
 export function KeepFraming() {
   const store = useStudioStore();
   const keep = useStudio((s) => s.keepFraming);
   return (
-    <label className="flex items-center gap-2" title="Every keyframe stays on what it was on. Off: the dials keep their numbers and the world turns under them.">
+    <label
+      className="flex items-center gap-2"
+      title="Every keyframe stays on what it was on. Off: the dials keep their numbers and the world turns under them."
+    >
       <input type="checkbox" checked={keep} onChange={(e) => store.getState().set({ keepFraming: e.target.checked })} />
       Keep the framing when this changes
     </label>
   );
-} // prettier-ignore
+}

@@ -6,7 +6,14 @@ import { toast } from 'sonner';
 import type { Motion } from '@glimbo/core/motion/motion';
 import { inMode } from '@glimbo/core/steady/choose';
 import { removePin, setPin } from '@glimbo/core/steady/propose';
-import { LONGEST_WINDOW, noSteady, type Heading, type PinKind, type Steady, type SteadyMode } from '@glimbo/core/steady/settings'; // prettier-ignore
+import {
+  LONGEST_WINDOW,
+  noSteady,
+  type Heading,
+  type PinKind,
+  type Steady,
+  type SteadyMode,
+} from '@glimbo/core/steady/settings';
 import { stretchOf } from '@glimbo/core/take/take';
 import { Choice } from '~/ui/Choice';
 import { Dial } from '~/ui/Dial';
@@ -25,8 +32,16 @@ const MODES = [
   ['pinned', 'Pinned', 'As filmed at chosen moments, and evenly from one to the next'],
   ['still', 'Still', 'Takes all turning out'],
 ] as const;
-const HEADINGS: readonly (readonly [Heading, string])[] = [['world', 'The world: turning is taken out'], ['rig', 'The rig: turns with it'], ['travel', 'The travel: faces the way it goes']]; // prettier-ignore
-const KINDS: readonly (readonly [PinKind, string])[] = [['filmed', 'on to the next pin'], ['off', 'off from here on'], ['still', 'still from here on']]; // prettier-ignore
+const HEADINGS: readonly (readonly [Heading, string])[] = [
+  ['world', 'The world: turning is taken out'],
+  ['rig', 'The rig: turns with it'],
+  ['travel', 'The travel: faces the way it goes'],
+];
+const KINDS: readonly (readonly [PinKind, string])[] = [
+  ['filmed', 'on to the next pin'],
+  ['off', 'off from here on'],
+  ['still', 'still from here on'],
+];
 
 /** Changes the steadying of the take. */
 function steadyBy(store: StudioStore, change: Partial<Steady>, gesture?: string) {
@@ -69,7 +84,14 @@ function BeforeAnalysis({ known, analysing, sidecar, events }: Analysis & { know
       <p>Steadying needs to know how the rig moved. That is found out once, for all takes of this footage.</p>
       <div className="flex flex-wrap items-center gap-2">
         {MODES.slice(1).map(([mode, name, about]) => (
-          <button key={mode} className={`button ${mode === 'rolling' ? 'main' : ''}`} title={about} disabled={!gathered || (going && next !== null)} aria-pressed={next === mode} onClick={() => void start(mode)}>
+          <button
+            key={mode}
+            className={`button ${mode === 'rolling' ? 'main' : ''}`}
+            title={about}
+            disabled={!gathered || (going && next !== null)}
+            aria-pressed={next === mode}
+            onClick={() => void start(mode)}
+          >
             Analyse, then {name}
           </button>
         ))}
@@ -85,15 +107,25 @@ function BeforeAnalysis({ known, analysing, sidecar, events }: Analysis & { know
           <span className="figure text-muted">
             {Math.round(progress * 100)} % {left(event?.left ?? null)}
           </span>
-          <button className="button" onClick={() => void (store.getState().set({ steadyNext: null }), stopJob(analysing!.id).then(() => revalidator.revalidate()))}>
+          <button
+            className="button"
+            onClick={() =>
+              void (
+                store.getState().set({ steadyNext: null }),
+                stopJob(analysing!.id).then(() => revalidator.revalidate())
+              )
+            }
+          >
             Cancel
           </button>
         </div>
       )}
-      {going && next && <p className="text-muted">When it is ready the take is steadied by itself. You can go on meanwhile.</p>}
+      {going && next && (
+        <p className="text-muted">When it is ready the take is steadied by itself. You can go on meanwhile.</p>
+      )}
     </section>
   );
-} // prettier-ignore
+}
 
 /** Steadies as was asked for before the motion was known, as soon as it is. Stands in the Studio, since the bench may show something else. */
 export function useSteadyNext() {
@@ -128,13 +160,61 @@ export function SteadyPart(analysis: Analysis) {
         <Choice label="Steady" value={mode} options={MODES} onChange={(m) => void setMode(store, motion, m)} />
         {mode !== 'off' && (
           <>
-            <Dial name="Strength" value={steady.strength} min={0} max={100} step={1} digits={0} unit=" %" reset={100} onChange={(strength) => steadyBy(store, { strength }, 'steady-strength')} onEnd={end} />
-            {mode === 'rolling' && <Dial name="Window" value={steady.window} min={0.1} max={5} most={LONGEST_WINDOW} step={0.1} unit=" s" reset={1} onChange={(window) => steadyBy(store, { window, ...(heading.window === steady.window ? { heading: { ...heading, window } } : {}) }, 'steady-window')} onEnd={end} />}
+            <Dial
+              name="Strength"
+              value={steady.strength}
+              min={0}
+              max={100}
+              step={1}
+              digits={0}
+              unit=" %"
+              reset={100}
+              onChange={(strength) => steadyBy(store, { strength }, 'steady-strength')}
+              onEnd={end}
+            />
+            {mode === 'rolling' && (
+              <Dial
+                name="Window"
+                value={steady.window}
+                min={0.1}
+                max={5}
+                most={LONGEST_WINDOW}
+                step={0.1}
+                unit=" s"
+                reset={1}
+                onChange={(window) =>
+                  steadyBy(
+                    store,
+                    { window, ...(heading.window === steady.window ? { heading: { ...heading, window } } : {}) },
+                    'steady-window',
+                  )
+                }
+                onEnd={end}
+              />
+            )}
             <div className="flex items-center gap-2">
               <span className="w-22 shrink-0">Heading</span>
-              <Select label="Heading follows" value={heading.follows} options={HEADINGS} onChange={(follows) => steadyBy(store, { heading: { ...heading, follows } })} />
+              <Select
+                label="Heading follows"
+                value={heading.follows}
+                options={HEADINGS}
+                onChange={(follows) => steadyBy(store, { heading: { ...heading, follows } })}
+              />
             </div>
-            {heading.follows !== 'world' && mode !== 'pinned' && <Dial name="Its window" value={heading.window} min={0} max={5} most={LONGEST_WINDOW} step={0.1} unit=" s" reset={1} onChange={(window) => steadyBy(store, { heading: { ...heading, window } }, 'heading-window')} onEnd={end} />}
+            {heading.follows !== 'world' && mode !== 'pinned' && (
+              <Dial
+                name="Its window"
+                value={heading.window}
+                min={0}
+                max={5}
+                most={LONGEST_WINDOW}
+                step={0.1}
+                unit=" s"
+                reset={1}
+                onChange={(window) => steadyBy(store, { heading: { ...heading, window } }, 'heading-window')}
+                onEnd={end}
+              />
+            )}
           </>
         )}
         <div className="mt-2 flex flex-col gap-1">
@@ -144,15 +224,28 @@ export function SteadyPart(analysis: Analysis) {
           <KeepFraming />
         </div>
       </section>
-      {mode === 'pinned' ? <Pins steady={steady} motion={motion} /> : mode === 'still' ? <StillFrame frame={steady.frame} /> : <section className="p-3 text-muted">{mode === 'off' ? 'Nothing is steadied.' : `Each moment is held as the mean of ${steady.window.toFixed(1)} s to either side. A longer window is calmer; what the rig does on purpose comes later and softer.`}</section>}
+      {mode === 'pinned' ? (
+        <Pins steady={steady} motion={motion} />
+      ) : mode === 'still' ? (
+        <StillFrame frame={steady.frame} />
+      ) : (
+        <section className="p-3 text-muted">
+          {mode === 'off'
+            ? 'Nothing is steadied.'
+            : `Each moment is held as the mean of ${steady.window.toFixed(1)} s to either side. A longer window is calmer; what the rig does on purpose comes later and softer.`}
+        </section>
+      )}
     </div>
   );
-} // prettier-ignore
+}
 
 function StillFrame({ frame }: { frame: number }) {
   const store = useStudioStore();
   const time = useStudio((s) => s.time);
-  const stretch = stretchOf(useTake(), useStudio((s) => s.footage.facts.rate));
+  const stretch = stretchOf(
+    useTake(),
+    useStudio((s) => s.footage.facts.rate),
+  );
   return (
     <section className="flex flex-col gap-2 p-3" aria-label="Still">
       <p>
@@ -166,7 +259,7 @@ function StillFrame({ frame }: { frame: number }) {
       </button>
     </section>
   );
-} // prettier-ignore
+}
 
 function Pins({ steady, motion }: { steady: Steady; motion: Motion }) {
   const store = useStudioStore();
@@ -181,7 +274,8 @@ function Pins({ steady, motion }: { steady: Steady; motion: Motion }) {
     const pins = await askMotion('pins', motion, take);
     if (!pins) return;
     put(pins);
-    if (before.length) toast('The pins were proposed anew.', { action: { label: 'Undo', onClick: () => store.getState().undo() } }); // prettier-ignore
+    if (before.length)
+      toast('The pins were proposed anew.', { action: { label: 'Undo', onClick: () => store.getState().undo() } });
   };
   return (
     <section className="flex flex-col gap-1 p-3" aria-label="Pins">
@@ -199,15 +293,30 @@ function Pins({ steady, motion }: { steady: Steady; motion: Motion }) {
           <button className="figure underline" onClick={() => store.getState().setTime(pin.time)}>
             {clock(pin.time * stretch)}
           </button>
-          <Select label={`After the pin at ${clock(pin.time * stretch)}`} value={pin.kind} options={KINDS} onChange={(kind) => put(setPin(steady.pins, { ...pin, kind }))} />
-          <button className="button h-6!" disabled={!!here} title="Moves this pin to the playhead" onClick={() => put(setPin(removePin(steady.pins, pin.time), { ...pin, time }))}>
+          <Select
+            label={`After the pin at ${clock(pin.time * stretch)}`}
+            value={pin.kind}
+            options={KINDS}
+            onChange={(kind) => put(setPin(steady.pins, { ...pin, kind }))}
+          />
+          <button
+            className="button h-6!"
+            disabled={!!here}
+            title="Moves this pin to the playhead"
+            onClick={() => put(setPin(removePin(steady.pins, pin.time), { ...pin, time }))}
+          >
             Move here
           </button>
-          <button className="icon-button size-6!" aria-label={`Remove the pin at ${clock(pin.time * stretch)}`} title="Remove" onClick={() => put(removePin(steady.pins, pin.time))}>
+          <button
+            className="icon-button size-6!"
+            aria-label={`Remove the pin at ${clock(pin.time * stretch)}`}
+            title="Remove"
+            onClick={() => put(removePin(steady.pins, pin.time))}
+          >
             <Trash2 size={12} />
           </button>
         </div>
       ))}
     </section>
   );
-} // prettier-ignore
+}

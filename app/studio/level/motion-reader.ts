@@ -31,7 +31,9 @@ function giveUp() {
   known = null;
   for (const answer of waiting.values()) answer(undefined as never);
   waiting.clear();
-  toast.error('The motion could not be read. Nothing was changed; try it again, or analyse the motion anew.', { id: 'motion-reader' }); // prettier-ignore
+  toast.error('The motion could not be read. Nothing was changed; try it again, or analyse the motion anew.', {
+    id: 'motion-reader',
+  });
 }
 
 /** The answer to a question about a motion analysis, as a take corrects it; undefined, once it was told, after a failure. */

@@ -28,7 +28,12 @@ export function SweepSwitch() {
   const store = useStudioStore();
   return (
     <div className="flex flex-col" role="radiogroup" aria-label="The Sweep shows">
-      {([['sweep', 'Colours'], ['activity', 'Activity']] as const).map(([id, name]) => (
+      {(
+        [
+          ['sweep', 'Colours'],
+          ['activity', 'Activity'],
+        ] as const
+      ).map(([id, name]) => (
         <button
           key={id}
           role="radio"
@@ -42,4 +47,4 @@ export function SweepSwitch() {
       ))}
     </div>
   );
-} // prettier-ignore
+}

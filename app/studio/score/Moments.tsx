@@ -9,19 +9,47 @@ export function Moments({ y, width }: Axis & { width: number }) {
   const { marks, ranges } = useStudio((s) => s.footage);
   const open = useStudio((s) => s.rangeStart);
   const time = useStudio((s) => s.time);
-  const stretch = stretchOf(useTake(), useStudio((s) => s.footage.facts.rate));
+  const stretch = stretchOf(
+    useTake(),
+    useStudio((s) => s.footage.facts.rate),
+  );
   return (
     <g data-testid="moments">
       {ranges.map((r, i) => (
         <g key={i} pointerEvents="none">
-          <rect x={width - 7} y={y(r.in)} width={7} height={Math.max(2, y(r.out) - y(r.in))} fill="#fff" opacity={0.85} />
-          <text x={width - 12} y={y(r.in) + 11} textAnchor="end" className="figure" fontSize={10} fill="#fff" stroke="#000" strokeWidth={2.5} paintOrder="stroke">
+          <rect
+            x={width - 7}
+            y={y(r.in)}
+            width={7}
+            height={Math.max(2, y(r.out) - y(r.in))}
+            fill="#fff"
+            opacity={0.85}
+          />
+          <text
+            x={width - 12}
+            y={y(r.in) + 11}
+            textAnchor="end"
+            className="figure"
+            fontSize={10}
+            fill="#fff"
+            stroke="#000"
+            strokeWidth={2.5}
+            paintOrder="stroke"
+          >
             range {i + 1}
           </text>
         </g>
       ))}
       {open !== null && (
-        <rect x={width - 7} y={y(Math.min(open, time))} width={7} height={Math.max(2, Math.abs(y(time) - y(open)))} fill="#fff" opacity={0.5} pointerEvents="none" />
+        <rect
+          x={width - 7}
+          y={y(Math.min(open, time))}
+          width={7}
+          height={Math.max(2, Math.abs(y(time) - y(open)))}
+          fill="#fff"
+          opacity={0.5}
+          pointerEvents="none"
+        />
       )}
       {marks.map((m, i) => (
         <g
@@ -38,11 +66,20 @@ export function Moments({ y, width }: Axis & { width: number }) {
         >
           <line x1={0} x2={width} y1={y(m.time)} y2={y(m.time)} stroke="#fff" strokeWidth={1} strokeDasharray="1 3" />
           <path d={`M0 ${y(m.time) - 7}h9l4 7l-4 7h-9z`} fill="#fff" stroke="#000" strokeOpacity={0.5} />
-          <text x={17} y={y(m.time) + 4} className="figure" fontSize={10.5} fill="#fff" stroke="#000" strokeWidth={2.5} paintOrder="stroke">
+          <text
+            x={17}
+            y={y(m.time) + 4}
+            className="figure"
+            fontSize={10.5}
+            fill="#fff"
+            stroke="#000"
+            strokeWidth={2.5}
+            paintOrder="stroke"
+          >
             {m.name}
           </text>
         </g>
       ))}
     </g>
   );
-} // prettier-ignore
+}

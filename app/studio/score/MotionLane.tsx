@@ -38,7 +38,10 @@ export function MotionLane({ height, y, timeAt }: Axis) {
       }
       return `M${[...right, ...left.reverse()].join('L')}Z`;
     };
-    return { before: [0, 1, 2].map((k) => shape(turning.before, k)), after: [0, 1, 2].map((k) => shape(turning.after, k)) };
+    return {
+      before: [0, 1, 2].map((k) => shape(turning.before, k)),
+      after: [0, 1, 2].map((k) => shape(turning.after, k)),
+    };
   }, [motion, turning, height, timeAt, column]);
   const trust = useMemo(() => {
     if (!motion) return [];
@@ -61,7 +64,15 @@ export function MotionLane({ height, y, timeAt }: Axis) {
   return (
     <g pointerEvents="none" data-testid="motion-lane">
       {motion.bad.map((b) => (
-        <rect key={b.in} x={0} width={LANE_WIDTH} y={y(b.in)} height={Math.max(1, y(b.out) - y(b.in))} fill="var(--edge)" opacity={0.35} />
+        <rect
+          key={b.in}
+          x={0}
+          width={LANE_WIDTH}
+          y={y(b.in)}
+          height={Math.max(1, y(b.out) - y(b.in))}
+          fill="var(--edge)"
+          opacity={0.35}
+        />
       ))}
       {[1, 2].map((k) => (
         <line key={k} x1={column * k} x2={column * k} y1={0} y2={height} stroke="var(--rule)" />
@@ -73,16 +84,35 @@ export function MotionLane({ height, y, timeAt }: Axis) {
         <path key={k} d={d} fill="var(--level)" data-testid="motion-after" />
       ))}
       {trust.map(({ py, size, low }) => (
-        <rect key={py} x={LANE_WIDTH - TRUST} width={Math.max(1, size * TRUST)} y={py} height={3} fill={low ? 'var(--camera)' : 'var(--level)'} />
+        <rect
+          key={py}
+          x={LANE_WIDTH - TRUST}
+          width={Math.max(1, size * TRUST)}
+          y={py}
+          height={3}
+          fill={low ? 'var(--camera)' : 'var(--level)'}
+        />
       ))}
       {motion.cuts.map((t) => (
         <g key={t}>
-          <line x1={0} x2={LANE_WIDTH} y1={y(t)} y2={y(t)} stroke="var(--ink)" strokeWidth={1.5} strokeDasharray="6 2" />
-          <text x={2} y={y(t) - 3} fontSize={10} fill="var(--ink)">cut</text>
+          <line
+            x1={0}
+            x2={LANE_WIDTH}
+            y1={y(t)}
+            y2={y(t)}
+            stroke="var(--ink)"
+            strokeWidth={1.5}
+            strokeDasharray="6 2"
+          />
+          <text x={2} y={y(t) - 3} fontSize={10} fill="var(--ink)">
+            cut
+          </text>
         </g>
       ))}
       {steady?.mode === 'pinned' &&
-        steady.pins.map((p) => <path key={p.time} d={`M0 ${y(p.time) - 5}l7 5l-7 5z`} fill="var(--level)" data-testid="pin" />)}
+        steady.pins.map((p) => (
+          <path key={p.time} d={`M0 ${y(p.time) - 5}l7 5l-7 5z`} fill="var(--level)" data-testid="pin" />
+        ))}
     </g>
   );
-} // prettier-ignore
+}

@@ -30,7 +30,9 @@ export function CircleDialog({ draft, onChange, onClose }: CircleProps) {
   const lenses = draft.kind === 'one-lens' ? [draft.lens] : draft.lenses;
   const set = (n: number, change: Partial<Lens>) => {
     const next = lenses.map((l, i) => (i === n ? { ...l, ...change } : l));
-    onChange(draft.kind === 'one-lens' ? { ...draft, lens: next[0]! } : { ...draft, lenses: next as TwoLenses['lenses'] });
+    onChange(
+      draft.kind === 'one-lens' ? { ...draft, lens: next[0]! } : { ...draft, lenses: next as TwoLenses['lenses'] },
+    );
   };
   const { width, height } = store.getState().footage.facts;
   return (
@@ -43,12 +45,32 @@ export function CircleDialog({ draft, onChange, onClose }: CircleProps) {
             Drag a circle to its place, and the handle on its edge to its size. Arrow keys move by a pixel, plus and
             minus change the radius.
           </Dialog.Description>
-          <div className="relative min-h-0 self-center" style={{ aspectRatio: width / height, height: `min(74vh, ${(1070 * height) / width}px)` }}>
-            {picture && <img src={picture} alt="The picture as it was filmed" className="absolute inset-0 size-full" draggable={false} />}
-            {!picture && <p className="absolute inset-0 grid place-items-center bg-well text-white">{problem ?? 'Reading the picture'}</p>}
+          <div
+            className="relative min-h-0 self-center"
+            style={{ aspectRatio: width / height, height: `min(74vh, ${(1070 * height) / width}px)` }}
+          >
+            {picture && (
+              <img
+                src={picture}
+                alt="The picture as it was filmed"
+                className="absolute inset-0 size-full"
+                draggable={false}
+              />
+            )}
+            {!picture && (
+              <p className="absolute inset-0 grid place-items-center bg-well text-white">
+                {problem ?? 'Reading the picture'}
+              </p>
+            )}
             <svg viewBox={`0 0 ${width} ${height}`} className="absolute inset-0 size-full touch-none overflow-visible">
               {lenses.map((lens, n) => (
-                <CircleHandle key={n} name={lenses.length > 1 ? `Circle of lens ${n + 1}` : 'Circle of the lens'} lens={lens} scale={width / 1070} onChange={(c) => set(n, c)} />
+                <CircleHandle
+                  key={n}
+                  name={lenses.length > 1 ? `Circle of lens ${n + 1}` : 'Circle of the lens'}
+                  lens={lens}
+                  scale={width / 1070}
+                  onChange={(c) => set(n, c)}
+                />
               ))}
             </svg>
           </div>
@@ -59,9 +81,19 @@ export function CircleDialog({ draft, onChange, onClose }: CircleProps) {
       </Dialog.Portal>
     </Dialog.Root>
   );
-} // prettier-ignore
+}
 
-function CircleHandle({ name, lens, scale, onChange }: { name: string; lens: Lens; scale: number; onChange: (c: Partial<Lens>) => void }) {
+function CircleHandle({
+  name,
+  lens,
+  scale,
+  onChange,
+}: {
+  name: string;
+  lens: Lens;
+  scale: number;
+  onChange: (c: Partial<Lens>) => void;
+}) {
   const from = useRef<{ x: number; y: number; lens: Lens; size: boolean } | null>(null);
   const at = (e: React.PointerEvent<SVGElement>) => {
     const svg = e.currentTarget.ownerSVGElement!;
@@ -78,7 +110,8 @@ function CircleHandle({ name, lens, scale, onChange }: { name: string; lens: Len
     const { x, y } = at(e);
     const round = (v: number) => Math.round(v * 2) / 2;
     if (start.size) onChange({ radius: Math.max(8, round(Math.hypot(x - lens.centreX, y - lens.centreY))) });
-    else onChange({ centreX: round(start.lens.centreX + x - start.x), centreY: round(start.lens.centreY + y - start.y) });
+    else
+      onChange({ centreX: round(start.lens.centreX + x - start.x), centreY: round(start.lens.centreY + y - start.y) });
   };
   const release = () => (from.current = null);
   const key = (e: React.KeyboardEvent) => {
@@ -97,11 +130,55 @@ function CircleHandle({ name, lens, scale, onChange }: { name: string; lens: Len
   const { centreX, centreY, radius } = lens;
   const handle = { x: centreX + radius * Math.SQRT1_2, y: centreY - radius * Math.SQRT1_2 };
   return (
-    <g role="group" aria-label={`${name}: centre ${centreX.toFixed(1)}, ${centreY.toFixed(1)}, radius ${radius.toFixed(1)} pixels`} tabIndex={0} onKeyDown={key}>
-      <circle cx={centreX} cy={centreY} r={radius} fill="transparent" stroke="#000" strokeOpacity={0.5} strokeWidth={4 * scale} className="cursor-move" onPointerDown={grab(false)} onPointerMove={drag} onPointerUp={release} />
-      <circle cx={centreX} cy={centreY} r={radius} fill="none" stroke="#fff" strokeWidth={1.5 * scale} strokeDasharray={`${8 * scale} ${5 * scale}`} pointerEvents="none" />
-      <path d={`M${centreX - 9 * scale} ${centreY}h${18 * scale}M${centreX} ${centreY - 9 * scale}v${18 * scale}`} stroke="#fff" strokeWidth={1.5 * scale} pointerEvents="none" />
-      <circle cx={handle.x} cy={handle.y} r={7 * scale} fill="#fff" stroke="#000" strokeOpacity={0.6} strokeWidth={1.5 * scale} className="cursor-nesw-resize" data-testid="radius-handle" onPointerDown={grab(true)} onPointerMove={drag} onPointerUp={release} />
+    <g
+      role="group"
+      aria-label={`${name}: centre ${centreX.toFixed(1)}, ${centreY.toFixed(1)}, radius ${radius.toFixed(1)} pixels`}
+      tabIndex={0}
+      onKeyDown={key}
+    >
+      <circle
+        cx={centreX}
+        cy={centreY}
+        r={radius}
+        fill="transparent"
+        stroke="#000"
+        strokeOpacity={0.5}
+        strokeWidth={4 * scale}
+        className="cursor-move"
+        onPointerDown={grab(false)}
+        onPointerMove={drag}
+        onPointerUp={release}
+      />
+      <circle
+        cx={centreX}
+        cy={centreY}
+        r={radius}
+        fill="none"
+        stroke="#fff"
+        strokeWidth={1.5 * scale}
+        strokeDasharray={`${8 * scale} ${5 * scale}`}
+        pointerEvents="none"
+      />
+      <path
+        d={`M${centreX - 9 * scale} ${centreY}h${18 * scale}M${centreX} ${centreY - 9 * scale}v${18 * scale}`}
+        stroke="#fff"
+        strokeWidth={1.5 * scale}
+        pointerEvents="none"
+      />
+      <circle
+        cx={handle.x}
+        cy={handle.y}
+        r={7 * scale}
+        fill="#fff"
+        stroke="#000"
+        strokeOpacity={0.6}
+        strokeWidth={1.5 * scale}
+        className="cursor-nesw-resize"
+        data-testid="radius-handle"
+        onPointerDown={grab(true)}
+        onPointerMove={drag}
+        onPointerUp={release}
+      />
     </g>
   );
-} // prettier-ignore
+}

@@ -37,7 +37,12 @@ export function MomentsPart() {
               onBlur={(e) => e.target.value !== m.name && renameMark(store, m, e.target.value)}
               onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
             />
-            <button className="icon-button size-6!" aria-label={`Remove ${m.name}`} title="Remove" onClick={() => removeMark(store, m)}>
+            <button
+              className="icon-button size-6!"
+              aria-label={`Remove ${m.name}`}
+              title="Remove"
+              onClick={() => removeMark(store, m)}
+            >
               <Trash2 size={12} />
             </button>
           </div>
@@ -53,7 +58,9 @@ export function MomentsPart() {
         {ranges.length === 0 && open === null && (
           <p className="text-muted">None yet. R begins a range at the playhead, R again ends it; T makes it a take.</p>
         )}
-        {open !== null && <p className="text-muted">A range begins at {clock(open * stretch)}. Go to its end and press R.</p>}
+        {open !== null && (
+          <p className="text-muted">A range begins at {clock(open * stretch)}. Go to its end and press R.</p>
+        )}
         {ranges.map((r, i) => (
           <div key={r.id} className="flex items-center gap-2 border-t border-rule py-0.5" data-testid="range">
             <button className="figure min-w-0 flex-1 text-left underline" onClick={() => go(r.in)}>
@@ -62,7 +69,12 @@ export function MomentsPart() {
             <button className="button h-6!" onClick={() => void takeOfRange(store, toTake, r)}>
               <Plus size={12} /> Take of it
             </button>
-            <button className="icon-button size-6!" aria-label={`Remove range ${i + 1}`} title="Remove" onClick={() => removeRange(store, r)}>
+            <button
+              className="icon-button size-6!"
+              aria-label={`Remove range ${i + 1}`}
+              title="Remove"
+              onClick={() => removeRange(store, r)}
+            >
               <Trash2 size={12} />
             </button>
           </div>
@@ -70,4 +82,4 @@ export function MomentsPart() {
       </section>
     </div>
   );
-} // prettier-ignore
+}

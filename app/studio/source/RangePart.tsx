@@ -16,7 +16,10 @@ export function RangePart() {
   const one = 1 / facts.rate;
   const set = (change: Partial<typeof take.range>) =>
     store.getState().edit((t) => {
-      const begun = change.in === undefined ? t.range : setIn(t.range, change.in, facts, change.out === undefined ? 'stop' : 'yield'); // prettier-ignore
+      const begun =
+        change.in === undefined
+          ? t.range
+          : setIn(t.range, change.in, facts, change.out === undefined ? 'stop' : 'yield');
       return { ...t, range: change.out === undefined ? begun : setOut(begun, change.out, facts) };
     });
   const read = (rate: number) =>
@@ -31,16 +34,39 @@ export function RangePart() {
         <h2 className="label mb-2">Range of this take</h2>
         <div className="grid grid-cols-[2.5rem_6rem_auto] items-center gap-2">
           In
-          <NumberField label="In point" className="w-24" value={take.range.in * stretch} min={0} max={(take.range.out - one) * stretch} digits={3} unit=" s" onCommit={(v) => set({ in: v / stretch })} />
+          <NumberField
+            label="In point"
+            className="w-24"
+            value={take.range.in * stretch}
+            min={0}
+            max={(take.range.out - one) * stretch}
+            digits={3}
+            unit=" s"
+            onCommit={(v) => set({ in: v / stretch })}
+          />
           <span className="text-muted">key I</span>
           Out
-          <NumberField label="Out point" className="w-24" value={take.range.out * stretch} min={(take.range.in + one) * stretch} max={facts.duration * stretch} digits={3} unit=" s" onCommit={(v) => set({ out: v / stretch })} />
+          <NumberField
+            label="Out point"
+            className="w-24"
+            value={take.range.out * stretch}
+            min={(take.range.in + one) * stretch}
+            max={facts.duration * stretch}
+            digits={3}
+            unit=" s"
+            onCommit={(v) => set({ out: v / stretch })}
+          />
           <span className="text-muted">key O</span>
         </div>
         <p className="figure my-2 text-muted">
-          {clock((take.range.out - take.range.in) * stretch)}, {Math.round((take.range.out - take.range.in) * facts.rate)} frames
+          {clock((take.range.out - take.range.in) * stretch)},{' '}
+          {Math.round((take.range.out - take.range.in) * facts.rate)} frames
         </p>
-        <button className="button" onClick={() => set({ in: 0, out: facts.duration })} disabled={take.range.in === 0 && take.range.out === facts.duration}>
+        <button
+          className="button"
+          onClick={() => set({ in: 0, out: facts.duration })}
+          disabled={take.range.in === 0 && take.range.out === facts.duration}
+        >
           Take the whole footage
         </button>
       </section>
@@ -48,7 +74,16 @@ export function RangePart() {
         <h2 className="label mb-2">Frame rate reading</h2>
         <div className="flex items-center gap-2">
           <Select label="Read as" value={String(reading)} options={options} onChange={(v) => read(Number(v))} />
-          <NumberField label="Read as, frames a second" className="w-20" value={reading} min={1} max={240} digits={2} unit=" fps" onCommit={read} />
+          <NumberField
+            label="Read as, frames a second"
+            className="w-20"
+            value={reading}
+            min={1}
+            max={240}
+            digits={2}
+            unit=" fps"
+            onCommit={read}
+          />
         </div>
         <p className="mt-2 text-muted">
           {stretch === 1
@@ -58,4 +93,4 @@ export function RangePart() {
       </section>
     </div>
   );
-} // prettier-ignore
+}

@@ -47,18 +47,47 @@ export function StitchPart() {
       <div className="grid min-h-0 flex-1 grid-cols-[minmax(300px,1.15fr)_1fr] divide-x divide-rule overflow-auto">
         <div className="flex flex-col gap-1.5 p-3">
           <div className="flex flex-wrap items-center gap-2">
-            <Select label="The picture shows" value={draft.kind} options={KINDS} onChange={(kind) => change(sourceOfKind(kind, draft, width, height))} />
+            <Select
+              label="The picture shows"
+              value={draft.kind}
+              options={KINDS}
+              onChange={(kind) => change(sourceOfKind(kind, draft, width, height))}
+            />
             {(draft.kind === 'sphere' || draft.kind === 'part') && (
-              <Select label="Stereo" value={draft.stereo ? `${draft.stereo.layout} ${draft.stereo.eye}` : 'none'} options={STEREO} onChange={(v) => change(withStereo(draft, v === 'none' ? null : (([layout, eye]) => ({ layout, eye }) as Stereo)(v.split(' '))))} />
+              <Select
+                label="Stereo"
+                value={draft.stereo ? `${draft.stereo.layout} ${draft.stereo.eye}` : 'none'}
+                options={STEREO}
+                onChange={(v) =>
+                  change(
+                    withStereo(
+                      draft,
+                      v === 'none' ? null : (([layout, eye]) => ({ layout, eye }) as Stereo)(v.split(' ')),
+                    ),
+                  )
+                }
+              />
             )}
             {(draft.kind === 'two-lenses' || draft.kind === 'one-lens') && (
-              <Select label="Before the lens" value={draft.housing ?? 'bare'} options={HOUSING_NAMES} onChange={(housing) => change({ ...draft, housing: housing as Housing })} />
+              <Select
+                label="Before the lens"
+                value={draft.housing ?? 'bare'}
+                options={HOUSING_NAMES}
+                onChange={(housing) => change({ ...draft, housing: housing as Housing })}
+              />
             )}
           </div>
           {draft.kind === 'two-lenses' && <Seam draft={draft} onChange={change} />}
           {draft.kind === 'part' && <PartFields draft={draft} onChange={change} />}
-          {draft.kind === 'sphere' && <p className="text-muted">The picture is a whole sphere laid flat: there is nothing to stitch.</p>}
-          {draft.kind === 'one-lens' && <p className="text-muted">Centre and radius were found from the circle's edge. Set the lens's own field of view; what it does not see stays black.</p>}
+          {draft.kind === 'sphere' && (
+            <p className="text-muted">The picture is a whole sphere laid flat: there is nothing to stitch.</p>
+          )}
+          {draft.kind === 'one-lens' && (
+            <p className="text-muted">
+              Centre and radius were found from the circle's edge. Set the lens's own field of view; what it does not
+              see stays black.
+            </p>
+          )}
         </div>
         <div className="flex flex-col gap-2 p-3">
           {draft.kind === 'two-lenses' && (
@@ -67,17 +96,26 @@ export function StitchPart() {
                 <button className="button" onClick={() => void stitch.calibrate()} disabled={busy !== null}>
                   <Crosshair size={14} /> {busy === 'calibrate' ? 'Calibrating' : 'Calibrate on this frame'}
                 </button>
-                <button className="button" aria-pressed={comparing} disabled={!changed || busy === 'calibrate'} onClick={() => (comparing ? stitch.endCompare() : void stitch.compare())}>
+                <button
+                  className="button"
+                  aria-pressed={comparing}
+                  disabled={!changed || busy === 'calibrate'}
+                  onClick={() => (comparing ? stitch.endCompare() : void stitch.compare())}
+                >
                   Before and after
                 </button>
               </div>
               {stitch.result ? (
                 <p role="status" data-testid="calibration">
                   The lenses met to <span className="figure">{stitch.result.before.toFixed(2)}°</span> before, and to{' '}
-                  <span className="figure font-semibold">{stitch.result.after.toFixed(2)}°</span> now; {stitch.result.used} of {stitch.result.matched} details agree.
+                  <span className="figure font-semibold">{stitch.result.after.toFixed(2)}°</span> now;{' '}
+                  {stitch.result.used} of {stitch.result.matched} details agree.
                 </p>
               ) : (
-                <p className="text-muted">Compares details that both lenses see, and sets the lenses so that they meet. Choose a frame with much to see at the seam.</p>
+                <p className="text-muted">
+                  Compares details that both lenses see, and sets the lenses so that they meet. Choose a frame with much
+                  to see at the seam.
+                </p>
               )}
               {kept.offer && (
                 <button className="button self-start" onClick={() => change({ ...draft, lenses: kept.offer!.lenses })}>
@@ -100,11 +138,18 @@ export function StitchPart() {
       <div className="flex shrink-0 items-center gap-2 border-t border-rule px-3 py-1.5">
         {draft.kind === 'two-lenses' && (
           <label className="flex items-center gap-1.5">
-            <input type="checkbox" checked={stitch.showSeam} onChange={(e) => stitch.setShowSeam(e.target.checked)} /> Show the seam
+            <input type="checkbox" checked={stitch.showSeam} onChange={(e) => stitch.setShowSeam(e.target.checked)} />{' '}
+            Show the seam
           </label>
         )}
         <span className="min-w-0 flex-1 truncate text-right text-muted" role="status">
-          {busy === 'still' ? 'Drawing this frame' : busy === 'apply' ? 'Applying' : changed ? 'Shown on this frame alone so far' : ''}
+          {busy === 'still'
+            ? 'Drawing this frame'
+            : busy === 'apply'
+              ? 'Applying'
+              : changed
+                ? 'Shown on this frame alone so far'
+                : ''}
         </span>
         {changed ? (
           <button className="button" onClick={() => stitch.back()}>
@@ -123,21 +168,60 @@ export function StitchPart() {
       </div>
     </div>
   );
-} // prettier-ignore
+}
 
 function Seam({ draft, onChange }: { draft: TwoLenses; onChange: (s: Source) => void }) {
   return (
     <>
-      <Dial name="Feather" value={draft.feather} min={0} max={MOST_FEATHER} step={0.5} unit="°" reset={4} onChange={(feather) => onChange({ ...draft, feather })} onEnd={() => {}} />
-      <Choice label="Match light" value={draft.match} options={[['off', 'Off'], ['gentle', 'Gentle'], ['full', 'Full']]} onChange={(match) => onChange({ ...draft, match: match as Match })} about="Gentle brings the lenses together near the seam; full over the whole of both" />
-      <Choice label="Seam" value={draft.seam} options={[['straight', 'Straight'], ['moving', 'Round near things']]} onChange={(seam) => onChange({ ...draft, seam: seam as TwoLenses['seam'] })} about="A seam that goes where both lenses show the same" />
+      <Dial
+        name="Feather"
+        value={draft.feather}
+        min={0}
+        max={MOST_FEATHER}
+        step={0.5}
+        unit="°"
+        reset={4}
+        onChange={(feather) => onChange({ ...draft, feather })}
+        onEnd={() => {}}
+      />
+      <Choice
+        label="Match light"
+        value={draft.match}
+        options={[
+          ['off', 'Off'],
+          ['gentle', 'Gentle'],
+          ['full', 'Full'],
+        ]}
+        onChange={(match) => onChange({ ...draft, match: match as Match })}
+        about="Gentle brings the lenses together near the seam; full over the whole of both"
+      />
+      <Choice
+        label="Seam"
+        value={draft.seam}
+        options={[
+          ['straight', 'Straight'],
+          ['moving', 'Round near things'],
+        ]}
+        onChange={(seam) => onChange({ ...draft, seam: seam as TwoLenses['seam'] })}
+        about="A seam that goes where both lenses show the same"
+      />
     </>
   );
-} // prettier-ignore
+}
 
 function PartFields({ draft, onChange }: { draft: Extract<Source, { kind: 'part' }>; onChange: (s: Source) => void }) {
   const dial = (key: 'left' | 'right' | 'top' | 'bottom', name: string, min: number, max: number, reset: number) => (
-    <Dial name={name} value={draft[key]} min={min} max={max} step={1} unit="°" reset={reset} onChange={(v) => onChange({ ...draft, [key]: v })} onEnd={() => {}} />
+    <Dial
+      name={name}
+      value={draft[key]}
+      min={min}
+      max={max}
+      step={1}
+      unit="°"
+      reset={reset}
+      onChange={(v) => onChange({ ...draft, [key]: v })}
+      onEnd={() => {}}
+    />
   );
   return (
     <>
@@ -147,4 +231,4 @@ function PartFields({ draft, onChange }: { draft: Extract<Source, { kind: 'part'
       {dial('bottom', 'Lower edge', -90, draft.top - 1, -90)}
     </>
   );
-} // prettier-ignore
+}

@@ -117,7 +117,11 @@ export function useStitch() {
   async function apply(source: Source = draft!) {
     setBusy('apply');
     try {
-      const keepTrack = kept?.source.kind === 'two-lenses' && source.kind === 'two-lenses' && kept.source.track && JSON.stringify([source.lenses, source.housing]) === JSON.stringify([kept.source.lenses, kept.source.housing]); // prettier-ignore
+      const keepTrack =
+        kept?.source.kind === 'two-lenses' &&
+        source.kind === 'two-lenses' &&
+        kept.source.track &&
+        JSON.stringify([source.lenses, source.housing]) === JSON.stringify([kept.source.lenses, kept.source.housing]);
       const sent = keepTrack ? { ...source, track: (kept.source as typeof source).track } : withoutTrack(source);
       const { problem } = await askStitch<object>(id, {
         intent: 'apply',
@@ -137,9 +141,18 @@ export function useStitch() {
   }
 
   return {
-    kept, draft, changed, busy, result, showSeam, setShowSeam, change, calibrate, apply,
+    kept,
+    draft,
+    changed,
+    busy,
+    result,
+    showSeam,
+    setShowSeam,
+    change,
+    calibrate,
+    apply,
     compare: () => draft && compare(draft),
     endCompare: () => store.getState().set({ compare: null }),
     back: () => kept && change(kept.source),
-  }; // prettier-ignore
+  };
 }

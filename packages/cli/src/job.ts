@@ -147,7 +147,10 @@ async function analyse(
   signal: AbortSignal,
 ): Promise<AnalysisReport> {
   const samples = sidecar && readSidecar(await readFile(sidecar.file, 'utf8'));
-  if (typeof samples === 'string') throw new MediaError(`The motion sidecar cannot be read: ${samples}. The earlier analysis, if there is one, was kept.`); // prettier-ignore
+  if (typeof samples === 'string')
+    throw new MediaError(
+      `The motion sidecar cannot be read: ${samples}. The earlier analysis, if there is one, was kept.`,
+    );
   let motion = await analyseMotion(
     proxy,
     { rate, frames },
@@ -156,7 +159,10 @@ async function analyse(
   let words: string | null = null;
   if (samples && sidecar) {
     const match = matchSidecar(samples, motion);
-    if (match.agreement < LEAST_AGREEMENT) throw new MediaError(`The motion sidecar does not belong to this footage (agreement ${Math.round(match.agreement * 100)} %). Analyse without it.`); // prettier-ignore
+    if (match.agreement < LEAST_AGREEMENT)
+      throw new MediaError(
+        `The motion sidecar does not belong to this footage (agreement ${Math.round(match.agreement * 100)} %). Analyse without it.`,
+      );
     motion = withSidecar(motion, samples, match, sidecar.use);
     words = matchInWords(match);
   }
@@ -169,7 +175,16 @@ async function copyRecordings(
   signal: AbortSignal,
 ) {
   const plan = recordings.map((item, n) => ({ item, targets: places[n]! }));
-  const sizes = await Promise.all(recordings.flatMap((r) => r.files).map((f) => stat(join(card, f)).then((s) => s.size, () => 0))); // prettier-ignore
+  const sizes = await Promise.all(
+    recordings
+      .flatMap((r) => r.files)
+      .map((f) =>
+        stat(join(card, f)).then(
+          (s) => s.size,
+          () => 0,
+        ),
+      ),
+  );
   const missing = plan.flatMap(({ item, targets }) => item.files.filter((_, i) => !existsSync(targets[i]!)));
   if (missing.length && !existsSync(card)) throw new MediaError('The card is not inserted. Insert it and copy again.');
   const total = sizes.reduce((a, b) => a + b, 0);
@@ -181,7 +196,10 @@ async function copyRecordings(
       // What an earlier attempt brought over whole is not brought again.
       if (existsSync(target)) continue;
       try {
-        await copyChecked(join(card, item.files[i]!), target, { signal, progress: (bytes) => say({ progress: (before + bytes) / Math.max(1, total) }) }); // prettier-ignore
+        await copyChecked(join(card, item.files[i]!), target, {
+          signal,
+          progress: (bytes) => say({ progress: (before + bytes) / Math.max(1, total) }),
+        });
       } catch (error) {
         if (!(error instanceof CardGoneError)) throw error;
         throw new MediaError(
@@ -235,7 +253,11 @@ async function examineOne(files: string[], known: Set<string>): Promise<Examined
     mark = await markOf(files);
     if (known.has(mark)) return { files, mark, known: true };
     const names = files.map((f) => basename(f));
-    return { files, mark, ...(await lookAtFiles(files, names, (facts) => recogniseRecording(files, facts.videoStreams))) }; // prettier-ignore
+    return {
+      files,
+      mark,
+      ...(await lookAtFiles(files, names, (facts) => recogniseRecording(files, facts.videoStreams))),
+    };
   } catch (error) {
     if (error instanceof NoPairError) return { files, mark, pair: error.message };
     if (error instanceof MediaError) return { files, mark, problem: error.message };

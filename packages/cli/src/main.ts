@@ -125,7 +125,8 @@ const commands: Record<string, (argument: string | undefined) => Promise<void>> 
       fail(`--codec ${codec} is not available yet; choose one of ${CODECS.join(', ')}.`, false);
     if (values.quality !== undefined && values.bitrate !== undefined) fail('Give --quality or --bitrate, not both.');
     const compare = values.compare as Comparison | undefined;
-    if (compare && !COMPARISONS.includes(compare)) fail(`--compare must be one of ${COMPARISONS.join(', ')}, not "${compare}".`); // prettier-ignore
+    if (compare && !COMPARISONS.includes(compare))
+      fail(`--compare must be one of ${COMPARISONS.join(', ')}, not "${compare}".`);
     if (compare && values.sphere) fail('Give --sphere or --compare, not both.');
     const view = values.size ? parseSize(values.size) : sizeWithBefore(sizeFor(take), compare);
     const settings = readClipSettings({
@@ -167,7 +168,8 @@ const commands: Record<string, (argument: string | undefined) => Promise<void>> 
     const { facts, doubts } = await readRecording(recording);
     const share = (s: number) => process.stderr.write(`\r${Math.round(s * 100)} %   `);
     let motion: Motion;
-    const whole = recording.source.kind === 'sphere' && !recording.source.stereo && !doubts.some((d) => d.kind === 'variable-rate'); // prettier-ignore
+    const whole =
+      recording.source.kind === 'sphere' && !recording.source.stereo && !doubts.some((d) => d.kind === 'variable-rate');
     if (whole) motion = await analyseMotion(file, facts, { method, signal, progress: share });
     else {
       // What the lenses saw is laid flat first, as it is for the proxy.
@@ -178,7 +180,11 @@ const commands: Record<string, (argument: string | undefined) => Promise<void>> 
           signal,
           progress: (s) => share(s / 2),
         });
-        motion = await analyseMotion(join(folder, 'made', 'proxy.mp4'), facts, { method, signal, progress: (s) => share(0.5 + s / 2) }); // prettier-ignore
+        motion = await analyseMotion(join(folder, 'made', 'proxy.mp4'), facts, {
+          method,
+          signal,
+          progress: (s) => share(0.5 + s / 2),
+        });
       } finally {
         removeTemporary(folder);
       }
@@ -186,12 +192,15 @@ const commands: Record<string, (argument: string | undefined) => Promise<void>> 
     process.stderr.write('\n');
     if (samples) {
       const match = matchSidecar(samples, motion);
-      if (match.agreement < LEAST_AGREEMENT) fail(`The sidecar does not belong to this footage: ${matchInWords(match)}.`, false); // prettier-ignore
+      if (match.agreement < LEAST_AGREEMENT)
+        fail(`The sidecar does not belong to this footage: ${matchInWords(match)}.`, false);
       process.stderr.write(`sidecar: ${matchInWords(match)}\n`);
       motion = withSidecar(motion, samples, match, use);
     }
     await writeMotion(out, motion);
-    process.stdout.write(`${JSON.stringify({ file: out, method: motion.method, frames: motion.frames.length, cuts: motion.cuts, bad: motion.bad })}\n`); // prettier-ignore
+    process.stdout.write(
+      `${JSON.stringify({ file: out, method: motion.method, frames: motion.frames.length, cuts: motion.cuts, bad: motion.bad })}\n`,
+    );
   },
   async probe(argument) {
     const { facts, doubts } = await probe(argument ?? fail('Name a file.'));

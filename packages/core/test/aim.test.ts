@@ -22,7 +22,8 @@ function drag(start: View, from: Pixel, to: Pixel, steps = 40): View[] {
   }
   return views;
 }
-const steps = (views: View[], name: 'pan' | 'tilt') => views.slice(1).map((v, i) => Math.abs(v[name] - views[i]![name])); // prettier-ignore
+const steps = (views: View[], name: 'pan' | 'tilt') =>
+  views.slice(1).map((v, i) => Math.abs(v[name] - views[i]![name]));
 
 describe('dragging the picture', () => {
   test('keeps the grabbed point under the pointer, away from the poles', () => {
@@ -76,15 +77,26 @@ describe('dragging the picture', () => {
   test('is finite for any view and any pixels', () => {
     const number = (min: number, max: number) => fc.double({ min, max, noNaN: true });
     fc.assert(
-      fc.property(number(-400, 400), number(-90, 90), number(-180, 180), number(5, 340), number(0, 4), number(0, W), number(0, H), number(0, W), number(0, H), (pan, tilt, roll, fov, bend, ax, ay, bx, by) => {
-        const view = { ...flat, pan, tilt, roll, fov, bend };
-        const grabbed = directionAt(cameraOf(view, W, H), ax, ay) ?? [0, 0, 1];
-        const end = dragAim(view, W, H, { x: ax, y: ay }, { x: bx, y: by }, grabbed);
-        expect(Number.isFinite(end.pan) && Number.isFinite(end.tilt)).toBe(true);
-        expect(Math.abs(end.tilt)).toBeLessThanOrEqual(90 + 1e-9);
-      }),
+      fc.property(
+        number(-400, 400),
+        number(-90, 90),
+        number(-180, 180),
+        number(5, 340),
+        number(0, 4),
+        number(0, W),
+        number(0, H),
+        number(0, W),
+        number(0, H),
+        (pan, tilt, roll, fov, bend, ax, ay, bx, by) => {
+          const view = { ...flat, pan, tilt, roll, fov, bend };
+          const grabbed = directionAt(cameraOf(view, W, H), ax, ay) ?? [0, 0, 1];
+          const end = dragAim(view, W, H, { x: ax, y: ay }, { x: bx, y: by }, grabbed);
+          expect(Number.isFinite(end.pan) && Number.isFinite(end.tilt)).toBe(true);
+          expect(Math.abs(end.tilt)).toBeLessThanOrEqual(90 + 1e-9);
+        },
+      ),
     );
-  }); // prettier-ignore
+  });
 
   test('is held to pan or to tilt alone', () => {
     const start = { ...flat, pan: 30, tilt: -35 };
@@ -109,7 +121,10 @@ describe('dragging the picture', () => {
 
 describe('lens presets', () => {
   const named = (id: string) => LENS_PRESETS.find((p) => p.id === id)!;
-  const after = (id: string, view: View, before: number | null = null): View => ({ ...view, ...applyPreset(named(id), view, before) }); // prettier-ignore
+  const after = (id: string, view: View, before: number | null = null): View => ({
+    ...view,
+    ...applyPreset(named(id), view, before),
+  });
 
   test('the way back from a planet leads to the tilt from before it, or to the horizon', () => {
     const planet = after('tiny-planet', { ...flat, tilt: -12 });
@@ -133,6 +148,7 @@ describe('lens presets', () => {
     expect(presetInWords(named('wide'), planet, -12)).toMatch(/90°.*tilt of −12°/);
     expect(presetInWords(named('wide'), planet, null)).toMatch(/horizon/);
     expect(presetInWords(named('wide'), flat, null)).not.toMatch(/looks/);
-    for (const preset of LENS_PRESETS) expect(isPreset(preset, { ...flat, ...applyPreset(preset, flat, null) })).toBe(true);
-  }); // prettier-ignore
+    for (const preset of LENS_PRESETS)
+      expect(isPreset(preset, { ...flat, ...applyPreset(preset, flat, null) })).toBe(true);
+  });
 });

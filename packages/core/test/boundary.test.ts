@@ -42,21 +42,35 @@ describe('a take', () => {
   });
 
   test('spins of many turns are taken, and members that are not known are kept', () => {
-    const plain = { ...take, path: { ...take.path, pan: [{ time: 0, value: 0 }, { time: 3, value: 3600 }] }, later: { a: 1 } }; // prettier-ignore
+    const plain = {
+      ...take,
+      path: {
+        ...take.path,
+        pan: [
+          { time: 0, value: 0 },
+          { time: 3, value: 3600 },
+        ],
+      },
+      later: { a: 1 },
+    };
     expect(readTake(plain)).toMatchObject({ later: { a: 1 }, path: { pan: [{ value: 0 }, { value: 3600 }] } });
   });
 
   test('whatever JSON is read, it is taken or refused in words, never anything else', () => {
     fc.assert(
-      fc.property(fc.json({ maxDepth: 6 }), fc.constantFrom('range', 'path', 'frame', 'orientation', 'steady', 'level', 'footage'), (json, member) => {
-        try {
-          readTake({ ...take, [member]: JSON.parse(json) as unknown });
-        } catch (error) {
-          expect(error).toBeInstanceOf(TakeError);
-        }
-      }),
+      fc.property(
+        fc.json({ maxDepth: 6 }),
+        fc.constantFrom('range', 'path', 'frame', 'orientation', 'steady', 'level', 'footage'),
+        (json, member) => {
+          try {
+            readTake({ ...take, [member]: JSON.parse(json) as unknown });
+          } catch (error) {
+            expect(error).toBeInstanceOf(TakeError);
+          }
+        },
+      ),
     );
-  }); // prettier-ignore
+  });
 });
 
 describe('settings of a clip', () => {
@@ -128,21 +142,40 @@ describe('remarks', () => {
   });
 
   test('tags are added and taken away one by one; notes written in two places are both kept', () => {
-    const tagged = remarked({ ...none, tags: ['theirs', 'old'] }, { what: 'tags', add: [' mine ', 'theirs'], remove: ['old'] }, 10); // prettier-ignore
+    const tagged = remarked(
+      { ...none, tags: ['theirs', 'old'] },
+      { what: 'tags', add: [' mine ', 'theirs'], remove: ['old'] },
+      10,
+    );
     expect(tagged.tags).toEqual(['theirs', 'mine']);
-    const notes = (before: string, was: string) => remarked({ ...none, notes: before }, { what: 'notes', notes: 'mine', was }, 10).notes; // prettier-ignore
+    const notes = (before: string, was: string) =>
+      remarked({ ...none, notes: before }, { what: 'notes', notes: 'mine', was }, 10).notes;
     expect(notes('old', 'old')).toBe('mine');
     expect(notes('theirs', 'old')).toBe('mine\n\ntheirs');
   });
 
-  test.each([[null], [{}], [{ what: 'mark', mark: { id: 'a', time: 'now', name: 'x' } }], [{ what: 'mark' }], [{ what: 'tags', add: 'x', remove: [] }], [{ what: 'notes', notes: 'x'.repeat(20_001), was: '' }], [{ what: 'unmark', id: 7 }]])(
-    'a change that is none is refused: %j',
-    (plain) => expect(() => readRemarkChange(plain)).toThrow(ShapeError),
-  ); // prettier-ignore
+  test.each([
+    [null],
+    [{}],
+    [{ what: 'mark', mark: { id: 'a', time: 'now', name: 'x' } }],
+    [{ what: 'mark' }],
+    [{ what: 'tags', add: 'x', remove: [] }],
+    [{ what: 'notes', notes: 'x'.repeat(20_001), was: '' }],
+    [{ what: 'unmark', id: 7 }],
+  ])('a change that is none is refused: %j', (plain) => expect(() => readRemarkChange(plain)).toThrow(ShapeError));
 });
 
 test('the older names of the analyses are read for ever', () => {
-  expect(['quick', 'thorough', 'points', 'patches', 'other', 7].map(methodNamed)).toEqual(['quick', 'thorough', 'quick', 'thorough', null, null]); // prettier-ignore
+  expect(['quick', 'thorough', 'points', 'patches', 'other', 7].map(methodNamed)).toEqual([
+    'quick',
+    'thorough',
+    'quick',
+    'thorough',
+    null,
+    null,
+  ]);
   const frames = [{ time: 0, orientation: [0, 0, 0, 1] }];
-  expect(readMotionDocument({ format: 'glimbo-motion', version: 1, rate: 30, method: 'patches', frames })).toMatchObject({ method: 'thorough' }); // prettier-ignore
+  expect(
+    readMotionDocument({ format: 'glimbo-motion', version: 1, rate: 30, method: 'patches', frames }),
+  ).toMatchObject({ method: 'thorough' });
 });

@@ -8,7 +8,15 @@ import { SWEEP_WIDTH } from '../src/sweep/sweep.js';
 
 describe('recordings', () => {
   test('two lens files are one recording, companions go with theirs, what misses its partner is told', () => {
-    const found = groupRecordings(['F/HALT_0001_A.MP4', 'F/HALT_0001_B.MP4', 'F/HALT_0001.LOW.MP4', 'F/HALT_0002.MP4', 'F/HALT_0002.LOW.MP4', 'F/HALT_0005_A.MP4', 'G/HALT_0005_B.MP4']); // prettier-ignore
+    const found = groupRecordings([
+      'F/HALT_0001_A.MP4',
+      'F/HALT_0001_B.MP4',
+      'F/HALT_0001.LOW.MP4',
+      'F/HALT_0002.MP4',
+      'F/HALT_0002.LOW.MP4',
+      'F/HALT_0005_A.MP4',
+      'G/HALT_0005_B.MP4',
+    ]);
     expect(found).toEqual([
       { name: 'HALT_0001', files: ['F/HALT_0001_A.MP4', 'F/HALT_0001_B.MP4'], companion: 'F/HALT_0001.LOW.MP4', problem: null },
       { name: 'HALT_0002', files: ['F/HALT_0002.MP4'], companion: 'F/HALT_0002.LOW.MP4', problem: null },
@@ -46,7 +54,14 @@ function disc(width: number, height: number, circles: [x: number, y: number, r: 
 
 describe('recognising a picture', () => {
   test('two circles are two lenses, found to a pixel', () => {
-    const seen = recognise(disc(800, 400, [[203, 198, 190], [597, 202, 191]]), 800, 400); // prettier-ignore
+    const seen = recognise(
+      disc(800, 400, [
+        [203, 198, 190],
+        [597, 202, 191],
+      ]),
+      800,
+      400,
+    );
     expect(seen.kind).toBe('two-lenses');
     if (seen.kind !== 'two-lenses') return;
     expect(Math.hypot(seen.circles[0].centreX - 203, seen.circles[0].centreY - 198)).toBeLessThan(1);

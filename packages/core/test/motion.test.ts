@@ -1,7 +1,20 @@
 /** The fit of turning and travel to points, level proposals, sidecars and motion documents. */
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { angleBetween, apply, DEGREES, IDENTITY, multiply, quaternionOf, rotationAbout, rotationVector, transpose, unit, type Matrix3, type Vec3 } from '../src/geometry/rotation.js'; // prettier-ignore
+import {
+  angleBetween,
+  apply,
+  DEGREES,
+  IDENTITY,
+  multiply,
+  quaternionOf,
+  rotationAbout,
+  rotationVector,
+  transpose,
+  unit,
+  type Matrix3,
+  type Vec3,
+} from '../src/geometry/rotation.js';
 import { directionOf } from '../src/geometry/sphere.js';
 import { proposeUp, skyward } from '../src/level/proposal.js';
 import { fitMotion, type Pairs } from '../src/motion/fit.js';
@@ -30,7 +43,9 @@ function pairsOf(turn: Matrix3, step: Vec3, outliers = 0, noise = 0.0003, seed =
 }
 
 describe('the fit', () => {
-  const small = fc.tuple(...[0, 1, 2].map(() => fc.double({ min: -0.03, max: 0.03, noNaN: true }))) as unknown as fc.Arbitrary<Vec3>; // prettier-ignore
+  const small = fc.tuple(
+    ...[0, 1, 2].map(() => fc.double({ min: -0.03, max: 0.03, noNaN: true })),
+  ) as unknown as fc.Arbitrary<Vec3>;
   const error = (a: Matrix3, b: Matrix3) => Math.hypot(...rotationVector(multiply(transpose(a), b))) * DEGREES;
 
   test('finds a turn without any travel', () => {
@@ -92,7 +107,8 @@ test('every direction lies in a cell of the grid, and cells are about equally la
   const grid = makeGrid(17);
   const hits = new Array<number>(grid.cells).fill(0);
   const random = seededRandom(3);
-  for (let i = 0; i < 40_000; i++) hits[cellOf(grid, directionOf(random() * 360 - 180, Math.asin(random() * 2 - 1) * DEGREES))]!++; // prettier-ignore
+  for (let i = 0; i < 40_000; i++)
+    hits[cellOf(grid, directionOf(random() * 360 - 180, Math.asin(random() * 2 - 1) * DEGREES))]!++;
   const mean = 40_000 / grid.cells;
   expect(hits.filter((h) => h > mean / 2.5 && h < mean * 2.5).length).toBeGreaterThan(grid.cells * 0.95);
 });
@@ -111,12 +127,16 @@ describe('level proposals', () => {
     return grey;
   }
 
-  test.each([[0, 0], [6, -4], [-11, 7]])('upright posts tell a lean of %d° and %d°', (roll, pitch) => {
+  test.each([
+    [0, 0],
+    [6, -4],
+    [-11, 7],
+  ])('upright posts tell a lean of %d° and %d°', (roll, pitch) => {
     const lean = rotationAbout([pitch / DEGREES, 0, roll / DEGREES]);
     const { up, confidence } = proposeUp(posts(lean), 512, [0, 1, 0]);
     expect(angleBetween(up, apply(transpose(lean), [0, 1, 0]))).toBeLessThan(0.7);
     expect(confidence).toBeGreaterThan(0.5);
-  }); // prettier-ignore
+  });
 
   test('a picture of nothing proposes nothing', () => {
     expect(proposeUp(new Uint8Array(512 * 256).fill(90), 512, [0, 1, 0]).confidence).toBe(0);
@@ -129,11 +149,25 @@ describe('level proposals', () => {
 });
 
 describe('sidecars', () => {
-  const pose = (t: number) => multiply(rotationAbout([0, 0.4 * t, 0]), rotationAbout([0.1 * Math.sin(5 * t), 0, 0.08 * Math.sin(3.3 * t + 1)])); // prettier-ignore
+  const pose = (t: number) =>
+    multiply(rotationAbout([0, 0.4 * t, 0]), rotationAbout([0.1 * Math.sin(5 * t), 0, 0.08 * Math.sin(3.3 * t + 1)]));
   const motion = (trust = 1): Motion => ({
-    format: 'glimbo-motion', version: 1, rate: 30, method: 'quick', cuts: [], bad: [], levels: [],
-    frames: Array.from({ length: 150 }, (_, n) => ({ time: n / 30, orientation: quaternionOf(multiply(transpose(pose(0)), pose(n / 30))), travel: [0, 0, 1], travelConfidence: 0, trust, residual: 0 })),
-  }); // prettier-ignore
+    format: 'glimbo-motion',
+    version: 1,
+    rate: 30,
+    method: 'quick',
+    cuts: [],
+    bad: [],
+    levels: [],
+    frames: Array.from({ length: 150 }, (_, n) => ({
+      time: n / 30,
+      orientation: quaternionOf(multiply(transpose(pose(0)), pose(n / 30))),
+      travel: [0, 0, 1],
+      travelConfidence: 0,
+      trust,
+      residual: 0,
+    })),
+  });
   const table = (ahead: number, bias: number) => {
     const lines = ['time;rate_x;rate_y;rate_z;acceleration_x;acceleration_y;acceleration_z'];
     for (let n = 0; n < 1400; n++) {

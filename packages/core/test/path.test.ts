@@ -81,12 +81,21 @@ describe('a channel', () => {
         }
       }),
     );
-    const still = [{ time: 0, value: 0 }, { time: 1, value: 50 }, { time: 2, value: 50 }, { time: 3, value: 0 }]; // prettier-ignore
+    const still = [
+      { time: 0, value: 0 },
+      { time: 1, value: 50 },
+      { time: 2, value: 50 },
+      { time: 3, value: 0 },
+    ];
     for (const t of [1.1, 1.5, 1.9]) expect(evaluate(still, t, 0)).toBe(50);
   });
 
   test('smooth has no corner at a keyframe', () => {
-    const channel = [{ time: 0, value: 0 }, { time: 1, value: 30 }, { time: 3, value: 50 }]; // prettier-ignore
+    const channel = [
+      { time: 0, value: 0 },
+      { time: 1, value: 30 },
+      { time: 3, value: 50 },
+    ];
     const slope = (t: number) => (evaluate(channel, t + 1e-5, 0) - evaluate(channel, t - 1e-5, 0)) / 2e-5;
     expect(slope(1 - 1e-4)).toBeCloseTo(slope(1 + 1e-4), 1);
     expect(slope(1)).toBeGreaterThan(5);
@@ -99,7 +108,13 @@ describe('a channel', () => {
 });
 
 describe('a path', () => {
-  const spin = { ...emptyPath(), pan: [{ time: 0, value: -40, ease: 'linear' as const }, { time: 4, value: 720 }] }; // prettier-ignore
+  const spin = {
+    ...emptyPath(),
+    pan: [
+      { time: 0, value: -40, ease: 'linear' as const },
+      { time: 4, value: 720 },
+    ],
+  };
 
   test('turns any number of times along its dials', () => {
     expect(viewAt(spin, 2).pan).toBeCloseTo(340, 9);
@@ -123,7 +138,10 @@ describe('editing', () => {
   const two = setMoment(setMoment(emptyPath(), 1, { pan: 10 }), 3, { pan: 50, fov: 40 });
 
   test('a keyframe of the view sets all dials together', () => {
-    expect(momentsOf(two).map((m) => [m.time, m.view.pan, m.view.fov])).toEqual([[1, 10, 75], [3, 50, 40]]); // prettier-ignore
+    expect(momentsOf(two).map((m) => [m.time, m.view.pan, m.view.fov])).toEqual([
+      [1, 10, 75],
+      [3, 50, 40],
+    ]);
     expect(momentsOf(two)[0]!.channels).toEqual(['pan', 'tilt', 'roll', 'fov', 'bend']);
   });
 

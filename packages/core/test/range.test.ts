@@ -14,14 +14,17 @@ describe('in and out', () => {
   test('are never empty and never outside the footage, whatever is set and how', () => {
     fc.assert(
       fc.property(time, time, fc.constantFrom('stop' as const, 'yield' as const), (a, b, beyond) => {
-        for (const r of [setIn(setOut(range, a, length, beyond), b, length, beyond), setOut(setIn(range, a, length, beyond), b, length, beyond)]) {
+        for (const r of [
+          setIn(setOut(range, a, length, beyond), b, length, beyond),
+          setOut(setIn(range, a, length, beyond), b, length, beyond),
+        ]) {
           expect(r.in).toBeGreaterThanOrEqual(0);
           expect(r.out).toBeLessThanOrEqual(length.duration);
           expect(r.out - r.in).toBeGreaterThan(0.9 / length.rate);
         }
       }),
     );
-  }); // prettier-ignore
+  });
 
   test('dragging stops at the other point; a key lets it give way', () => {
     expect(setIn(range, 10, length)).toEqual({ in: 8 - 1 / 30, out: 8 });
@@ -42,14 +45,22 @@ describe('in and out', () => {
 describe('ticks', () => {
   test('stand far enough apart, on round times, within the axis', () => {
     fc.assert(
-      fc.property(fc.double({ min: 0, max: 4000, noNaN: true }), fc.double({ min: 0.3, max: 9000, noNaN: true }), fc.integer({ min: 80, max: 2000 }), (from, span, pixels) => {
-        const { times, step } = timeTicks(from, from + span, pixels, 30);
-        expect((step / span) * pixels).toBeGreaterThanOrEqual(55.9);
-        for (const t of times) expect(t >= from - 1e-6 && t <= from + span + 1e-6 && Math.abs(t / step - Math.round(t / step)) < 1e-6).toBe(true);
-        if (pixels > 400) expect(times.length).toBeGreaterThan(1);
-      }),
+      fc.property(
+        fc.double({ min: 0, max: 4000, noNaN: true }),
+        fc.double({ min: 0.3, max: 9000, noNaN: true }),
+        fc.integer({ min: 80, max: 2000 }),
+        (from, span, pixels) => {
+          const { times, step } = timeTicks(from, from + span, pixels, 30);
+          expect((step / span) * pixels).toBeGreaterThanOrEqual(55.9);
+          for (const t of times)
+            expect(
+              t >= from - 1e-6 && t <= from + span + 1e-6 && Math.abs(t / step - Math.round(t / step)) < 1e-6,
+            ).toBe(true);
+          if (pixels > 400) expect(times.length).toBeGreaterThan(1);
+        },
+      ),
     );
-  }); // prettier-ignore
+  });
 
   test('five minutes, and a part of a second', () => {
     expect(timeTicks(0, 300, 520, 30)).toEqual({ step: 60, digits: 0, times: [0, 60, 120, 180, 240, 300] });
@@ -59,7 +70,12 @@ describe('ticks', () => {
   });
 
   test('are written as people read time', () => {
-    expect([tickText(0, 0), tickText(65, 0), tickText(5.5, 1), tickText(3725, 0)]).toEqual(['0:00', '1:05', '0:05.5', '1:02:05']); // prettier-ignore
+    expect([tickText(0, 0), tickText(65, 0), tickText(5.5, 1), tickText(3725, 0)]).toEqual([
+      '0:00',
+      '1:05',
+      '0:05.5',
+      '1:02:05',
+    ]);
   });
 });
 

@@ -2,17 +2,36 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { orientationsOf } from '../src/motion/assemble.js';
-import { apply, DEGREES, dot, matrixOf, multiply, quaternionOf, rotationAbout, rotationVector, slerp, transpose, turnBetween, turnTo, unit, type Matrix3, type Vec3 } from '../src/geometry/rotation.js'; // prettier-ignore
+import {
+  apply,
+  DEGREES,
+  dot,
+  matrixOf,
+  multiply,
+  quaternionOf,
+  rotationAbout,
+  rotationVector,
+  slerp,
+  transpose,
+  turnBetween,
+  turnTo,
+  unit,
+  type Matrix3,
+  type Vec3,
+} from '../src/geometry/rotation.js';
 import { inverseDiagonal, solveBanded, solveSymmetric } from '../src/geometry/solve.js';
 import { twistOf, withTwist } from '../src/steady/heading.js';
 import { meanOrientation } from '../src/steady/mean.js';
 
 const part = fc.double({ min: -1, max: 1, noNaN: true });
 const vector = (most: number) =>
-  fc.tuple(part, part, part).filter((v) => Math.hypot(...v) > 1e-3).map((v) => {
-    const k = most / Math.max(1, Math.hypot(...v));
-    return v.map((x) => x * k) as unknown as Vec3;
-  }); // prettier-ignore
+  fc
+    .tuple(part, part, part)
+    .filter((v) => Math.hypot(...v) > 1e-3)
+    .map((v) => {
+      const k = most / Math.max(1, Math.hypot(...v));
+      return v.map((x) => x * k) as unknown as Vec3;
+    });
 const rotation = vector(3.1).map(rotationAbout);
 const expectClose = (a: ArrayLike<number>, b: ArrayLike<number>, digits = 9) => {
   expect(a.length).toBe(b.length);
@@ -26,7 +45,9 @@ test('a rotation about a vector gives the vector back', () => {
 });
 
 test('the shortest turn takes one direction to another, opposite ones too', () => {
-  fc.assert(fc.property(vector(1), vector(1), (a, b) => expectClose(apply(turnTo(unit(a), unit(b)), unit(a)), unit(b), 7))); // prettier-ignore
+  fc.assert(
+    fc.property(vector(1), vector(1), (a, b) => expectClose(apply(turnTo(unit(a), unit(b)), unit(a)), unit(b), 7)),
+  );
   expectClose(apply(turnTo([0, 1, 0], [0, -1, 0]), [0, 1, 0]), [0, -1, 0]);
 });
 
@@ -34,7 +55,9 @@ describe('means', () => {
   test('of orientations around one are that one', () => {
     fc.assert(
       fc.property(rotation, vector(0.6), vector(0.6), (centre, a, b) => {
-        const around = [a, a.map((v) => -v), b, b.map((v) => -v)].map((v) => quaternionOf(multiply(centre, rotationAbout(v as unknown as Vec3)))); // prettier-ignore
+        const around = [a, a.map((v) => -v), b, b.map((v) => -v)].map((v) =>
+          quaternionOf(multiply(centre, rotationAbout(v as unknown as Vec3))),
+        );
         const mean = meanOrientation(around, [1, 1, 2, 2], around[0]!);
         expect(turnBetween(mean, quaternionOf(centre))).toBeLessThan(1e-4);
       }),
@@ -80,11 +103,18 @@ describe('steps and spans', () => {
   const steps = (list: Vec3[]) => [[0, 0, 0] as Vec3, ...list].map((v) => ({ turn: rotationAbout(v) }));
 
   test('without spans the steps add up', () => {
-    const found = orientationsOf(steps([[0, 0.1, 0], [0, 0.2, 0]]), []); // prettier-ignore
+    const found = orientationsOf(
+      steps([
+        [0, 0.1, 0],
+        [0, 0.2, 0],
+      ]),
+      [],
+    );
     expectClose(rotationVector(found[2]!), [0, 0.3, 0]);
   });
 
-  const chained = (parts: { turn: Matrix3 }[]) => parts.slice(1).reduce((m, s) => multiply(m, s.turn), rotationAbout([0, 0, 0])); // prettier-ignore
+  const chained = (parts: { turn: Matrix3 }[]) =>
+    parts.slice(1).reduce((m, s) => multiply(m, s.turn), rotationAbout([0, 0, 0]));
 
   test('what a span says otherwise is shared out evenly over its steps', () => {
     fc.assert(
@@ -106,7 +136,12 @@ describe('steps and spans', () => {
   test('overlapping spans take away most of an error that every step makes', () => {
     const truth = steps(Array.from({ length: 600 }, (_, n) => [0.03 * Math.sin(n / 9), 0.01, 0.02 * Math.cos(n / 5)]));
     const wrong = truth.map(({ turn }) => ({ turn: multiply(turn, rotationAbout([0, 3e-4, 0])) }));
-    const spans = Array.from({ length: 197 }, (_, k) => ({ from: 3 * k, to: 3 * k + 12, turn: chained(truth.slice(3 * k, 3 * k + 13)), weight: 0.3 })); // prettier-ignore
+    const spans = Array.from({ length: 197 }, (_, k) => ({
+      from: 3 * k,
+      to: 3 * k + 12,
+      turn: chained(truth.slice(3 * k, 3 * k + 13)),
+      weight: 0.3,
+    }));
     const off = (m: Matrix3) => turnBetween(quaternionOf(m), quaternionOf(chained(truth)));
     expect(off(chained(wrong))).toBeGreaterThan(4);
     expect(off(orientationsOf(wrong, spans).at(-1)!)).toBeLessThan(0.15 * off(chained(wrong)));

@@ -1,7 +1,19 @@
 /** Steadying, level keys, the correction they make, and the framing that is kept when it changes. */
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { angleBetween, apply, DEGREES, multiply, quaternionOf, rotationAbout, rotationOf, rotationVector, transpose, type Matrix3, type Vec3 } from '../src/geometry/rotation.js'; // prettier-ignore
+import {
+  angleBetween,
+  apply,
+  DEGREES,
+  multiply,
+  quaternionOf,
+  rotationAbout,
+  rotationOf,
+  rotationVector,
+  transpose,
+  type Matrix3,
+  type Vec3,
+} from '../src/geometry/rotation.js';
 import { keysFollowing, leanOf, levelAt, nextMiddle, setLevel, upAt, upOf } from '../src/level/level.js';
 import { upDragged, upThrough } from '../src/level/horizon.js';
 import type { Motion } from '../src/motion/motion.js';
@@ -94,7 +106,14 @@ describe('steadying', () => {
   });
 
   test('a pin can switch it off or hold it from there on', () => {
-    const take = (kind: 'off' | 'still') => steadied({ mode: 'pinned', pins: [{ time: 1, kind }, { time: 3, kind: 'filmed' }] }); // prettier-ignore
+    const take = (kind: 'off' | 'still') =>
+      steadied({
+        mode: 'pinned',
+        pins: [
+          { time: 1, kind },
+          { time: 3, kind: 'filmed' },
+        ],
+      });
     expect(Math.hypot(...rotationVector(correctionOf(take('off'), motion).at(2.1)))).toBeLessThan(1e-9);
     const held = turningOf(motion, correctionOf(take('still'), motion).at);
     for (let n = 32; n < 88; n++) expect(Math.abs(held[3 * n]!)).toBeLessThan(1e-3);
@@ -109,7 +128,10 @@ describe('steadying', () => {
   test('the heading of the travel looks the way it goes', () => {
     // It travels towards its first frame's right, while the rig turns round and round.
     const travelling = motionOf(shaky);
-    travelling.frames = travelling.frames.map((f, n) => ({ ...f, travel: apply(transpose(multiply(transpose(shaky(0)), shaky(n))), [1, 0, 0]) })); // prettier-ignore
+    travelling.frames = travelling.frames.map((f, n) => ({
+      ...f,
+      travel: apply(transpose(multiply(transpose(shaky(0)), shaky(n))), [1, 0, 0]),
+    }));
     const { at } = correctionOf(steadied({ mode: 'rolling', heading: { follows: 'travel', window: 0.5 } }), travelling);
     for (const n of [30, 75, 120]) {
       const seen = apply(at(n / RATE), travelling.frames[n]!.travel);
@@ -157,7 +179,10 @@ describe('what is read from the turning', () => {
 });
 
 describe('level keys', () => {
-  const lean = fc.record({ roll: fc.double({ min: -60, max: 60, noNaN: true }), pitch: fc.double({ min: -60, max: 60, noNaN: true }) }); // prettier-ignore
+  const lean = fc.record({
+    roll: fc.double({ min: -60, max: 60, noNaN: true }),
+    pitch: fc.double({ min: -60, max: 60, noNaN: true }),
+  });
 
   test('lean and up belong together, and the level puts up on top', () => {
     fc.assert(
@@ -210,7 +235,10 @@ const rotationOfDirection = (pan: number, tilt: number) => apply(rotationOf({ pa
 describe('framing', () => {
   const angle = (most: number) => fc.double({ min: -most, max: most, noNaN: true });
   const framed = fc.array(fc.tuple(angle(700), angle(80), angle(40)), { minLength: 1, maxLength: 5 });
-  const orientation = fc.record({ mount: fc.record({ pan: angle(180), tilt: angle(80), roll: angle(180) }), centre: fc.record({ pan: angle(180), tilt: angle(60) }) }); // prettier-ignore
+  const orientation = fc.record({
+    mount: fc.record({ pan: angle(180), tilt: angle(80), roll: angle(180) }),
+    centre: fc.record({ pan: angle(180), tilt: angle(60) }),
+  });
   const mode = fc.constantFrom('off', 'rolling', 'still', 'pinned') as fc.Arbitrary<Steady['mode']>;
   const keyed = (keys: [number, number, number][]): Take => ({
     ...newTake('a.mp4', 5),
@@ -241,8 +269,15 @@ describe('framing', () => {
   });
 
   test('spins are kept: dials stay near what they were', () => {
-    const take = keyed([[0, 0, 0], [720, 10, 0], [-360, 0, 0]]); // prettier-ignore
-    const changed = changeCorrection(take, { orientation: { centre: { pan: 30, tilt: 0 } } }, correction, { keepFraming: true, now: 0 }); // prettier-ignore
+    const take = keyed([
+      [0, 0, 0],
+      [720, 10, 0],
+      [-360, 0, 0],
+    ]);
+    const changed = changeCorrection(take, { orientation: { centre: { pan: 30, tilt: 0 } } }, correction, {
+      keepFraming: true,
+      now: 0,
+    });
     [-30, 690, -390].forEach((pan, time) => expect(viewAt(changed.path, time).pan).toBeCloseTo(pan, 6));
   });
 
@@ -255,13 +290,23 @@ describe('framing', () => {
 
   test('level keys stay on the same horizon when the steadying changes', () => {
     const take: Take = { ...keyed([[0, 0, 0]]), level: { keys: [{ time: 1, up: upOf({ roll: 12, pitch: -3 }) }] } };
-    const changed = changeCorrection(take, { steady: { ...noSteady(), mode: 'still', frame: 4 } }, correction, { keepFraming: true, now: 0 }); // prettier-ignore
+    const changed = changeCorrection(take, { steady: { ...noSteady(), mode: 'still', frame: 4 } }, correction, {
+      keepFraming: true,
+      now: 0,
+    });
     const [before, after] = [take, changed].map((t) => levelInPicture(t, correction(t))[0]!.up);
     expect(angleBetween(after!, before!)).toBeLessThan(1e-5);
   });
 
   test('as filmed it looks at the same things, without steadying and level', () => {
-    const take: Take = { ...steadied({ mode: 'still', heading: { follows: 'world', window: 1 } }), path: keyed([[0, 0, 0], [30, 5, 0], [60, 0, 0]]).path }; // prettier-ignore
+    const take: Take = {
+      ...steadied({ mode: 'still', heading: { follows: 'world', window: 1 } }),
+      path: keyed([
+        [0, 0, 0],
+        [30, 5, 0],
+        [60, 0, 0],
+      ]).path,
+    };
     const bare = asFilmed(take, correction);
     expect(bare.steady).toBeUndefined();
     for (const time of [0, 1, 2]) expect(angleBetween(target(bare, time), target(take, time))).toBeLessThan(0.01);
@@ -339,6 +384,8 @@ describe('what is chosen for somebody', () => {
     const picture = levelInPicture(from, correctionOf(from, motion));
     const to = steadied({ mode: 'still' }, { orientation: { mount: MOUNTS.over } });
     const level = { keys: levelFromPicture(picture, correctionOf(to, motion)) };
-    expect(angleBetween(apply(correctionOf({ ...to, level }, motion).at(2), picture[0]!.up), [0, 1, 0])).toBeLessThan(1e-5); // prettier-ignore
+    expect(angleBetween(apply(correctionOf({ ...to, level }, motion).at(2), picture[0]!.up), [0, 1, 0])).toBeLessThan(
+      1e-5,
+    );
   });
 });

@@ -104,13 +104,15 @@ function scene(count = 4000) {
   return (v: Vec3) => {
     const [a, b, c] = v.map((x) => Math.floor(x * 10)) as [number, number, number];
     let tone = 128;
-    for (let i = -1; i <= 1; i++) for (let j = -1; j <= 1; j++) for (let k = -1; k <= 1; k++)
-      for (const blob of cells.get(`${a + i},${b + j},${c + k}`) ?? []) {
-        const r = Math.hypot(v[0] - blob.d[0], v[1] - blob.d[1], v[2] - blob.d[2]) / blob.size;
-        if (r < 2) tone += blob.tone * Math.exp(-r * r * 1.5);
-      }
+    for (let i = -1; i <= 1; i++)
+      for (let j = -1; j <= 1; j++)
+        for (let k = -1; k <= 1; k++)
+          for (const blob of cells.get(`${a + i},${b + j},${c + k}`) ?? []) {
+            const r = Math.hypot(v[0] - blob.d[0], v[1] - blob.d[1], v[2] - blob.d[2]) / blob.size;
+            if (r < 2) tone += blob.tone * Math.exp(-r * r * 1.5);
+          }
     return tone;
-  }; // prettier-ignore
+  };
 }
 
 /** What the true lenses draw of a scene, with a gain for each lens. */
@@ -196,7 +198,11 @@ describe('matching and the seam', () => {
   });
 
   test('a track is read between its moments, and off means off', () => {
-    const track = { every: 1, ratios: [new Array<number>(SECTORS * 3).fill(0), new Array<number>(SECTORS * 3).fill(0.2)], seam: [new Array<number>(SEAM_POINTS).fill(0), new Array<number>(SEAM_POINTS).fill(2)] }; // prettier-ignore
+    const track = {
+      every: 1,
+      ratios: [new Array<number>(SECTORS * 3).fill(0), new Array<number>(SECTORS * 3).fill(0.2)],
+      seam: [new Array<number>(SEAM_POINTS).fill(0), new Array<number>(SEAM_POINTS).fill(2)],
+    };
     const moving = { ...source, track };
     expect(ratiosAt(moving, 0.5)![0]).toBeCloseTo(0.1);
     expect(seamAt(moving, 0.25)[9]).toBeCloseTo(0.5);

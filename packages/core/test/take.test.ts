@@ -39,8 +39,15 @@ describe('take documents', () => {
       range: { in: 1, out: 9 },
       orientation: { mount: { pan: 0, tilt: 0, roll: 0 }, centre: { pan: 0, tilt: 0 } },
       frame: { aspect: '16:9' },
-      path: { turn: 'dials', pan: [{ time: 1, value: -40, ease: 'smooth' }, { time: 4.5, value: 75, ease: 'hold' }], fov: [{ time: 1, value: 75 }] },
-    }); // prettier-ignore
+      path: {
+        turn: 'dials',
+        pan: [
+          { time: 1, value: -40, ease: 'smooth' },
+          { time: 4.5, value: 75, ease: 'hold' },
+        ],
+        fov: [{ time: 1, value: 75 }],
+      },
+    });
     expect(take.path.tilt).toEqual([]);
     expect(framesIn(take.range.out - take.range.in, 30)).toBe(240);
   });

@@ -21,7 +21,10 @@ export async function makeCard(clips: string, folder: string): Promise<void> {
   await companion(['-i', a, '-i', b], '[0:v][1:v]hstack,scale=640:320', join(films, 'HALT_0001.LOW.MP4'));
   await copyFile(join(clips, 'turntable.mp4'), join(films, 'HALT_0002.MP4'));
   await companion(['-i', join(clips, 'turntable.mp4')], '[0:v]scale=640:320', join(films, 'HALT_0002.LOW.MP4'));
-  for (const [lens, from] of [['A', a], ['B', b]] as const) {
+  for (const [lens, from] of [
+    ['A', a],
+    ['B', b],
+  ] as const) {
     await ffmpeg(['-i', from, '-t', '7.5', '-c', 'copy', '-f', 'mp4', join(films, `HALT_0001_${lens}.MP4`)]);
     await ffmpeg(['-i', from, '-t', '3', '-c', 'copy', '-f', 'mp4', join(films, `HALT_0003_${lens}.MP4`)]);
   }
@@ -33,7 +36,23 @@ export async function makeCard(clips: string, folder: string): Promise<void> {
   await ffmpeg(['-i', a, '-ss', '4', '-c', 'copy', '-f', 'mp4', join(films, 'HALT_0005_A.MP4')]);
   await rm(folder, { recursive: true, force: true });
   await rename(part, folder);
-} // prettier-ignore
+}
 
 const companion = (inputs: string[], filter: string, out: string) =>
-  ffmpeg([...inputs, '-filter_complex', `${filter},format=yuv420p[v]`, '-map', '[v]', '-an', '-c:v', 'libx264', '-preset', 'veryfast', '-crf', '28', '-f', 'mp4', out]); // prettier-ignore
+  ffmpeg([
+    ...inputs,
+    '-filter_complex',
+    `${filter},format=yuv420p[v]`,
+    '-map',
+    '[v]',
+    '-an',
+    '-c:v',
+    'libx264',
+    '-preset',
+    'veryfast',
+    '-crf',
+    '28',
+    '-f',
+    'mp4',
+    out,
+  ]);

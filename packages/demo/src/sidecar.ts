@@ -30,7 +30,9 @@ export function writeSidecar(clip: { duration: number; pose: (time: number) => C
     const [x, y, z, w] = quaternionOf(multiply(transpose(before.rotation), after.rotation));
     const k = (Math.sign(w) * 2) / (2 * step);
     const rate = [x * k, y * k, z * k].map((v, i) => v + BIAS[i]! + noise(RATE_NOISE));
-    const force = [0, 1, 2].map((i) => (before.position[i]! - 2 * now.position[i]! + after.position[i]!) / step ** 2 + (i === 1 ? GRAVITY : 0)); // prettier-ignore
+    const force = [0, 1, 2].map(
+      (i) => (before.position[i]! - 2 * now.position[i]! + after.position[i]!) / step ** 2 + (i === 1 ? GRAVITY : 0),
+    );
     const felt = apply(transpose(now.rotation), force as unknown as Vec3).map((v) => v + noise(ACCELERATION_NOISE));
     lines.push([clock.toFixed(3), ...rate.map((v) => v.toFixed(5)), ...felt.map((v) => v.toFixed(4))].join(','));
   }

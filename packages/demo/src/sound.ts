@@ -48,8 +48,16 @@ export function writeSound(name: ClipName, file: string) {
     );
   }
   for (const at of ridge ? [3.2, 9.1] : [1.2, 6.4])
-    add(at, 0.9, ridge ? 0.7 : 0.3, (a) =>
-      (Math.sin(2 * Math.PI * 780 * a) + 0.6 * Math.sin(2 * Math.PI * 1040 * a)) * Math.min(1, a * 20) * Math.min(1, (0.9 - a) * 12) * 0.12); // prettier-ignore
+    add(
+      at,
+      0.9,
+      ridge ? 0.7 : 0.3,
+      (a) =>
+        (Math.sin(2 * Math.PI * 780 * a) + 0.6 * Math.sin(2 * Math.PI * 1040 * a)) *
+        Math.min(1, a * 20) *
+        Math.min(1, (0.9 - a) * 12) *
+        0.12,
+    );
   writeFileSync(file, wave(left, right));
 }
 

@@ -1,5 +1,18 @@
 /** How a motion analysis of a demo clip compares with how that clip was truly filmed (docs/formats/truth.md). Degrees throughout. */
-import { angleBetween, apply, DEGREES, matrixOf, multiply, quaternionOf, rotationVector, transpose, unit, type Matrix3, type Quaternion, type Vec3 } from '@glimbo/core/geometry/rotation'; // prettier-ignore
+import {
+  angleBetween,
+  apply,
+  DEGREES,
+  matrixOf,
+  multiply,
+  quaternionOf,
+  rotationVector,
+  transpose,
+  unit,
+  type Matrix3,
+  type Quaternion,
+  type Vec3,
+} from '@glimbo/core/geometry/rotation';
 import { upInPicture } from '@glimbo/core/level/auto';
 import { upAt, type LevelKey } from '@glimbo/core/level/level';
 import { CONFIDENT, type Motion } from '@glimbo/core/motion/motion';
@@ -41,7 +54,10 @@ export const isBad = (motion: Motion, n: number) =>
 /** Error of the turn from each frame to the next, where the analysis trusts itself. */
 export function turnErrors(motion: Motion, truth: Truth): number[] {
   const found = foundIn(motion);
-  return framesOf(truth).slice(1).filter((n) => !isBad(motion, n)).map((n) => angleOf(multiply(transpose(between(truth.orientations, n - 1, n)), between(found, n - 1, n)))); // prettier-ignore
+  return framesOf(truth)
+    .slice(1)
+    .filter((n) => !isBad(motion, n))
+    .map((n) => angleOf(multiply(transpose(between(truth.orientations, n - 1, n)), between(found, n - 1, n))));
 }
 
 /** How much the orientation strays from frame `from` to frame `to`, scaled to a minute. */
@@ -68,11 +84,16 @@ export const levelErrors = (motion: Motion, truth: Truth): number[] =>
 
 /** Error of the level where level keys were set truly in some frames of the steadied picture, in every frame that was seen. */
 export function keyedLevelErrors(motion: Motion, truth: Truth, at: readonly number[]): number[] {
-  const take: Take = { ...newTake('clip.mp4', truth.orientations.length / truth.rate), steady: { ...noSteady(), mode: 'still', heading: { follows: 'world', window: 1 } } }; // prettier-ignore
+  const take: Take = {
+    ...newTake('clip.mp4', truth.orientations.length / truth.rate),
+    steady: { ...noSteady(), mode: 'still', heading: { follows: 'world', window: 1 } },
+  };
   const { steadied } = correctionOf(take, motion);
   const up = (n: number) => apply(steadied(n / truth.rate), trueUp(truth, n));
   const keys: LevelKey[] = at.map((n) => ({ time: n / truth.rate, up: up(n) }));
-  return framesOf(truth).filter((n) => !isBad(motion, n)).map((n) => angleBetween(upAt(keys, n / truth.rate), up(n))); // prettier-ignore
+  return framesOf(truth)
+    .filter((n) => !isBad(motion, n))
+    .map((n) => angleBetween(upAt(keys, n / truth.rate), up(n)));
 }
 
 /**
@@ -80,8 +101,15 @@ export function keyedLevelErrors(motion: Motion, truth: Truth, at: readonly numb
  * Rolling steadies at full strength: errors of the analysis count in it.
  */
 export function jitterLeft(motion: Motion, truth: Truth, from: number, to: number): { before: number; after: number } {
-  const take: Take = { ...newTake('clip.mp4', truth.orientations.length / truth.rate), steady: { ...noSteady(), mode: 'rolling' } }; // prettier-ignore
-  const filmed = { ...motion, cuts: [], frames: motion.frames.map((f, n) => ({ ...f, orientation: quaternionOf(between(truth.orientations, 0, n)) })) }; // prettier-ignore
+  const take: Take = {
+    ...newTake('clip.mp4', truth.orientations.length / truth.rate),
+    steady: { ...noSteady(), mode: 'rolling' },
+  };
+  const filmed = {
+    ...motion,
+    cuts: [],
+    frames: motion.frames.map((f, n) => ({ ...f, orientation: quaternionOf(between(truth.orientations, 0, n)) })),
+  };
   const jitter = (rates: Float32Array) => jitterOf(rates.slice(3 * from, 3 * to), truth.rate);
   return { before: jitter(turningOf(filmed)), after: jitter(turningOf(filmed, correctionOf(take, motion).at)) };
 }

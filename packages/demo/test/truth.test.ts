@@ -24,7 +24,25 @@ const readTruth = (name: string) => JSON.parse(readFileSync(`${clips}/${name}.tr
 
 /** Luma of the frame at a time, scaled to width × height bytes. */
 const lumaAt = (file: string, time: number, width: number, height: number) =>
-  execFileSync('ffmpeg', ['-v', 'error', '-ss', String(time - 1 / 60), '-i', file, '-frames:v', '1', '-vf', `scale=${width}:${height}:flags=area,format=yuv420p,extractplanes=y`, '-f', 'rawvideo', '-'], { maxBuffer: 1 << 24 }); // prettier-ignore
+  execFileSync(
+    'ffmpeg',
+    [
+      '-v',
+      'error',
+      '-ss',
+      String(time - 1 / 60),
+      '-i',
+      file,
+      '-frames:v',
+      '1',
+      '-vf',
+      `scale=${width}:${height}:flags=area,format=yuv420p,extractplanes=y`,
+      '-f',
+      'rawvideo',
+      '-',
+    ],
+    { maxBuffer: 1 << 24 },
+  );
 
 /** The sun's disc is brighter than the sky beside it on every side, by a clear margin. */
 function expectSun(luma: Uint8Array, width: number, u: number, v: number, radius: number, aside: number) {
@@ -35,7 +53,13 @@ function expectSun(luma: Uint8Array, width: number, u: number, v: number, radius
         sum += luma[Math.floor(y + j) * width + ((Math.floor(x + i) + width) % width)]!;
     return sum / (2 * radius + 1) ** 2;
   };
-  for (const [dx, dy] of [[aside, 0], [-aside, 0], [0, aside], [0, -aside]] as const) expect(mean(u, v)).toBeGreaterThan(mean(u + dx, v + dy) + 4); // prettier-ignore
+  for (const [dx, dy] of [
+    [aside, 0],
+    [-aside, 0],
+    [0, aside],
+    [0, -aside],
+  ] as const)
+    expect(mean(u, v)).toBeGreaterThan(mean(u + dx, v + dy) + 4);
 }
 
 describe.each(Object.entries(CLIPS))('%s', (name, { duration }) => {

@@ -9,14 +9,33 @@ interface Exports {
   fillWeights(table: number): void;
   mapGrid(camera: number, grid: number, columns: number, row: number, rows: number): void;
   drawRows(
-    camera: number, grid: number, columns: number, row: number, rows: number, out: number, width: number, height: number,
-    levels: number, count: number, background: number, weights: number, scratch: number,
-  ): void; // prettier-ignore
+    camera: number,
+    grid: number,
+    columns: number,
+    row: number,
+    rows: number,
+    out: number,
+    width: number,
+    height: number,
+    levels: number,
+    count: number,
+    background: number,
+    weights: number,
+    scratch: number,
+  ): void;
   halve(source: number, sourceWidth: number, out: number, width: number, from: number, to: number): void;
   matchRows(
-    y: number, u: number, v: number, width: number, from: number, to: number,
-    blocks: number, gains: number, sectors: number, scratch: number,
-  ): void; // prettier-ignore
+    y: number,
+    u: number,
+    v: number,
+    width: number,
+    from: number,
+    to: number,
+    blocks: number,
+    gains: number,
+    sectors: number,
+    scratch: number,
+  ): void;
 }
 
 /** Black in video range. */
@@ -88,7 +107,14 @@ export class Kernel {
         const above = levels[n - 1]!;
         const level = levels[n]!;
         const last = end >= height ? level.height : to >> n;
-        this.wasm.halve(above.pointer, above.width, level.pointer, level.width, from >> n, Math.min(level.height, last)); // prettier-ignore
+        this.wasm.halve(
+          above.pointer,
+          above.width,
+          level.pointer,
+          level.width,
+          from >> n,
+          Math.min(level.height, last),
+        );
       }
     }
   }
@@ -101,8 +127,17 @@ export class Kernel {
     new Float32Array(this.memory.buffer, gains, table.length).set(table);
     const [y, u, v] = slot.planes.map((levels) => levels[0]!);
     this.wasm.matchRows(
-      y!.pointer, u!.pointer, v!.pointer, y!.width, first >> 4, end >> 4, this.plan.blocks, gains, SECTORS, matrix,
-    ); // prettier-ignore
+      y!.pointer,
+      u!.pointer,
+      v!.pointer,
+      y!.width,
+      first >> 4,
+      end >> 4,
+      this.plan.blocks,
+      gains,
+      SECTORS,
+      matrix,
+    );
   }
 
   /** Draws luma tile rows `row` to `row + rows` (each 8 pixels) of all three planes; `row` and `rows` are even except at the end. */
@@ -126,14 +161,34 @@ export class Kernel {
         const { camera, grid, kernel } = { ...scratch, ...scratch.layers[layer]! };
         // U and V share a camera and a grid.
         if (p < 2) {
-          const record = cameraRecord(shot.picture, shot.toSource, source, layer, plane, Math.round(full.width / plane.width), part, scratch.seam); // prettier-ignore
+          const record = cameraRecord(
+            shot.picture,
+            shot.toSource,
+            source,
+            layer,
+            plane,
+            Math.round(full.width / plane.width),
+            part,
+            scratch.seam,
+          );
           new Float64Array(this.memory.buffer, camera, record.length).set(record);
           this.wasm.mapGrid(camera, grid, columns, first, count);
         }
         this.wasm.drawRows(
-          camera, grid, columns, first, count, out, size.width, size.height,
-          slot.tables[p]!, slot.planes[p]!.length, BACKGROUND[p]!, this.plan.weights, kernel,
-        ); // prettier-ignore
+          camera,
+          grid,
+          columns,
+          first,
+          count,
+          out,
+          size.width,
+          size.height,
+          slot.tables[p]!,
+          slot.planes[p]!.length,
+          BACKGROUND[p]!,
+          this.plan.weights,
+          kernel,
+        );
       }
       out += size.width * size.height;
     });

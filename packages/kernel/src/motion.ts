@@ -7,8 +7,15 @@ interface Exports {
   smooth(bytes: number, out: number, width: number, height: number, sums: number): void;
   halveLevel(from: number, out: number, width: number, height: number): void;
   findCorners(
-    level: number, width: number, height: number, rows: number, columns: number, wanted: number, scratch: number, out: number,
-  ): void; // prettier-ignore
+    level: number,
+    width: number,
+    height: number,
+    rows: number,
+    columns: number,
+    wanted: number,
+    scratch: number,
+    out: number,
+  ): void;
   patchBytes(levels: number): number;
   takePatch(patch: number, levels: number, pyramid: number, width: number, frame: number): number;
   findPatch(patch: number, coarsest: number, finest: number, pyramid: number, width: number, frame: number): number;
@@ -41,7 +48,13 @@ export async function createTracker(
   const bytes = claim(width * height);
   const levels = Array.from({ length: LEVELS }, (_, n) => claim(((width * height) >> (2 * n)) * 4));
   const scratch = claim(((width * height) >> (2 * CORNER_LEVEL)) * 12);
-  const [pyramid, rows, wantedAt, found, frameAt] = [claim(LEVELS * 4), claim(columns.length * 4), claim(cells), claim(cells * 12), claim(72)]; // prettier-ignore
+  const [pyramid, rows, wantedAt, found, frameAt] = [
+    claim(LEVELS * 4),
+    claim(columns.length * 4),
+    claim(cells),
+    claim(cells * 12),
+    claim(72),
+  ];
   const patches = claim(0);
   // A patch's size is known only from the module; no level of it takes more than this.
   const pages = Math.ceil((end + capacity * LEVELS * 2048) / 65536);
@@ -67,12 +80,25 @@ export async function createTracker(
     },
     corners(wanted) {
       new Uint8Array(memory.buffer, wantedAt, cells).set(wanted);
-      wasm.findCorners(levels[CORNER_LEVEL]!, width >> CORNER_LEVEL, height >> CORNER_LEVEL, columns.length, rows, wantedAt, scratch, found); // prettier-ignore
+      wasm.findCorners(
+        levels[CORNER_LEVEL]!,
+        width >> CORNER_LEVEL,
+        height >> CORNER_LEVEL,
+        columns.length,
+        rows,
+        wantedAt,
+        scratch,
+        found,
+      );
       const values = new Float32Array(memory.buffer, found, cells * 3);
       const corners: Corner[] = [];
       for (let cell = 0; cell < cells; cell++)
         if (wanted[cell] && values[cell * 3]! > 0)
-          corners.push({ cell, score: values[cell * 3]!, direction: directionOf(values[cell * 3 + 1]! * DEGREES, values[cell * 3 + 2]! * DEGREES) }); // prettier-ignore
+          corners.push({
+            cell,
+            score: values[cell * 3]!,
+            direction: directionOf(values[cell * 3 + 1]! * DEGREES, values[cell * 3 + 2]! * DEGREES),
+          });
       return corners;
     },
     take(slot, at) {
@@ -81,7 +107,14 @@ export async function createTracker(
     },
     find(slot, guess, coarsest, finest = 0) {
       setFrame(guess);
-      const alike = wasm.findPatch(patches + slot * patchSize, Math.min(LEVELS - 1, coarsest), finest, pyramid, width, frameAt); // prettier-ignore
+      const alike = wasm.findPatch(
+        patches + slot * patchSize,
+        Math.min(LEVELS - 1, coarsest),
+        finest,
+        pyramid,
+        width,
+        frameAt,
+      );
       return { direction: [frame[0]!, frame[1]!, frame[2]!] as Vec3, alike };
     },
   };

@@ -66,12 +66,21 @@ describe('the kernel', () => {
       for (let x = 0; x < width; x++) {
         const d = cameraDirection(camera, x + 0.5, y + 0.5);
         // Two pixels from the limb, coverage mixes in background.
-        if (!d || (camera.bend > 1 && !cameraDirection(camera, camera.centreX + (x + 0.5 - camera.centreX) * 1.03, camera.centreY + (y + 0.5 - camera.centreY) * 1.03))) continue;
+        if (
+          !d ||
+          (camera.bend > 1 &&
+            !cameraDirection(
+              camera,
+              camera.centreX + (x + 0.5 - camera.centreX) * 1.03,
+              camera.centreY + (y + 0.5 - camera.centreY) * 1.03,
+            ))
+        )
+          continue;
         // Where the picture is shrunk strongly, the mean over a pixel is not the value in its middle.
         worst = Math.max(worst, Math.abs(frame[y * width + x]! - pattern(apply(camera.rotation, d))));
       }
     expect(worst).toBeLessThan(view.bend && (view.fov ?? 75) > 190 ? 14 : 4);
-  }); // prettier-ignore
+  });
 
   test('places a pixel where the conventions say', async () => {
     const { camera } = await render({ pan: 90 });

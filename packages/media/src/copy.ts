@@ -65,8 +65,14 @@ export async function copyChecked(from: string, to: string, { progress, signal }
     signal?.throwIfAborted();
     if (error instanceof MediaError) throw error;
     const { code } = error as NodeJS.ErrnoException;
-    if (code === 'ENOSPC') throw new MediaError(`The disk became full while ${basename(from)} was copied. Nothing half copied was kept; make room and copy it again.`); // prettier-ignore
-    const there = await stat(dirname(from)).then(() => true, () => false); // prettier-ignore
+    if (code === 'ENOSPC')
+      throw new MediaError(
+        `The disk became full while ${basename(from)} was copied. Nothing half copied was kept; make room and copy it again.`,
+      );
+    const there = await stat(dirname(from)).then(
+      () => true,
+      () => false,
+    );
     if (!there) throw new CardGoneError(basename(from));
     throw new MediaError(`${basename(from)} could not be read: ${(error as Error).message}. Nothing of it was kept.`);
   }

@@ -18,15 +18,23 @@ export const markOf = (files: string[]) => fingerprint(files[0]!);
  * Looks at a recording's files, which are called `names`. What they say of themselves goes first; else `recognise` looks
  * at their picture. Throws MediaError.
  */
-export async function lookAtFiles(files: string[], names: string[], recognise: (facts: MediaFacts) => Promise<Source>): Promise<Look> {
+export async function lookAtFiles(
+  files: string[],
+  names: string[],
+  recognise: (facts: MediaFacts) => Promise<Source>,
+): Promise<Look> {
   const first = await probe(files[0]!);
   const source = saidSource(first.facts) ?? (await recognise(first.facts));
   const { facts, doubts } = await readRecording({ files, source });
   const told = [...doubts];
   if (source.kind === 'one-lens' && /[-_ ][ab]$/i.test(names[0]!.replace(/\.[^.]+$/, '')))
-    told.push({ kind: 'one-lens', sentence: `${names[0]} comes from one lens of two, and the other lens's file is not here. Glimbo can take it as half a sphere.` }); // prettier-ignore
+    told.push({
+      kind: 'one-lens',
+      sentence: `${names[0]} comes from one lens of two, and the other lens's file is not here. Glimbo can take it as half a sphere.`,
+    });
   return { facts, source, doubts: told.map((d) => ({ ...d, sentence: calledBy(d.sentence, files, names) })) };
-} // prettier-ignore
+}
 
 /** A sentence with files called by the names that the user knows them by. */
-export const calledBy = (sentence: string, files: string[], names: string[]) => files.reduce((s, f, i) => s.replaceAll(basename(f), names[i] ?? basename(f)), sentence); // prettier-ignore
+export const calledBy = (sentence: string, files: string[], names: string[]) =>
+  files.reduce((s, f, i) => s.replaceAll(basename(f), names[i] ?? basename(f)), sentence);

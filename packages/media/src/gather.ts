@@ -158,7 +158,10 @@ async function stitched(recording: Recording, facts: MediaFacts, folder: string,
   let looked = 0;
   if (source.kind === 'two-lenses' && !source.track) {
     looked = LOOKING;
-    source = await followStitch({ ...recording, source }, facts, { signal, progress: (share) => progress(share * LOOKING) }); // prettier-ignore
+    source = await followStitch({ ...recording, source }, facts, {
+      signal,
+      progress: (share) => progress(share * LOOKING),
+    });
   }
   const size = proxySize({ width: options.proxyWidth ?? 1920 }, options.proxyWidth);
   const { inputs, chain } = pictureInput(recording, facts);
@@ -176,16 +179,44 @@ async function stitched(recording: Recording, facts: MediaFacts, folder: string,
     sourceFrames: Array.from({ length: facts.frames }, (_, n) => n),
     skip: 0,
     decoder: (fifo) => [
-      '-v', 'error', '-nostdin', '-y', ...inputs, '-filter_complex', `${chain},fps=${facts.rate}[v]`, '-map', '[v]',
-      '-pix_fmt', 'yuv420p', '-f', 'rawvideo', fifo,
+      '-v',
+      'error',
+      '-nostdin',
+      '-y',
+      ...inputs,
+      '-filter_complex',
+      `${chain},fps=${facts.rate}[v]`,
+      '-map',
+      '[v]',
+      '-pix_fmt',
+      'yuv420p',
+      '-f',
+      'rawvideo',
+      fifo,
     ],
     encoder: (fifo) => [
-      '-v', 'error', '-nostdin', '-y', '-f', 'rawvideo', '-pix_fmt', 'yuv420p', '-s', `${size.width}x${size.height}`,
-      '-r', String(facts.rate), ...BT709, '-i', fifo, ...sound, ...makings(facts, folder, '[0:v]null', facts.sound ? 1 : null),
+      '-v',
+      'error',
+      '-nostdin',
+      '-y',
+      '-f',
+      'rawvideo',
+      '-pix_fmt',
+      'yuv420p',
+      '-s',
+      `${size.width}x${size.height}`,
+      '-r',
+      String(facts.rate),
+      ...BT709,
+      '-i',
+      fifo,
+      ...sound,
+      ...makings(facts, folder, '[0:v]null', facts.sound ? 1 : null),
     ],
     encoderStreams: STREAMS,
-    onEncoder: (encoder) => (finish = follow(encoder, facts, folder, (share) => progress(looked + (1 - looked) * share))),
+    onEncoder: (encoder) =>
+      (finish = follow(encoder, facts, folder, (share) => progress(looked + (1 - looked) * share))),
     signal,
-  }); // prettier-ignore
+  });
   return finish!(source, size);
 }

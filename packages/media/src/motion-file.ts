@@ -21,7 +21,8 @@ export async function readMotion(file: string): Promise<Motion> {
     throw new MediaError(`${basename(file)} is not a JSON document.`);
   }
   const motion = readMotionDocument(plain);
-  if (typeof motion === 'string') throw new MediaError(`${basename(file)} is not a motion file that Glimbo can read: ${motion}.`); // prettier-ignore
+  if (typeof motion === 'string')
+    throw new MediaError(`${basename(file)} is not a motion file that Glimbo can read: ${motion}.`);
   last = { file, motion };
   return motion;
 }
@@ -40,6 +41,13 @@ export async function writeMotion(file: string, motion: Motion) {
     }),
   );
   const { frames: _, ...rest } = motion;
-  const head = JSON.stringify({ ...rest, levels: motion.levels.map((l) => ({ time: round(l.time, 6), up: l.up.map((v) => round(v, 5)), confidence: round(l.confidence, 3) })) }); // prettier-ignore
+  const head = JSON.stringify({
+    ...rest,
+    levels: motion.levels.map((l) => ({
+      time: round(l.time, 6),
+      up: l.up.map((v) => round(v, 5)),
+      confidence: round(l.confidence, 3),
+    })),
+  });
   await writeWhole(file, `${head.slice(0, -1)},\n"frames":[\n${frames.join(',\n')}\n]}\n`);
 }

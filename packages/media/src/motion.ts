@@ -52,7 +52,9 @@ export async function analyseMotion(
       }
     }
     if (given < Math.max(2, frames * 0.95 - 2))
-      throw new MediaError(`Only ${given} of ${frames} frames could be read. The earlier analysis, if there is one, was kept.`); // prettier-ignore
+      throw new MediaError(
+        `Only ${given} of ${frames} frames could be read. The earlier analysis, if there is one, was kept.`,
+      );
     return await analyst.end();
   } finally {
     await analyst.dismiss();
@@ -129,7 +131,10 @@ async function* greyBytes(
     '-v', 'error', '-nostdin', '-threads', String(threads), ...SAFE_INPUT, '-i', file, '-an', '-sn',
     '-vf', `fps=${rate},scale=${ANALYSIS_WIDTH}:${HEIGHT}:flags=area,format=gray`, '-f', 'rawvideo', '-',
   ], ['ignore', 'pipe', 'pipe']); // prettier-ignore
-  const ended = finished(decoder).then(() => null, (error: Error) => error); // prettier-ignore
+  const ended = finished(decoder).then(
+    () => null,
+    (error: Error) => error,
+  );
   const stop = () => decoder.kill('SIGKILL');
   const deaf = onAbort(signal, stop);
   try {

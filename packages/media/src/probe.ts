@@ -250,7 +250,19 @@ async function packetTimes(file: string, video: Stream, format: Report['format']
 
 /** The packets of an interval in order of time. */
 async function readPackets(file: string, interval: string, streams: string[]): Promise<Packet[]> {
-  const args = ['-v', 'quiet', ...SAFE_INPUT, ...streams, '-show_entries', 'packet=pts_time,dts_time,duration_time,flags', '-read_intervals', interval, '-of', 'csv=p=0', file]; // prettier-ignore
+  const args = [
+    '-v',
+    'quiet',
+    ...SAFE_INPUT,
+    ...streams,
+    '-show_entries',
+    'packet=pts_time,dts_time,duration_time,flags',
+    '-read_intervals',
+    interval,
+    '-of',
+    'csv=p=0',
+    file,
+  ];
   const text = await output('ffprobe', args).catch(() => Buffer.from(''));
   const packets: Packet[] = [];
   for (const line of text.toString().split('\n')) {

@@ -27,11 +27,15 @@ export interface SourceFile {
 }
 
 /** What a file's own metadata say that its picture shows; null where they say nothing. */
-export function saidSource({ spherical, stereo, part }: Pick<MediaFacts, 'spherical' | 'stereo' | 'part'>): Source | null {
+export function saidSource({
+  spherical,
+  stereo,
+  part,
+}: Pick<MediaFacts, 'spherical' | 'stereo' | 'part'>): Source | null {
   const eye = stereo ? { stereo: { layout: stereo, eye: 'first' as const } } : {};
   if (part) return { kind: 'part', ...part, ...eye };
   return spherical || stereo ? { kind: 'sphere', ...eye } : null;
-} // prettier-ignore
+}
 
 /**
  * The recording of a file as the source document beside it (`FILE.source.json`), or another one that is named,
@@ -144,7 +148,15 @@ export async function readRecording(recording: Recording): Promise<{ facts: Medi
       `${basename(file)} lasts ${facts.duration.toFixed(1)} s and ${basename(second)} ${other.duration.toFixed(1)} s: one of them is cut short. Copy both from the card again.`,
     );
   return {
-    facts: { ...facts, ...size, frames, duration: frames / facts.rate, size: facts.size + other.size, bitRate: facts.bitRate + other.bitRate, sound: facts.sound ?? null }, // prettier-ignore
+    facts: {
+      ...facts,
+      ...size,
+      frames,
+      duration: frames / facts.rate,
+      size: facts.size + other.size,
+      bitRate: facts.bitRate + other.bitRate,
+      sound: facts.sound ?? null,
+    },
     doubts: kept,
   };
 }
@@ -153,5 +165,18 @@ export async function readRecording(recording: Recording): Promise<{ facts: Medi
 export async function saveRaw(recording: Recording, facts: MediaFacts, time: number, out: string): Promise<void> {
   const frame = Math.min(facts.frames - 1, Math.max(0, Math.floor(time * facts.rate + 1e-6)));
   const { inputs, chain } = pictureInput(recording, facts, frame);
-  await output('ffmpeg', ['-v', 'error', '-nostdin', '-y', ...inputs, '-filter_complex', `${chain}[v]`, '-map', '[v]', '-frames:v', '1', out]); // prettier-ignore
+  await output('ffmpeg', [
+    '-v',
+    'error',
+    '-nostdin',
+    '-y',
+    ...inputs,
+    '-filter_complex',
+    `${chain}[v]`,
+    '-map',
+    '[v]',
+    '-frames:v',
+    '1',
+    out,
+  ]);
 }

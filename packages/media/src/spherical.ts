@@ -47,7 +47,8 @@ function parse(data: Buffer): Box[] {
   const boxes: Box[] = [];
   for (let at = 0; at + 8 <= data.length;) {
     const size = data.readUInt32BE(at);
-    if (size < 8 || at + size > data.length) throw new MediaError('The clip was written, but its index could not be read to mark it as spherical.'); // prettier-ignore
+    if (size < 8 || at + size > data.length)
+      throw new MediaError('The clip was written, but its index could not be read to mark it as spherical.');
     const type = data.toString('latin1', at + 4, at + 8);
     const body = data.subarray(at + 8, at + size);
     boxes.push({ type, body, inner: CONTAINERS.has(type) ? parse(body) : null });

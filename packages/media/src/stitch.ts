@@ -59,7 +59,12 @@ export async function calibrateOn(recording: Recording & { source: TwoLenses }, 
   // The housing's share is taken off again, so that it can be changed by itself.
   const bare = found.lenses.map((lens, i) => {
     const through = housed(lenses[i]!, housing);
-    return { ...lens, fov: (lens.fov * lenses[i]!.fov) / through.fov, k1: lens.k1 - (through.k1 - lenses[i]!.k1), k2: lens.k2 - (through.k2 - lenses[i]!.k2) }; // prettier-ignore
+    return {
+      ...lens,
+      fov: (lens.fov * lenses[i]!.fov) / through.fov,
+      k1: lens.k1 - (through.k1 - lenses[i]!.k1),
+      k2: lens.k2 - (through.k2 - lenses[i]!.k2),
+    };
   }) as TwoLenses['lenses'];
   return { ...found, lenses: bare };
 }

@@ -16,8 +16,29 @@ const ffmpeg = (...args: string[]) => execFileSync('ffmpeg', ['-v', 'error', '-y
 
 beforeAll(() => {
   // Frame n is grey with luma 40 + n; at 2 s a tone sets in.
-  ffmpeg('-f', 'lavfi', '-i', 'color=gray:s=512x256:r=30:d=4,format=yuv420p,geq=lum=40+N:cb=128:cr=128', '-f', 'lavfi', '-i', "aevalsrc='if(gte(t,2),sin(2*PI*1000*t),0)':d=4:s=48000",
-    '-c:v', 'libx264', '-qp', '4', '-bf', '2', '-g', '12', '-c:a', 'aac', '-b:a', '192k', footage); // prettier-ignore
+  ffmpeg(
+    '-f',
+    'lavfi',
+    '-i',
+    'color=gray:s=512x256:r=30:d=4,format=yuv420p,geq=lum=40+N:cb=128:cr=128',
+    '-f',
+    'lavfi',
+    '-i',
+    "aevalsrc='if(gte(t,2),sin(2*PI*1000*t),0)':d=4:s=48000",
+    '-c:v',
+    'libx264',
+    '-qp',
+    '4',
+    '-bf',
+    '2',
+    '-g',
+    '12',
+    '-c:a',
+    'aac',
+    '-b:a',
+    '192k',
+    footage,
+  );
 });
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
@@ -75,10 +96,16 @@ describe('an export', () => {
 
   test('that fails or is cancelled leaves nothing', async () => {
     const stop = new AbortController();
-    const cancelled = exportClip(takeOf(0, 4), wholeSphere(footage), join(folder, 'c.mp4'), { ...size, width: 3840, height: 2160 }, {
-      signal: stop.signal,
-      progress: (done) => done > 2 && stop.abort(),
-    }); // prettier-ignore
+    const cancelled = exportClip(
+      takeOf(0, 4),
+      wholeSphere(footage),
+      join(folder, 'c.mp4'),
+      { ...size, width: 3840, height: 2160 },
+      {
+        signal: stop.signal,
+        progress: (done) => done > 2 && stop.abort(),
+      },
+    );
     await expect(cancelled).rejects.toThrow();
     await expect(exportClip(takeOf(9, 10), wholeSphere(footage), join(folder, 'd.mp4'), size)).rejects.toThrow(
       /after the end/,

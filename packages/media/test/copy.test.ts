@@ -40,7 +40,9 @@ describe('a checked copy', () => {
     const stop = new AbortController();
     const cancelled = copyChecked(at('card/film'), at('c'), { signal: stop.signal, progress: () => stop.abort() });
     await expect(cancelled).rejects.toThrow(/abort/i);
-    const gone = copyChecked(at('card/film'), at('d'), { progress: () => existsSync(at('card')) && renameSync(at('card'), at('drawer')) }); // prettier-ignore
+    const gone = copyChecked(at('card/film'), at('d'), {
+      progress: () => existsSync(at('card')) && renameSync(at('card'), at('drawer')),
+    });
     await expect(gone).rejects.toThrow(CardGoneError);
     expect(readdirSync(folder).filter((f) => /^[cd]($|\.)/.test(f))).toEqual([]);
   });
@@ -78,7 +80,14 @@ describe('a fingerprint', () => {
 
 test('a card is read with its subfolders, empty files told', async () => {
   mkdirSync(at('halt/FILMS'), { recursive: true });
-  for (const [name, text] of [['X_A.MP4', 'a'], ['X_B.MP4', ''], ['Y.MP4', 'y'], ['note.txt', 'n'], ['.hidden.mp4', 'h']] as const) writeFileSync(at(`halt/FILMS/${name}`), text); // prettier-ignore
+  for (const [name, text] of [
+    ['X_A.MP4', 'a'],
+    ['X_B.MP4', ''],
+    ['Y.MP4', 'y'],
+    ['note.txt', 'n'],
+    ['.hidden.mp4', 'h'],
+  ] as const)
+    writeFileSync(at(`halt/FILMS/${name}`), text);
   const found = await readCard(at('halt'));
   expect(found.map((r) => [r.name, r.files.length, r.problem])).toEqual([
     ['X', 2, 'One of its files is empty (0 bytes).'],

@@ -10,7 +10,19 @@ import { upInPicture } from '@glimbo/core/level/auto';
 import { axisTowards } from '@glimbo/core/level/looks';
 import type { Motion } from '@glimbo/core/motion/motion';
 import { newTake } from '@glimbo/core/take/take';
-import { driftPerMinute, jitterLeft, keyedLevelErrors, levelErrors, percentile, readTruth, rootMeanSquare, travelErrors, trueUp, turnErrors, type Truth } from '@glimbo/demo/truth'; // prettier-ignore
+import {
+  driftPerMinute,
+  jitterLeft,
+  keyedLevelErrors,
+  levelErrors,
+  percentile,
+  readTruth,
+  rootMeanSquare,
+  travelErrors,
+  trueUp,
+  turnErrors,
+  type Truth,
+} from '@glimbo/demo/truth';
 import { readMotion } from '../src/motion-file.js';
 
 const clips = resolve('packages/demo/clips');
@@ -27,7 +39,10 @@ const films: Record<string, Film> = {};
 async function analyse(name: string, clip: string, ...more: string[]) {
   const out = join(folder, `${name}.json`);
   await run('motion', join(clips, `${clip}.mp4`), '--out', out, ...more);
-  films[name] = { motion: await readMotion(out), truth: readTruth(readFileSync(join(clips, `${clip}.truth.json`), 'utf8')) }; // prettier-ignore
+  films[name] = {
+    motion: await readMotion(out),
+    truth: readTruth(readFileSync(join(clips, `${clip}.truth.json`), 'utf8')),
+  };
 }
 
 beforeAll(async () => {
@@ -48,34 +63,81 @@ describe.each(['ridge', 'footbridge', 'sensor'])('%s', (name) => {
 });
 
 test('it drifts by less than 2° a minute', () => {
-  for (const [name, from, to] of [['footbridge', 0, 269], ['sensor', 0, 269], ['ridge', 0, 449]] as const)
+  for (const [name, from, to] of [
+    ['footbridge', 0, 269],
+    ['sensor', 0, 269],
+    ['ridge', 0, 449],
+  ] as const)
     expect(driftPerMinute(films[name]!.motion, films[name]!.truth, from, to)).toBeLessThan(2);
-}); // prettier-ignore
+});
 
 test('in the tunnel too it is right, or says that it cannot see', () => {
   const { motion, truth } = films.ridge!;
   // The tunnel lies from 12.4 to 15.2 m along the line, and the wagon goes 1.42 m/s from 1.5 m on.
-  const inside = { motion: { ...motion, frames: motion.frames.slice(230, 290) }, truth: { ...truth, orientations: truth.orientations.slice(230, 290) } }; // prettier-ignore
+  const inside = {
+    motion: { ...motion, frames: motion.frames.slice(230, 290) },
+    truth: { ...truth, orientations: truth.orientations.slice(230, 290) },
+  };
   expect(percentile(turnErrors({ ...inside.motion, bad: [] }, inside.truth), 0.95)).toBeLessThan(0.2);
   expect(motion.cuts).toEqual([]);
 });
 
-test.each(['quick', 'thorough'])('%s finds a stretch in which a hand was over the lens, and no other', async (method) => {
-  const file = join(folder, 'covered.mp4');
-  execFileSync('ffmpeg', ['-v', 'error', '-y', '-t', '3', '-i', join(clips, 'footbridge-carry.mp4'), '-an', '-vf', "scale=1024:512,drawbox=c=black:t=fill:enable='between(t,1,1.95)',noise=alls=8:allf=t", '-c:v', 'libx264', '-preset', 'veryfast', '-crf', '20', file]); // prettier-ignore
-  const out = join(folder, `covered-${method}.json`);
-  await run('motion', file, '--out', out, '--method', method);
-  const { bad, cuts } = await readMotion(out);
-  expect(bad).toHaveLength(1);
-  expect(bad[0]!.in).toBeCloseTo(1, 1);
-  expect(bad[0]!.out).toBeGreaterThan(1.93);
-  expect(bad[0]!.out).toBeLessThan(2.15);
-  expect(cuts).toEqual([]);
-}, 60_000); // prettier-ignore
+test.each(['quick', 'thorough'])(
+  '%s finds a stretch in which a hand was over the lens, and no other',
+  async (method) => {
+    const file = join(folder, 'covered.mp4');
+    execFileSync('ffmpeg', [
+      '-v',
+      'error',
+      '-y',
+      '-t',
+      '3',
+      '-i',
+      join(clips, 'footbridge-carry.mp4'),
+      '-an',
+      '-vf',
+      "scale=1024:512,drawbox=c=black:t=fill:enable='between(t,1,1.95)',noise=alls=8:allf=t",
+      '-c:v',
+      'libx264',
+      '-preset',
+      'veryfast',
+      '-crf',
+      '20',
+      file,
+    ]);
+    const out = join(folder, `covered-${method}.json`);
+    await run('motion', file, '--out', out, '--method', method);
+    const { bad, cuts } = await readMotion(out);
+    expect(bad).toHaveLength(1);
+    expect(bad[0]!.in).toBeCloseTo(1, 1);
+    expect(bad[0]!.out).toBeGreaterThan(1.93);
+    expect(bad[0]!.out).toBeLessThan(2.15);
+    expect(cuts).toEqual([]);
+  },
+  60_000,
+);
 
 test('on poor footage patches hold better than points', async () => {
   const file = join(folder, 'poor.mp4');
-  execFileSync('ffmpeg', ['-v', 'error', '-y', '-t', '5', '-i', join(clips, 'footbridge-carry.mp4'), '-an', '-vf', 'scale=1024:512,eq=brightness=-0.15:contrast=0.6,noise=alls=14:allf=t:all_seed=7,gblur=1', '-c:v', 'libx264', '-preset', 'veryfast', '-crf', '34', file]); // prettier-ignore
+  execFileSync('ffmpeg', [
+    '-v',
+    'error',
+    '-y',
+    '-t',
+    '5',
+    '-i',
+    join(clips, 'footbridge-carry.mp4'),
+    '-an',
+    '-vf',
+    'scale=1024:512,eq=brightness=-0.15:contrast=0.6,noise=alls=14:allf=t:all_seed=7,gblur=1',
+    '-c:v',
+    'libx264',
+    '-preset',
+    'veryfast',
+    '-crf',
+    '34',
+    file,
+  ]);
   const whole = films.footbridge!.truth;
   const truth = { ...whole, orientations: whole.orientations.slice(0, 150) };
   const off: number[] = [];
@@ -117,17 +179,24 @@ test('levelling Ridge Loop by itself is right to 1°, with five level keys on th
 });
 
 test('steadied, a tenth of the jitter is left, of what was carried by hand and of what rode over rail joints', () => {
-  for (const [name, from, to] of [['footbridge', 0, 269], ['sensor', 0, 269], ['ridge', 0, 449]] as const) {
+  for (const [name, from, to] of [
+    ['footbridge', 0, 269],
+    ['sensor', 0, 269],
+    ['ridge', 0, 449],
+  ] as const) {
     const { before, after } = jitterLeft(films[name]!.motion, films[name]!.truth, from, to);
     expect(before).toBeGreaterThan(50);
     expect(after).toBeLessThan(before * 0.1);
   }
-}); // prettier-ignore
+});
 
 describe('what a steadied take exports', () => {
   const takeFile = (change: object) => {
     const file = join(folder, 'take.json');
-    writeFileSync(file, JSON.stringify({ ...newTake(join(clips, 'footbridge-carry.mp4'), 1), range: { in: 0, out: 0.5 }, ...change })); // prettier-ignore
+    writeFileSync(
+      file,
+      JSON.stringify({ ...newTake(join(clips, 'footbridge-carry.mp4'), 1), range: { in: 0, out: 0.5 }, ...change }),
+    );
     return file;
   };
 
@@ -138,25 +207,63 @@ describe('what a steadied take exports', () => {
 
   test('the corrected sphere is marked as spherical in both ways, and its sound still plays', async () => {
     const out = join(folder, 'sphere.mp4');
-    await run('export', takeFile({ steady: { mode: 'still' }, orientation: { mount: { pan: 0, tilt: 0, roll: 180 } } }), '--out', out, '--sphere', '--size', '640x320', '--motion', join(folder, 'footbridge.json')); // prettier-ignore
+    await run(
+      'export',
+      takeFile({ steady: { mode: 'still' }, orientation: { mount: { pan: 0, tilt: 0, roll: 180 } } }),
+      '--out',
+      out,
+      '--sphere',
+      '--size',
+      '640x320',
+      '--motion',
+      join(folder, 'footbridge.json'),
+    );
     const told = execFileSync('ffprobe', ['-v', 'error', '-show_streams', '-of', 'json', out], { encoding: 'utf8' });
     expect(told).toMatch(/"projection": "equirectangular"/);
     expect(readFileSync(out).includes('<GSpherical:ProjectionType>equirectangular')).toBe(true);
     // Decoding everything finds any sample that the grown index no longer points at.
     expect(execFileSync('ffmpeg', ['-v', 'error', '-i', out, '-f', 'null', '-'], { encoding: 'utf8' })).toBe('');
-    const [frames] = [JSON.parse(told) as { streams: { codec_type: string; nb_frames: string }[] }].map((d) => d.streams.find((s) => s.codec_type === 'video')!.nb_frames); // prettier-ignore
+    const [frames] = [JSON.parse(told) as { streams: { codec_type: string; nb_frames: string }[] }].map(
+      (d) => d.streams.find((s) => s.codec_type === 'video')!.nb_frames,
+    );
     expect(frames).toBe('15');
   });
 
-  test.each([['beside', 640, 180], ['over', 320, 360], ['inset', 320, 180]] as const)('before and after %s', async (compare, width, height) => {
+  test.each([
+    ['beside', 640, 180],
+    ['over', 320, 360],
+    ['inset', 320, 180],
+  ] as const)('before and after %s', async (compare, width, height) => {
     const out = join(folder, `${compare}.mp4`);
-    await run('export', takeFile({ steady: { mode: 'still' } }), '--out', out, '--compare', compare, '--size', `${width}x${height}`, '--motion', join(folder, 'footbridge.json')); // prettier-ignore
-    const told = execFileSync('ffprobe', ['-v', 'error', '-select_streams', 'v', '-show_entries', 'stream=width,height,nb_frames', '-of', 'csv=p=0', out], { encoding: 'utf8' }); // prettier-ignore
+    await run(
+      'export',
+      takeFile({ steady: { mode: 'still' } }),
+      '--out',
+      out,
+      '--compare',
+      compare,
+      '--size',
+      `${width}x${height}`,
+      '--motion',
+      join(folder, 'footbridge.json'),
+    );
+    const told = execFileSync(
+      'ffprobe',
+      ['-v', 'error', '-select_streams', 'v', '-show_entries', 'stream=width,height,nb_frames', '-of', 'csv=p=0', out],
+      { encoding: 'utf8' },
+    );
     expect(told.trim()).toBe(`${width},${height},15`);
-  }); // prettier-ignore
+  });
 });
 
 test('a sidecar of something else is refused', async () => {
-  const other = run('motion', join(clips, 'turntable.mp4'), '--out', join(folder, 'x.json'), '--sidecar', join(clips, 'footbridge-carry.motion.csv')); // prettier-ignore
+  const other = run(
+    'motion',
+    join(clips, 'turntable.mp4'),
+    '--out',
+    join(folder, 'x.json'),
+    '--sidecar',
+    join(clips, 'footbridge-carry.motion.csv'),
+  );
   await expect(other).rejects.toThrow(/does not belong/);
 }, 120_000);

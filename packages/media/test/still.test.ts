@@ -79,7 +79,7 @@ describe('a still against v360', () => {
       `v360=e:${projection}:yaw=${view.pan}:pitch=${view.tilt}:roll=${view.roll}:v_fov=${view.fov}:h_fov=${across(view.fov, 16 / 9, bend)}:w=${size.width}:h=${size.height}:interp=cubic`,
     );
     expect(lumaPsnr(ours, theirs, size.width, size.height)).toBeGreaterThan(38);
-  }); // prettier-ignore
+  });
 });
 
 describe('the sphere has no seam', () => {

@@ -26,7 +26,9 @@ const folder = mkdtempSync(join(tmpdir(), 'glimbo-stitch-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 const ffmpeg = (...args: string[]) => execFileSync('ffmpeg', ['-v', 'error', '-y', ...args], { maxBuffer: 1 << 28 });
 
-const told = JSON.parse(readFileSync(join(clips, 'signal-corner.truth.json'), 'utf8')) as { lenses: Record<'nominal' | 'true', [Lens, Lens]> }; // prettier-ignore
+const told = JSON.parse(readFileSync(join(clips, 'signal-corner.truth.json'), 'utf8')) as {
+  lenses: Record<'nominal' | 'true', [Lens, Lens]>;
+};
 const nominal = inOnePicture(told.lenses.nominal);
 const truth = inOnePicture(told.lenses.true);
 const recording = { files, source: { ...twoLenses(2880, 1440, 204, nominal), join: 'files' as const } };
@@ -63,7 +65,11 @@ describe('matching the lenses', () => {
     const raw = await decodeFrame(recording, facts, 1);
     source.track = trackOf([overlapLooker(source)!(pictureOf(raw, facts.width, facts.height))]);
     // The seam pushed to either side shows each lens by itself in the same place.
-    const side = (degrees: number): TwoLenses => ({ ...source, seam: 'moving', track: { ...source.track!, seam: [new Array<number>(72).fill(degrees)] } }); // prettier-ignore
+    const side = (degrees: number): TwoLenses => ({
+      ...source,
+      seam: 'moving',
+      track: { ...source.track!, seam: [new Array<number>(72).fill(degrees)] },
+    });
     const [first, second] = [await sphere(side(6), raw.slice()), await sphere(side(-6), raw.slice())];
     let [a, b, n] = [0, 0, 0];
     for (let azimuth = 0; azimuth < 360; azimuth += 0.5)
@@ -103,7 +109,8 @@ describe('the kernel', () => {
         const at = (dx: number, dy: number) => raw[(j + dy) * facts.width + i + dx]!;
         const direct = (at(0, 0) * (1 - fx) + at(1, 0) * fx) * (1 - fy) + (at(0, 1) * (1 - fx) + at(1, 1) * fx) * fy;
         // Where the picture is busy, bilinear and bicubic differ; calm places tell whether the place is right.
-        if (Math.max(at(0, 0), at(1, 0), at(0, 1), at(1, 1)) - Math.min(at(0, 0), at(1, 0), at(0, 1), at(1, 1)) > 12) continue; // prettier-ignore
+        if (Math.max(at(0, 0), at(1, 0), at(0, 1), at(1, 1)) - Math.min(at(0, 0), at(1, 0), at(0, 1), at(1, 1)) > 12)
+          continue;
         error += Math.abs(seen(d) - direct);
         n++;
       }
@@ -117,7 +124,21 @@ describe('the kernel', () => {
     const own = (await readRecording(one)).facts;
     const raw = await decodeFrame(one, own, 1);
     const yuv = await drawFrame(null, one.source, raw, own, 0, { width: 1440, height: 720 });
-    const theirs = ffmpeg('-ss', '0.98', '-i', files[0]!, '-frames:v', '1', '-vf', 'v360=fisheye:e:ih_fov=180:iv_fov=180:w=1440:h=720:interp=cubic', '-pix_fmt', 'yuv420p', '-f', 'rawvideo', '-'); // prettier-ignore
+    const theirs = ffmpeg(
+      '-ss',
+      '0.98',
+      '-i',
+      files[0]!,
+      '-frames:v',
+      '1',
+      '-vf',
+      'v360=fisheye:e:ih_fov=180:iv_fov=180:w=1440:h=720:interp=cubic',
+      '-pix_fmt',
+      'yuv420p',
+      '-f',
+      'rawvideo',
+      '-',
+    );
     let [sum, n] = [0, 0];
     for (let y = 120; y < 600; y++)
       for (let x = 440; x < 1000; x++) {
@@ -145,7 +166,12 @@ describe('the kernel', () => {
     const raw = await decodeFrame({ files: [half], source }, own, 0);
     const yuv = await drawFrame(null, source, raw, own, 0, { width: 1440, height: 720 });
     expect([yuv[360 * 1440 + 100], yuv[360 * 1440 + 1400]]).toEqual([16, 16]);
-    for (const [x, y] of [[400, 300], [720, 200], [1000, 500]] as const) expect(Math.abs(yuv[y * 1440 + x]! - raw[y * 720 + x - 360]!)).toBeLessThanOrEqual(2); // prettier-ignore
+    for (const [x, y] of [
+      [400, 300],
+      [720, 200],
+      [1000, 500],
+    ] as const)
+      expect(Math.abs(yuv[y * 1440 + x]! - raw[y * 720 + x - 360]!)).toBeLessThanOrEqual(2);
   });
 });
 
@@ -159,12 +185,16 @@ describe('recordings of lenses', () => {
     const pair = await recogniseRecording(files, 1);
     expect(pair).toMatchObject({ kind: 'two-lenses', join: 'files' });
     if (pair.kind === 'two-lenses')
-      pair.lenses.forEach((l, i) => expect(Math.hypot(l.centreX - truth[i]!.centreX, l.centreY - truth[i]!.centreY)).toBeLessThan(2)); // prettier-ignore
+      pair.lenses.forEach((l, i) =>
+        expect(Math.hypot(l.centreX - truth[i]!.centreX, l.centreY - truth[i]!.centreY)).toBeLessThan(2),
+      );
     expect(await recogniseRecording([side], 1)).toMatchObject({ kind: 'two-lenses' });
     expect(await recogniseRecording([streams], 2)).toMatchObject({ kind: 'two-lenses', join: 'streams' });
     expect(await recogniseRecording([files[0]!], 1)).toMatchObject({ kind: 'one-lens' });
     expect(await recogniseRecording([join(clips, 'turntable.mp4')], 1)).toEqual({ kind: 'sphere' });
-    await expect(recogniseRecording([join(clips, 'turntable.mp4'), join(clips, 'turntable.mp4')], 1)).rejects.toThrow(/do not show/); // prettier-ignore
+    await expect(recogniseRecording([join(clips, 'turntable.mp4'), join(clips, 'turntable.mp4')], 1)).rejects.toThrow(
+      /do not show/,
+    );
   });
 
   test('are gathered to a stitched proxy with all its lanes, and exported, frame for frame', async () => {
@@ -172,7 +202,12 @@ describe('recordings of lenses', () => {
     const short = ['a', 'b'].map((l) => join(folder, `short-${l}.mp4`));
     short.forEach((out, i) => ffmpeg('-i', files[i]!, '-t', '1', '-vf', 'scale=480:480', '-c:a', 'copy', out));
     const small = (l: Lens): Lens => ({ ...l, centreX: l.centreX / 3, centreY: l.centreY / 3, radius: l.radius / 3 });
-    const document = { format: 'glimbo-source', version: 1, second: 'short-b.mp4', source: { ...recording.source, lenses: truth.map(small) } }; // prettier-ignore
+    const document = {
+      format: 'glimbo-source',
+      version: 1,
+      second: 'short-b.mp4',
+      source: { ...recording.source, lenses: truth.map(small) },
+    };
     writeFileSync(`${short[0]}.source.json`, JSON.stringify(document));
     const opened = await openRecording(short[0]!);
     const { facts: own } = await readRecording(opened);
@@ -199,10 +234,27 @@ describe('recordings of lenses', () => {
 
   test('a footage of 30 read as 24 lasts longer, with the same frames and its sound', async () => {
     const footage = join(folder, 'grey.mp4');
-    ffmpeg('-f', 'lavfi', '-i', 'color=gray:s=512x256:r=30:d=2,format=yuv420p,geq=lum=40+N:cb=128:cr=128', '-f', 'lavfi', '-i', 'sine=f=800:d=2:r=48000', '-qp', '4', footage); // prettier-ignore
+    ffmpeg(
+      '-f',
+      'lavfi',
+      '-i',
+      'color=gray:s=512x256:r=30:d=2,format=yuv420p,geq=lum=40+N:cb=128:cr=128',
+      '-f',
+      'lavfi',
+      '-i',
+      'sine=f=800:d=2:r=48000',
+      '-qp',
+      '4',
+      footage,
+    );
     const out = join(folder, 'slow.mp4');
     const take = { ...newTake(footage, 2), reading: 24 };
-    const report = await exportClip(take, { files: [footage], source: { kind: 'sphere' } }, out, { width: 320, height: 180, codec: 'h264', quality: 4 }); // prettier-ignore
+    const report = await exportClip(take, { files: [footage], source: { kind: 'sphere' } }, out, {
+      width: 320,
+      height: 180,
+      codec: 'h264',
+      quality: 4,
+    });
     expect(report).toMatchObject({ frames: 60, rate: 24, seconds: 2.5 });
     const raw = ffmpeg('-i', out, '-vf', 'extractplanes=y,crop=2:2', '-f', 'rawvideo', '-');
     for (let n = 0; n < 60; n++) expect(Math.abs(raw[n * 4]! - (40 + n))).toBeLessThanOrEqual(1);

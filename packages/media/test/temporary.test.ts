@@ -41,22 +41,29 @@ const document = join(folder, 'take.json');
 writeFileSync(document, JSON.stringify({ ...newTake(clip, 15), path: { pan: 0, fov: 80 } }));
 /** Starts a long export on the command line. */
 function startExport(out: string): ChildProcess {
-  return spawn('node', ['build/engine/cli.mjs', 'export', document, '--out', out, '--size', '3840x2160'], { env: { ...process.env, GLIMBO_WORK: work }, stdio: 'ignore' }); // prettier-ignore
+  return spawn('node', ['build/engine/cli.mjs', 'export', document, '--out', out, '--size', '3840x2160'], {
+    env: { ...process.env, GLIMBO_WORK: work },
+    stdio: 'ignore',
+  });
 }
 const exited = (child: ChildProcess) => new Promise<number | null>((done) => child.once('exit', (code) => done(code)));
 
 describe('an export on the command line', () => {
-  test.each(['SIGTERM', 'SIGINT'] as const)('that gets %s ends soon, with another exit code, and leaves nothing', async (signal) => {
-    const out = join(folder, `${signal}.mp4`);
-    const child = startExport(out);
-    await until(() => existsSync(`${out}.part`));
-    const ended = exited(child);
-    child.kill(signal);
-    expect(await ended).toBe(130);
-    expect(readdirSync(folder).filter((f) => f.startsWith(signal))).toEqual([]);
-    expect(readdirSync(work)).toEqual([]);
-    await until(() => running(`${out}.part`).length === 0);
-  }, 60_000); // prettier-ignore
+  test.each(['SIGTERM', 'SIGINT'] as const)(
+    'that gets %s ends soon, with another exit code, and leaves nothing',
+    async (signal) => {
+      const out = join(folder, `${signal}.mp4`);
+      const child = startExport(out);
+      await until(() => existsSync(`${out}.part`));
+      const ended = exited(child);
+      child.kill(signal);
+      expect(await ended).toBe(130);
+      expect(readdirSync(folder).filter((f) => f.startsWith(signal))).toEqual([]);
+      expect(readdirSync(work)).toEqual([]);
+      await until(() => running(`${out}.part`).length === 0);
+    },
+    60_000,
+  );
 
   test('that is killed takes its ffmpegs with it; the next command clears its temporary folder', async () => {
     const out = join(folder, 'killed.mp4');
@@ -67,7 +74,10 @@ describe('an export on the command line', () => {
     await ended;
     await until(() => running(`${out}.part`).length === 0, 5);
     expect(readdirSync(work)).toHaveLength(1);
-    execFileSync('node', ['build/engine/cli.mjs', 'probe', clip], { env: { ...process.env, GLIMBO_WORK: work }, stdio: 'ignore' }); // prettier-ignore
+    execFileSync('node', ['build/engine/cli.mjs', 'probe', clip], {
+      env: { ...process.env, GLIMBO_WORK: work },
+      stdio: 'ignore',
+    });
     expect(readdirSync(work)).toEqual([]);
   }, 60_000);
 });
@@ -80,7 +90,15 @@ test('a cancel is heard whenever it comes: before the start, in its first moment
     if (!after) stop.abort();
     const began = performance.now();
     const out = join(folder, `after-${after}.mp4`);
-    await expect(exportClip(newTake(clip, 15), wholeSphere(clip), out, { width: 1920, height: 1080, codec: 'h264' }, { signal: stop.signal })).rejects.toThrow(); // prettier-ignore
+    await expect(
+      exportClip(
+        newTake(clip, 15),
+        wholeSphere(clip),
+        out,
+        { width: 1920, height: 1080, codec: 'h264' },
+        { signal: stop.signal },
+      ),
+    ).rejects.toThrow();
     clearTimeout(timer);
     expect(performance.now() - began).toBeLessThan(after + 3000);
     expect(readdirSync(work)).toEqual([]);

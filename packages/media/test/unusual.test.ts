@@ -19,12 +19,46 @@ const at = (name: string) => join(folder, name);
 
 /** Two seconds; frame n is grey with luma 40 + 2n; the tone sets in with frame 30, one second after the first picture. */
 const PICTURE = ['-f', 'lavfi', '-i', 'color=gray:s=512x256:r=30:d=2,format=yuv420p,geq=lum=40+2*N:cb=128:cr=128'];
-const tone = (from: number, seconds: number) => ['-f', 'lavfi', '-i', `aevalsrc='if(gte(t,${from}),sin(2*PI*1000*t),0)':d=${seconds}:s=48000`]; // prettier-ignore
-const H264 = ['-c:v', 'libx264', '-qp', '4', '-bf', '2', '-g', '12', '-colorspace', 'bt709', '-c:a', 'aac', '-b:a', '192k']; // prettier-ignore
+const tone = (from: number, seconds: number) => [
+  '-f',
+  'lavfi',
+  '-i',
+  `aevalsrc='if(gte(t,${from}),sin(2*PI*1000*t),0)':d=${seconds}:s=48000`,
+];
+const H264 = [
+  '-c:v',
+  'libx264',
+  '-qp',
+  '4',
+  '-bf',
+  '2',
+  '-g',
+  '12',
+  '-colorspace',
+  'bt709',
+  '-c:a',
+  'aac',
+  '-b:a',
+  '192k',
+];
 
 /** Makes a file whose picture begins `late` seconds after its sound. */
 function make(name: string, late: number, ...more: string[]): string {
-  ffmpeg(...tone(1 + late, 2 + late), '-itsoffset', String(late), ...PICTURE, '-map', '1:v', '-map', '0:a', '-fps_mode', 'passthrough', ...H264, ...more, at(name)); // prettier-ignore
+  ffmpeg(
+    ...tone(1 + late, 2 + late),
+    '-itsoffset',
+    String(late),
+    ...PICTURE,
+    '-map',
+    '1:v',
+    '-map',
+    '0:a',
+    '-fps_mode',
+    'passthrough',
+    ...H264,
+    ...more,
+    at(name),
+  );
   return at(name);
 }
 
@@ -86,7 +120,15 @@ describe.each(LATE)('%s', (_, name, late, more) => {
     for (const n of [0, 1, 29, 58, 59]) expect(Math.abs(values[n]! - (40 + 2 * n))).toBeLessThanOrEqual(1);
     expect(Math.abs(onset(proxy) - 1)).toBeLessThan(1 / 30);
     await renderStill(takeOf(file, 0, 2), recording, 1.25, { width: 320, height: 180 }, at(`${name}.png`));
-    const grey = ffmpeg('-i', at(`${name}.png`), '-vf', 'scale=out_range=full,format=gray,crop=2:2', '-f', 'rawvideo', '-'); // prettier-ignore
+    const grey = ffmpeg(
+      '-i',
+      at(`${name}.png`),
+      '-vf',
+      'scale=out_range=full,format=gray,crop=2:2',
+      '-f',
+      'rawvideo',
+      '-',
+    );
     expect(Math.abs(grey[0]! - ((40 + 74 - 16) * 255) / 219)).toBeLessThanOrEqual(3);
   });
 });
@@ -102,7 +144,14 @@ test('sound that begins after the picture stays where it was', async () => {
 test('a picture that was stored on its side is seen upright, everywhere', async () => {
   const flat = at('flat.mp4');
   // Left half dark, right half light; stored turned by a quarter.
-  ffmpeg('-f', 'lavfi', '-i', 'color=black:s=512x256:r=30:d=1,format=yuv420p,geq=lum=if(lt(X\\,256)\\,60\\,180):cb=128:cr=128,transpose=clock', ...H264, flat); // prettier-ignore
+  ffmpeg(
+    '-f',
+    'lavfi',
+    '-i',
+    'color=black:s=512x256:r=30:d=1,format=yuv420p,geq=lum=if(lt(X\\,256)\\,60\\,180):cb=128:cr=128,transpose=clock',
+    ...H264,
+    flat,
+  );
   const file = at('turned.mp4');
   ffmpeg('-i', flat, '-c', 'copy', '-metadata:s:v', 'rotate=90', file);
   const recording = await openRecording(file);
@@ -111,38 +160,51 @@ test('a picture that was stored on its side is seen upright, everywhere', async 
   expect(doubts).toEqual([]);
   const out = at('turned-out.mp4');
   // Looking left from ahead there is only the dark half, looking right only the light one.
-  for (const [pan, luma] of [[-90, 60], [90, 180]] as const) {
+  for (const [pan, luma] of [
+    [-90, 60],
+    [90, 180],
+  ] as const) {
     const take = takeOf(file, 0, 1);
     take.path.pan = pan;
     await exportClip(take, recording, out, size);
     expect(Math.abs(lumas(out)[0]! - luma)).toBeLessThanOrEqual(3);
   }
-}, 60_000); // prettier-ignore
+}, 60_000);
 
 describe('what is whole and what is cut short', () => {
   test.each([
     ['one frame a second', ['-f', 'lavfi', '-i', 'testsrc2=s=512x256:r=1:d=6'], 'slow1.mp4', 6],
     ['two frames a second', ['-f', 'lavfi', '-i', 'testsrc2=s=512x256:r=2:d=6'], 'slow2.mkv', 12],
     ['sound that goes on for ten seconds after the picture', [...PICTURE, ...tone(0, 14)], 'outlasts.mkv', 60],
-    ['a first picture after three seconds of sound', [...tone(0, 8), '-itsoffset', '3', ...PICTURE, '-map', '1:v', '-map', '0:a', '-fps_mode', 'passthrough'], 'waits.mkv', 60],
-    ['times that count from the camera being switched on, a day ago', [...PICTURE, '-output_ts_offset', '90000'], 'day.ts', 60],
+    [
+      'a first picture after three seconds of sound',
+      [...tone(0, 8), '-itsoffset', '3', ...PICTURE, '-map', '1:v', '-map', '0:a', '-fps_mode', 'passthrough'],
+      'waits.mkv',
+      60,
+    ],
+    [
+      'times that count from the camera being switched on, a day ago',
+      [...PICTURE, '-output_ts_offset', '90000'],
+      'day.ts',
+      60,
+    ],
   ])('%s is whole', async (_, input, name, frames) => {
     ffmpeg(...input, ...H264, at(name));
     const { facts } = await probe(at(name));
     expect(facts.frames).toBe(frames);
-  }); // prettier-ignore
+  });
 
-  test.each([['index at the front, two kilobytes of picture', '+faststart', 2048], ['half of it', '+faststart', 0.5]])(
-    '%s is cut short',
-    async (_, movflags, keep) => {
-      const whole = make('whole.mp4', 0, '-movflags', movflags);
-      const bytes = readFileSync(whole);
-      const head = bytes.indexOf('mdat') + 4;
-      const file = at('cut.mp4');
-      writeFileSync(file, bytes.subarray(0, keep < 1 ? Math.round(bytes.length * keep) : head + keep));
-      await expect(probe(file)).rejects.toThrow(/cut short/);
-    },
-  ); // prettier-ignore
+  test.each([
+    ['index at the front, two kilobytes of picture', '+faststart', 2048],
+    ['half of it', '+faststart', 0.5],
+  ])('%s is cut short', async (_, movflags, keep) => {
+    const whole = make('whole.mp4', 0, '-movflags', movflags);
+    const bytes = readFileSync(whole);
+    const head = bytes.indexOf('mdat') + 4;
+    const file = at('cut.mp4');
+    writeFileSync(file, bytes.subarray(0, keep < 1 ? Math.round(bytes.length * keep) : head + keep));
+    await expect(probe(file)).rejects.toThrow(/cut short/);
+  });
 
   test('a very short file of which only the header arrived is cut short too', async () => {
     const whole = at('short.mp4');
@@ -159,22 +221,67 @@ describe('colour', () => {
   /** A picture of one colour, written with the given tags by zscale, which knows them all. */
   const coded = (name: string, filter: string, ...tags: string[]) => {
     const rgb = COLOUR.map((v) => v.toString(16).padStart(2, '0')).join('');
-    ffmpeg('-f', 'lavfi', '-i', `color=c=0x${rgb}:s=512x256:r=10:d=0.3,format=gbrp,scale=out_color_matrix=bt709:out_range=tv,format=yuv444p,setparams=colorspace=bt709:color_primaries=bt709:color_trc=bt709:range=tv,${filter}`,
-      '-c:v', 'libx265', '-x265-params', 'log-level=error:lossless=1', ...tags, at(name)); // prettier-ignore
+    ffmpeg(
+      '-f',
+      'lavfi',
+      '-i',
+      `color=c=0x${rgb}:s=512x256:r=10:d=0.3,format=gbrp,scale=out_color_matrix=bt709:out_range=tv,format=yuv444p,setparams=colorspace=bt709:color_primaries=bt709:color_trc=bt709:range=tv,${filter}`,
+      '-c:v',
+      'libx265',
+      '-x265-params',
+      'log-level=error:lossless=1',
+      ...tags,
+      at(name),
+    );
     return at(name);
   };
-  const tagged = (matrix: string, primaries: string, transfer: string, range = 'tv') => ['-colorspace', matrix, '-color_primaries', primaries, '-color_trc', transfer, '-color_range', range]; // prettier-ignore
-  const hdr = (transfer: string) => `zscale=transfer=linear:npl=203,format=gbrpf32le,zscale=primaries=bt2020,zscale=transfer=${transfer}:matrix=bt2020nc:range=limited:npl=203,format=yuv420p10le`; // prettier-ignore
-  const colourOf = (file: string, ...more: string[]) => [...ffmpeg('-i', file, '-vf', 'scale=in_color_matrix=bt709:in_range=tv,format=rgb24,crop=2:2', '-frames:v', '1', ...more, '-f', 'rawvideo', '-').subarray(0, 3)]; // prettier-ignore
+  const tagged = (matrix: string, primaries: string, transfer: string, range = 'tv') => [
+    '-colorspace',
+    matrix,
+    '-color_primaries',
+    primaries,
+    '-color_trc',
+    transfer,
+    '-color_range',
+    range,
+  ];
+  const hdr = (transfer: string) =>
+    `zscale=transfer=linear:npl=203,format=gbrpf32le,zscale=primaries=bt2020,zscale=transfer=${transfer}:matrix=bt2020nc:range=limited:npl=203,format=yuv420p10le`;
+  const colourOf = (file: string, ...more: string[]) => [
+    ...ffmpeg(
+      '-i',
+      file,
+      '-vf',
+      'scale=in_color_matrix=bt709:in_range=tv,format=rgb24,crop=2:2',
+      '-frames:v',
+      '1',
+      ...more,
+      '-f',
+      'rawvideo',
+      '-',
+    ).subarray(0, 3),
+  ];
 
   test.each([
     ['BT.709', 'format=yuv420p', tagged('bt709', 'bt709', 'bt709')],
     ['no tags', 'format=yuv420p', []],
     ['BT.709 in full range', 'zscale=range=full,format=yuv420p', tagged('bt709', 'bt709', 'bt709', 'pc')],
-    ['BT.601 of 525 lines', 'zscale=matrix=smpte170m:primaries=smpte170m:transfer=smpte170m,format=yuv420p', tagged('smpte170m', 'smpte170m', 'smpte170m')],
+    [
+      'BT.601 of 525 lines',
+      'zscale=matrix=smpte170m:primaries=smpte170m:transfer=smpte170m,format=yuv420p',
+      tagged('smpte170m', 'smpte170m', 'smpte170m'),
+    ],
     ['BT.601 matrix alone', 'zscale=matrix=smpte170m,format=yuv420p', tagged('smpte170m', 'bt709', 'bt709')],
-    ['BT.601 of 625 lines', 'zscale=matrix=bt470bg:primaries=bt470bg,format=yuv420p', tagged('bt470bg', 'bt470bg', 'bt709')],
-    ['BT.2020', 'zscale=matrix=bt2020nc:primaries=bt2020:transfer=bt2020-10,format=yuv420p10le', tagged('bt2020nc', 'bt2020', 'bt2020-10')],
+    [
+      'BT.601 of 625 lines',
+      'zscale=matrix=bt470bg:primaries=bt470bg,format=yuv420p',
+      tagged('bt470bg', 'bt470bg', 'bt709'),
+    ],
+    [
+      'BT.2020',
+      'zscale=matrix=bt2020nc:primaries=bt2020:transfer=bt2020-10,format=yuv420p10le',
+      tagged('bt2020nc', 'bt2020', 'bt2020-10'),
+    ],
     ['BT.2020 HLG', hdr('arib-std-b67'), tagged('bt2020nc', 'bt2020', 'arib-std-b67')],
     ['BT.2020 PQ', hdr('smpte2084'), tagged('bt2020nc', 'bt2020', 'smpte2084')],
   ] as const)('%s comes out as it was seen: proxy, thumbnail, still and export', async (name, filter, tags) => {
@@ -186,18 +293,40 @@ describe('colour', () => {
     await exportClip(take, recording, at(`${name}-out.mp4`), { ...size, quality: 1 });
     await renderStill(take, recording, 0.1, { width: 320, height: 180 }, at(`${name}.png`));
     const proxy = join(at(`${name}-made`), 'proxy.mp4');
-    const still = [...ffmpeg('-i', at(`${name}.png`), '-vf', 'format=rgb24,crop=2:2', '-f', 'rawvideo', '-').subarray(0, 3)]; // prettier-ignore
-    const thumb = [...ffmpeg('-i', join(at(`${name}-made`), 'thumb-0001.jpg'), '-vf', 'format=rgb24,crop=2:2', '-f', 'rawvideo', '-').subarray(0, 3)]; // prettier-ignore
+    const still = [
+      ...ffmpeg('-i', at(`${name}.png`), '-vf', 'format=rgb24,crop=2:2', '-f', 'rawvideo', '-').subarray(0, 3),
+    ];
+    const thumb = [
+      ...ffmpeg(
+        '-i',
+        join(at(`${name}-made`), 'thumb-0001.jpg'),
+        '-vf',
+        'format=rgb24,crop=2:2',
+        '-f',
+        'rawvideo',
+        '-',
+      ).subarray(0, 3),
+    ];
     const seen = { proxy: colourOf(proxy), export: colourOf(at(`${name}-out.mp4`)), still, thumb };
     for (const colour of Object.values(seen))
       colour.forEach((v, i) => expect({ seen, right: Math.abs(v - COLOUR[i]!) <= 4 }).toEqual({ seen, right: true }));
-  }); // prettier-ignore
+  });
 
   test('highlights of high dynamic range stay apart', async () => {
     const file = at('bright.mp4');
     // Left at reference white (203 cd/m²), right at four times as much.
-    ffmpeg('-f', 'lavfi', '-i', `color=white:s=512x256:r=10:d=0.3,format=yuv444p,geq=lum=if(lt(X\\,256)\\,126\\,235):cb=128:cr=128,setparams=colorspace=bt709:color_primaries=bt709:color_trc=bt709:range=tv,zscale=transfer=linear:npl=1000,format=gbrpf32le,zscale=primaries=bt2020,zscale=transfer=smpte2084:matrix=bt2020nc:range=limited:npl=1000,format=yuv420p10le`,
-      '-c:v', 'libx265', '-x265-params', 'log-level=error:lossless=1', ...tagged('bt2020nc', 'bt2020', 'smpte2084'), file); // prettier-ignore
+    ffmpeg(
+      '-f',
+      'lavfi',
+      '-i',
+      `color=white:s=512x256:r=10:d=0.3,format=yuv444p,geq=lum=if(lt(X\\,256)\\,126\\,235):cb=128:cr=128,setparams=colorspace=bt709:color_primaries=bt709:color_trc=bt709:range=tv,zscale=transfer=linear:npl=1000,format=gbrpf32le,zscale=primaries=bt2020,zscale=transfer=smpte2084:matrix=bt2020nc:range=limited:npl=1000,format=yuv420p10le`,
+      '-c:v',
+      'libx265',
+      '-x265-params',
+      'log-level=error:lossless=1',
+      ...tagged('bt2020nc', 'bt2020', 'smpte2084'),
+      file,
+    );
     const bytes: number[] = [];
     for (const pan of [-90, 90]) {
       const take = { ...newTake(file, 0.3) };
@@ -211,7 +340,16 @@ describe('colour', () => {
 });
 
 test('a stereo tag of the file is respected without a source document: one eye is one sphere', async () => {
-  ffmpeg('-f', 'lavfi', '-i', 'color=black:s=512x512:r=10:d=0.5,format=yuv420p,geq=lum=if(lt(Y\\,256)\\,60\\,180):cb=128:cr=128', ...H264, '-metadata:s:v', 'stereo_mode=top_bottom', at('eyes.mkv')); // prettier-ignore
+  ffmpeg(
+    '-f',
+    'lavfi',
+    '-i',
+    'color=black:s=512x512:r=10:d=0.5,format=yuv420p,geq=lum=if(lt(Y\\,256)\\,60\\,180):cb=128:cr=128',
+    ...H264,
+    '-metadata:s:v',
+    'stereo_mode=top_bottom',
+    at('eyes.mkv'),
+  );
   const recording = await openRecording(at('eyes.mkv'));
   expect(recording.source).toEqual({ kind: 'sphere', stereo: { layout: 'over-under', eye: 'first' } });
   const take = newTake('eyes.mkv', 0.5);

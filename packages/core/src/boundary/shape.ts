@@ -22,11 +22,12 @@ export function tooDeep(value: unknown, deepest = DEEPEST): boolean {
   for (let depth = 0; level.length; depth++) {
     if (depth > deepest) return true;
     const next: unknown[] = [];
-    for (const v of level) if (typeof v === 'object' && v !== null) for (const inner of Object.values(v)) next.push(inner);
+    for (const v of level)
+      if (typeof v === 'object' && v !== null) for (const inner of Object.values(v)) next.push(inner);
     level = next.filter((v) => typeof v === 'object' && v !== null);
   }
   return false;
-} // prettier-ignore
+}
 
 /** What is wrong with a value that should have a shape (a class with class-validator's decorators); empty if nothing. */
 export function problemsOf(Shape: new () => object, plain: unknown): string[] {

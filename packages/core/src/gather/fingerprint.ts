@@ -7,4 +7,8 @@ const SAMPLE = 1 << 20;
 export const fingerprintParts = (size: number): [from: number, to: number][] =>
   size <= 3 * SAMPLE
     ? [[0, size]]
-    : [[0, SAMPLE], [Math.floor((size - SAMPLE) / 2), Math.floor((size - SAMPLE) / 2) + SAMPLE], [size - SAMPLE, size]]; // prettier-ignore
+    : [
+        [0, SAMPLE],
+        [Math.floor((size - SAMPLE) / 2), Math.floor((size - SAMPLE) / 2) + SAMPLE],
+        [size - SAMPLE, size],
+      ];

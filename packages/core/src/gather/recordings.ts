@@ -59,8 +59,11 @@ export function groupRecordings(files: string[]): GroupedRecording[] {
     const bare = stem.replace(/[-_ ][^-_ ]+$/, '');
     const companion = files.find((f) => COMPANION.test(f) && [stem, bare].includes(f.replace(COMPANION, '')));
     const marked = /[-_ ](a|b)$/i.exec(stem);
-    const problem = marked && !partner ? `The file of its ${marked[1]!.toLowerCase() === 'a' ? 'second' : 'first'} lens is missing from the card.` : null;
+    const problem =
+      marked && !partner
+        ? `The file of its ${marked[1]!.toLowerCase() === 'a' ? 'second' : 'first'} lens is missing from the card.`
+        : null;
     const name = (partner ? bare : stem).slice(folder.length);
     return [{ name, files: partner ? [path, partner] : [path], companion: companion ?? null, problem }];
-  }); // prettier-ignore
+  });
 }

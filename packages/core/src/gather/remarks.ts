@@ -47,14 +47,24 @@ export function remarked(before: Remarked, change: RemarkChange, duration: numbe
   switch (change.what) {
     case 'mark': {
       const mark = { ...change.mark, time: within(change.mark.time) };
-      return { ...before, marks: put(before.marks, mark).sort((a, b) => a.time - b.time).slice(0, MOST_MARKS) };
+      return {
+        ...before,
+        marks: put(before.marks, mark)
+          .sort((a, b) => a.time - b.time)
+          .slice(0, MOST_MARKS),
+      };
     }
     case 'unmark':
       return { ...before, marks: before.marks.filter((m) => m.id !== change.id) };
     case 'range': {
       const range = { ...change.range, in: within(change.range.in), out: within(change.range.out) };
       if (range.out <= range.in) return before;
-      return { ...before, ranges: put(before.ranges, range).sort((a, b) => a.in - b.in).slice(0, MOST_RANGES) };
+      return {
+        ...before,
+        ranges: put(before.ranges, range)
+          .sort((a, b) => a.in - b.in)
+          .slice(0, MOST_RANGES),
+      };
     }
     case 'unrange':
       return { ...before, ranges: before.ranges.filter((r) => r.id !== change.id) };
@@ -69,4 +79,4 @@ export function remarked(before: Remarked, change: RemarkChange, duration: numbe
       return { ...before, notes: notes.slice(0, LONGEST_NOTES) };
     }
   }
-} // prettier-ignore
+}

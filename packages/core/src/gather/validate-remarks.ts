@@ -1,6 +1,21 @@
 /** Checks what comes in about a footage: remarks, and what is to be done with it. */
 import { Type } from 'class-transformer';
-import { ArrayMaxSize, Equals, IsArray, IsBoolean, IsIn, IsNotEmpty, IsNumber, IsObject, IsOptional, IsString, Length, MaxLength, Min, ValidateNested } from 'class-validator'; // prettier-ignore
+import {
+  ArrayMaxSize,
+  Equals,
+  IsArray,
+  IsBoolean,
+  IsIn,
+  IsNotEmpty,
+  IsNumber,
+  IsObject,
+  IsOptional,
+  IsString,
+  Length,
+  MaxLength,
+  Min,
+  ValidateNested,
+} from 'class-validator';
 import { readShape, ShapeError } from '../boundary/shape.js';
 import { LONGEST_NOTES, type RemarkChange } from './remarks.js';
 
@@ -62,7 +77,8 @@ class Stretch {
 
 /** What is done with a footage as a whole. */
 export class FootageOrder {
-  @IsIn(['change', 'delete', 'restore', 'relink', 'take', 'remark']) intent!: 'change' | 'delete' | 'restore' | 'relink' | 'take' | 'remark'; // prettier-ignore
+  @IsIn(['change', 'delete', 'restore', 'relink', 'take', 'remark']) intent!:
+    'change' | 'delete' | 'restore' | 'relink' | 'take' | 'remark';
   @IsOptional() @IsString() @IsNotEmpty() @MaxLength(160) name?: string;
   @IsOptional() @IsBoolean() favourite?: boolean;
   @IsOptional() @IsString() @MaxLength(4096) path?: string;

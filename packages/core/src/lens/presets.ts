@@ -48,7 +48,14 @@ export const isPreset = ({ fov, bend, tilt }: LensPreset, view: View) =>
 export function presetInWords(preset: LensPreset, view: View, before: number | null): string {
   const { tilt } = applyPreset(preset, view, before);
   const degrees = (v: number) => `${Math.round(v)}°`.replace('-', '−');
-  const looks = tilt === -90 ? 'looks straight down' : tilt === 90 ? 'looks straight up' : tilt === 0 ? 'looks back to the horizon' : `looks back to a tilt of ${degrees(tilt)}`; // prettier-ignore
+  const looks =
+    tilt === -90
+      ? 'looks straight down'
+      : tilt === 90
+        ? 'looks straight up'
+        : tilt === 0
+          ? 'looks back to the horizon'
+          : `looks back to a tilt of ${degrees(tilt)}`;
   const lens = `field of view ${degrees(preset.fov)}, bend ${preset.bend}`;
   return `${preset.about}: ${lens}${tilt === view.tilt ? '' : `; ${looks}`}.`;
 }

@@ -76,7 +76,13 @@ export function pixelOf(camera: Camera, direction: Vec3): { x: number; y: number
  */
 export function outline(camera: Camera, steps = 32): Vec3[] {
   const { width: w, height: h } = camera;
-  const corners = [[0, 0], [w, 0], [w, h], [0, h], [0, 0]] as const; // prettier-ignore
+  const corners = [
+    [0, 0],
+    [w, 0],
+    [w, h],
+    [0, h],
+    [0, 0],
+  ] as const;
   const points: Vec3[] = [];
   for (let side = 0; side < 4; side++) {
     const [ax, ay] = corners[side]!;

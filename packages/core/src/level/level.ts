@@ -1,5 +1,17 @@
 /** Level keys: moments at which the horizon was put straight. */
-import { apply, cross, DEGREES, dot, IDENTITY, RADIANS, rotationAbout, turnTo, unit, type Matrix3, type Vec3 } from '../geometry/rotation.js'; // prettier-ignore
+import {
+  apply,
+  cross,
+  DEGREES,
+  dot,
+  IDENTITY,
+  RADIANS,
+  rotationAbout,
+  turnTo,
+  unit,
+  type Matrix3,
+  type Vec3,
+} from '../geometry/rotation.js';
 
 export interface LevelKey {
   /** Seconds from the footage's start. */
@@ -52,7 +64,11 @@ export function nextMiddle(keys: readonly LevelKey[], range: { in: number; out: 
   const times = keys.map((k) => k.time).filter((t) => t > range.in && t < range.out);
   if (times.length === 0) return (range.in + range.out) / 2;
   // The ends count in full: they lie farther from any key than the middle of a stretch of the same length.
-  const stretches = [[2 * range.in - times[0]!, times[0]!], ...times.slice(1).map((t, i) => [times[i]!, t]), [times.at(-1)!, 2 * range.out - times.at(-1)!]]; // prettier-ignore
+  const stretches = [
+    [2 * range.in - times[0]!, times[0]!],
+    ...times.slice(1).map((t, i) => [times[i]!, t]),
+    [times.at(-1)!, 2 * range.out - times.at(-1)!],
+  ];
   const longest = stretches.reduce((a, b) => (b[1]! - b[0]! > a[1]! - a[0]! + 1e-6 ? b : a));
   const middle = (longest[0]! + longest[1]!) / 2;
   return Math.max(range.in, Math.min(range.out, middle));

@@ -7,7 +7,14 @@ import { proposeUp, skyward } from './proposal.js';
 const EVERY = 0.3;
 /** From this confidence on a look leads the next one. */
 const SURE = 0.6;
-const AXES: Vec3[] = [[0, 1, 0], [0, -1, 0], [1, 0, 0], [-1, 0, 0], [0, 0, 1], [0, 0, -1]]; // prettier-ignore
+const AXES: Vec3[] = [
+  [0, 1, 0],
+  [0, -1, 0],
+  [1, 0, 0],
+  [-1, 0, 0],
+  [0, 0, 1],
+  [0, 0, -1],
+];
 
 /** Below this length the mean direction of the sky, of which 1 is sure, says nothing. */
 export const CLEAR_SKY = 0.25;

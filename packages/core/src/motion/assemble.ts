@@ -1,5 +1,13 @@
 /** The rig's orientation in every frame, from the turns of single steps and of spans of frames. */
-import { apply, IDENTITY, multiply, rotationAbout, rotationVector, transpose, type Matrix3 } from '../geometry/rotation.js'; // prettier-ignore
+import {
+  apply,
+  IDENTITY,
+  multiply,
+  rotationAbout,
+  rotationVector,
+  transpose,
+  type Matrix3,
+} from '../geometry/rotation.js';
 import { solveBanded } from '../geometry/solve.js';
 import type { Span, Step } from './points.js';
 

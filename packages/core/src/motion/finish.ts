@@ -1,5 +1,17 @@
 /** From single steps to the motion of the whole footage: orientations, cuts, bad stretches, direction of travel. */
-import { angleBetween, apply, DEGREES, IDENTITY, quaternionOf, rotationAbout, rotationVector, transpose, unit, type Matrix3, type Vec3 } from '../geometry/rotation.js'; // prettier-ignore
+import {
+  angleBetween,
+  apply,
+  DEGREES,
+  IDENTITY,
+  quaternionOf,
+  rotationAbout,
+  rotationVector,
+  transpose,
+  unit,
+  type Matrix3,
+  type Vec3,
+} from '../geometry/rotation.js';
 import { orientationsOf } from './assemble.js';
 import { TRUSTED, type Method, type Motion, type MotionFrame, type Stretch } from './motion.js';
 import type { Span, Step } from './points.js';
@@ -115,7 +127,10 @@ function travels(steps: readonly Step[], orientations: Matrix3[], trust: number[
     if (!fit || n === 0 || trust[n]! < TRUSTED) return null;
     // Without a shift that stands out from the noise there is no direction.
     if (fit.parallax / (fit.residual / DEGREES + 2e-4) < CLEAR) return null;
-    return { direction: apply(orientations[n - 1]!, fit.travel), variance: (TRAVEL_DOUBT * fit.travelError) ** 2 + TRAVEL_LEAST ** 2 }; // prettier-ignore
+    return {
+      direction: apply(orientations[n - 1]!, fit.travel),
+      variance: (TRAVEL_DOUBT * fit.travelError) ** 2 + TRAVEL_LEAST ** 2,
+    };
   });
   const part = segments(cuts, steps.length);
   return steps.map((_, n) => {
@@ -144,7 +159,8 @@ export function segments(cuts: Set<number>, count: number): Int32Array {
 /** A mean direction that single wild ones hardly move, and how sure it is. */
 function meanDirection(list: Sight[]): { direction: Vec3; confidence: number } {
   if (list.length < 3) return { direction: [0, 0, 1], confidence: 0 };
-  const mean = (weights: number[]): Vec3 => unit([0, 1, 2].map((k) => list.reduce((s, d, i) => s + weights[i]! * d.direction[k]!, 0)) as unknown as Vec3); // prettier-ignore
+  const mean = (weights: number[]): Vec3 =>
+    unit([0, 1, 2].map((k) => list.reduce((s, d, i) => s + weights[i]! * d.direction[k]!, 0)) as unknown as Vec3);
   let weights = list.map((d) => 1 / d.variance);
   let direction = mean(weights);
   for (let round = 0; round < 4; round++) {
@@ -153,7 +169,8 @@ function meanDirection(list: Sight[]): { direction: Vec3; confidence: number } {
   }
   const total = weights.reduce((a, b) => a + b, 0);
   // Where they differ by more than they should, each is as far off as that.
-  const excess = list.reduce((s, d, i) => s + (weights[i]! * angleBetween(direction, d.direction) ** 2) / d.variance, 0) / total; // prettier-ignore
+  const excess =
+    list.reduce((s, d, i) => s + (weights[i]! * angleBetween(direction, d.direction) ** 2) / d.variance, 0) / total;
   const error = Math.sqrt(Math.max(1, excess) / total);
   return { direction, confidence: 1 / (1 + (error / SURE) ** 2) };
 }

@@ -215,7 +215,9 @@ class Refinement {
   /** A point's shift along one of its directions. */
   private shift(directions: Float64Array, i: number): number {
     const k = 3 * i;
-    return this.flow[k]! * directions[k]! + this.flow[k + 1]! * directions[k + 1]! + this.flow[k + 2]! * directions[k + 2]!; // prettier-ignore
+    return (
+      this.flow[k]! * directions[k]! + this.flow[k + 1]! * directions[k + 1]! + this.flow[k + 2]! * directions[k + 2]!
+    );
   }
 
   /** Weights after how far each point is off, as Geman and McClure's; with `farOnly` what is far nearer than most is off. */
@@ -332,7 +334,8 @@ class Refinement {
     // The equations were weighted with NOISE; what is truly left over scales the errors.
     const k = Math.max(0.3, residual / DEGREES / (0.67 * NOISE));
     const variances = inverseDiagonal(this.normal, 5);
-    const root = (from: number, to: number) => variances ? k * DEGREES * Math.sqrt(variances.slice(from, to).reduce((a, b) => a + b, 0)) : 180; // prettier-ignore
+    const root = (from: number, to: number) =>
+      variances ? k * DEGREES * Math.sqrt(variances.slice(from, to).reduce((a, b) => a + b, 0)) : 180;
     return {
       rotation: this.model.rotation,
       travel: this.model.travel,

@@ -3,7 +3,16 @@
  * the sphere, whatever they show, and each new frame is compared with several earlier ones. What the comparisons say
  * is put together by least squares, so that a noisy, dark or smeared frame is not the only witness.
  */
-import { apply, IDENTITY, matrixOf, multiply, quaternionOf, transpose, type Matrix3, type Vec3 } from '../geometry/rotation.js'; // prettier-ignore
+import {
+  apply,
+  IDENTITY,
+  matrixOf,
+  multiply,
+  quaternionOf,
+  transpose,
+  type Matrix3,
+  type Vec3,
+} from '../geometry/rotation.js';
 import { clearTravel, fitMotion, refineMotion, type Pairs } from './fit.js';
 import { POINT_GRID, stepFit, type Span, type Step } from './points.js';
 import { RigParts } from './rig-parts.js';
@@ -69,15 +78,24 @@ export class PatchAnalysis {
       if (!earlier) continue;
       const guess = multiply(transpose(earlier.orientation), expected);
       const { pairs, found } = this.match(earlier, guess);
-      const fit = back === 1 ? fitMotion(pairs, { rotation: guess, travel: this.travel, share: this.steps.at(-1)?.fit?.share }) : refineMotion(pairs, { rotation: guess }); // prettier-ignore
+      const fit =
+        back === 1
+          ? fitMotion(pairs, { rotation: guess, travel: this.travel, share: this.steps.at(-1)?.fit?.share })
+          : refineMotion(pairs, { rotation: guess });
       if (back === 1) {
-        step = { turn: fit?.rotation ?? IDENTITY, fit: fit && stepFit(fit), followed: found.length, points: earlier.patches.length }; // prettier-ignore
+        step = {
+          turn: fit?.rotation ?? IDENTITY,
+          fit: fit && stepFit(fit),
+          followed: found.length,
+          points: earlier.patches.length,
+        };
         this.travel = fit ? clearTravel(fit) : undefined;
         // The last frame leads the others.
         if (fit) expected = multiply(this.orientation, fit.rotation);
       } else if (fit && fit.share > SPAN_SHARE) this.spans.push({ from: to - back, to, turn: fit.rotation, weight: 1 });
       // The earliest tells best what turns with the rig.
-      if (fit && back === KEPT) for (const { was, now } of found) this.rig.tell(was, apply(transpose(fit.rotation), was), now); // prettier-ignore
+      if (fit && back === KEPT)
+        for (const { was, now } of found) this.rig.tell(was, apply(transpose(fit.rotation), was), now);
     }
     return step;
   }

@@ -166,7 +166,7 @@ export class PointAnalysis {
 
   /** Points of the world alone: what turns with the rig, a mount or a wagon, would hold the estimate back. */
   private pairs(earlier: (p: Point) => Vec3 | null): Pairs & { points: Point[] } {
-    const ofWorld = ({ kind, direction }: Point) => kind === 'world' || (kind === 'new' && !this.rig.has(direction)); // prettier-ignore
+    const ofWorld = ({ kind, direction }: Point) => kind === 'world' || (kind === 'new' && !this.rig.has(direction));
     const points = this.points.filter((p) => ofWorld(p) && earlier(p) !== null);
     const before = new Float64Array(points.length * 3);
     const after = new Float64Array(points.length * 3);
@@ -250,7 +250,18 @@ export class PointAnalysis {
         this.free.push(slot);
         continue;
       }
-      this.points.push({ slot, taken, takenIn: this.orientation, direction, before: direction, trail: [], strikes: 0, score, variance: 1 + (WEAK * strong) / score, kind: 'new' }); // prettier-ignore
+      this.points.push({
+        slot,
+        taken,
+        takenIn: this.orientation,
+        direction,
+        before: direction,
+        trail: [],
+        strikes: 0,
+        score,
+        variance: 1 + (WEAK * strong) / score,
+        kind: 'new',
+      });
     }
   }
 }

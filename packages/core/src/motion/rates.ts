@@ -72,7 +72,8 @@ export function trimsOf(rates: Float32Array, rate: number): { in: number | null;
   let first = -1;
   for (let n = 2; n < ends; n++) if (jerks[n]! > least && (first < 0 ? n < ends / 2 : n - first < calm)) first = n;
   let last = -1;
-  for (let n = count - 1; n > count - ends; n--) if (jerks[n]! > least && (last < 0 ? count - n < ends / 2 : last - n < calm)) last = n; // prettier-ignore
+  for (let n = count - 1; n > count - ends; n--)
+    if (jerks[n]! > least && (last < 0 ? count - n < ends / 2 : last - n < calm)) last = n;
   return { in: first < 0 ? null : (first + 3) / rate, out: last < 0 ? null : (last - 3) / rate };
 }
 

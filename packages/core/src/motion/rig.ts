@@ -1,5 +1,16 @@
 /** The rig's orientation at any time, from a motion analysis. */
-import { apply, matrixOf, multiply, quaternionOf, slerp, transpose, unit, type Matrix3, type Quaternion, type Vec3 } from '../geometry/rotation.js'; // prettier-ignore
+import {
+  apply,
+  matrixOf,
+  multiply,
+  quaternionOf,
+  slerp,
+  transpose,
+  unit,
+  type Matrix3,
+  type Quaternion,
+  type Vec3,
+} from '../geometry/rotation.js';
 import { segments } from './finish.js';
 import type { Motion } from './motion.js';
 

@@ -2,7 +2,20 @@
  * A motion sidecar: what a sensor in the rig wrote while it filmed (docs/formats/sidecar.md). Rates of turning and
  * accelerations in the picture's axes, on a clock of its own that is brought together with the picture by correlation.
  */
-import { apply, DEGREES, IDENTITY, matrixOf, multiply, quaternionOf, rotationAbout, rotationVector, transpose, unit, type Matrix3, type Vec3 } from '../geometry/rotation.js'; // prettier-ignore
+import {
+  apply,
+  DEGREES,
+  IDENTITY,
+  matrixOf,
+  multiply,
+  quaternionOf,
+  rotationAbout,
+  rotationVector,
+  transpose,
+  unit,
+  type Matrix3,
+  type Vec3,
+} from '../geometry/rotation.js';
 import { TRUSTED, type Motion } from './motion.js';
 
 export interface SidecarSample {
@@ -34,7 +47,8 @@ export function readSidecar(text: string): SidecarSample[] | string {
       rate: pick(COLUMNS.slice(1)),
       acceleration: force ? pick(FORCES) : null,
     };
-    if (![sample.time, ...sample.rate, ...(sample.acceleration ?? [])].every(Number.isFinite)) return `line ${n + 2} has something that is not a number`; // prettier-ignore
+    if (![sample.time, ...sample.rate, ...(sample.acceleration ?? [])].every(Number.isFinite))
+      return `line ${n + 2} has something that is not a number`;
     if (samples.length && sample.time <= samples.at(-1)!.time) return `line ${n + 2} goes back in time`;
     samples.push(sample);
   }
@@ -60,14 +74,18 @@ export const LEAST_AGREEMENT = 0.5;
 /** Finds when the sensor's clock and the picture's agree: where their rates of turning correlate best. */
 export function matchSidecar(samples: readonly SidecarSample[], motion: Motion): SidecarMatch {
   const { rate, frames } = motion;
-  const seen = frames.map((f, n) => n > 0 && f.trust >= TRUSTED && frames[n - 1]!.trust >= TRUSTED ? turnOf(motion, n).map((v) => v * rate) : null); // prettier-ignore
+  const seen = frames.map((f, n) =>
+    n > 0 && f.trust >= TRUSTED && frames[n - 1]!.trust >= TRUSTED ? turnOf(motion, n).map((v) => v * rate) : null,
+  );
   const integral = integrate(samples);
   const used = seen.flatMap((v, n) => (v ? [n] : []));
   const compare = (offset: number): { agreement: number; bias: Vec3 } => {
     const own = used.map((n) => meanRate(integral, (n - 1) / rate + offset, n / rate + offset));
     const pairs = used.flatMap((n, i) => (own[i] ? [[seen[n]!, own[i]!] as const] : []));
     if (pairs.length < 20) return { agreement: -1, bias: [0, 0, 0] };
-    const means = [0, 1].map((side) => [0, 1, 2].map((k) => pairs.reduce((s, p) => s + p[side]![k]!, 0) / pairs.length)); // prettier-ignore
+    const means = [0, 1].map((side) =>
+      [0, 1, 2].map((k) => pairs.reduce((s, p) => s + p[side]![k]!, 0) / pairs.length),
+    );
     let [ab, aa, bb] = [0, 0, 0];
     for (const [a, b] of pairs)
       for (let k = 0; k < 3; k++) {
@@ -76,7 +94,10 @@ export function matchSidecar(samples: readonly SidecarSample[], motion: Motion):
         aa += x * x;
         bb += y * y;
       }
-    return { agreement: ab / Math.sqrt(aa * bb + 1e-12), bias: means[1]!.map((v, k) => v - means[0]![k]!) as unknown as Vec3 }; // prettier-ignore
+    return {
+      agreement: ab / Math.sqrt(aa * bb + 1e-12),
+      bias: means[1]!.map((v, k) => v - means[0]![k]!) as unknown as Vec3,
+    };
   };
   let best = 0;
   let most = -2;
@@ -143,12 +164,18 @@ export function withSidecar(
   let replaced = 0;
   const frames = motion.frames.map((frame, n) => {
     if (n === 0) return frame;
-    const doubtful = frame.trust < TRUSTED || motion.bad.some((b) => frame.time >= b.in - 1e-6 && frame.time < b.out - 1e-6); // prettier-ignore
-    const sensed = use === 'replace' || doubtful ? meanRate(integral, (n - 1) / rate + match.offset, n / rate + match.offset) : null; // prettier-ignore
+    const doubtful =
+      frame.trust < TRUSTED || motion.bad.some((b) => frame.time >= b.in - 1e-6 && frame.time < b.out - 1e-6);
+    const sensed =
+      use === 'replace' || doubtful ? meanRate(integral, (n - 1) / rate + match.offset, n / rate + match.offset) : null;
     if (sensed) replaced++;
     const turn = sensed ? (sensed.map((v, k) => (v - match.bias[k]!) / rate) as unknown as Vec3) : turnOf(motion, n);
     orientation = multiply(orientation, rotationAbout(turn));
-    return { ...frame, orientation: quaternionOf(orientation), ...(sensed ? { trust: Math.max(frame.trust, 0.9), residual: 0 } : {}) }; // prettier-ignore
+    return {
+      ...frame,
+      orientation: quaternionOf(orientation),
+      ...(sensed ? { trust: Math.max(frame.trust, 0.9), residual: 0 } : {}),
+    };
   });
   const helped = { ...motion, frames, ...(use === 'replace' && replaced > 0 ? { method: 'sidecar' as const } : {}) };
   const up = gravityUp(helped, samples, match);

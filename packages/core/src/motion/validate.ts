@@ -36,6 +36,8 @@ export function readMotionDocument(plain: unknown): Motion | string {
     })) as MotionFrame[],
     cuts: m.cuts ?? [],
     bad: m.bad ?? [],
-    levels: Array.isArray(m.levels) ? m.levels.filter((l) => l && finite(l.time) && vector(l.up, 3) && finite(l.confidence)) : [], // prettier-ignore
+    levels: Array.isArray(m.levels)
+      ? m.levels.filter((l) => l && finite(l.time) && vector(l.up, 3) && finite(l.confidence))
+      : [],
   };
 }

@@ -95,8 +95,13 @@ export function moveMoment(path: Path, from: number, to: number): Path {
   if (same(from, to)) return path;
   return eachChannel(path, (keys) => {
     const key = keys.find((k) => same(k.time, from));
-    return key ? withKey(keys.filter((k) => k !== key), { ...key, time: to }) : [...keys];
-  }); // prettier-ignore
+    return key
+      ? withKey(
+          keys.filter((k) => k !== key),
+          { ...key, time: to },
+        )
+      : [...keys];
+  });
 }
 
 /** Copies the keyframe of the view at one time to another. */

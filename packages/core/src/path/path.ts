@@ -1,5 +1,15 @@
 /** The path: the virtual camera's keyframed curves, evaluated together. */
-import { anglesOf, matrixOf, quaternionOf, rotationOf, slerp, turnBetween, unwrapNear, type Angles, type Quaternion } from '../geometry/rotation.js'; // prettier-ignore
+import {
+  anglesOf,
+  matrixOf,
+  quaternionOf,
+  rotationOf,
+  slerp,
+  turnBetween,
+  unwrapNear,
+  type Angles,
+  type Quaternion,
+} from '../geometry/rotation.js';
 import { DEFAULT_VIEW, type View } from '../lens/view.js';
 import { easeOf, evaluate, indexAt, type Channel, type Keyframe } from './channel.js';
 import type { Ease } from './ease.js';
@@ -63,7 +73,10 @@ function dialsAt(path: Path, time: number): Angles {
  */
 function arcAt(path: Path, time: number, dials: Angles): Angles {
   const times = turningTimes(path);
-  const i = indexAt(times.map((t) => ({ time: t })), time); // prettier-ignore
+  const i = indexAt(
+    times.map((t) => ({ time: t })),
+    time,
+  );
   if (i < 0 || i >= times.length - 1) return { pan: dials.pan, tilt: dials.tilt, roll: dials.roll };
   if (time === times[i]) return dialsAt(path, time);
   const turns: Quaternion[] = times.map((t) => quaternionOf(rotationOf(dialsAt(path, t))));

@@ -1,5 +1,16 @@
 /** Turning about the vertical, apart from lean: what ahead follows. */
-import { apply, cross, dot, matrixOf, multiply, quaternionOf, rotationAbout, unit, type Quaternion, type Vec3 } from '../geometry/rotation.js'; // prettier-ignore
+import {
+  apply,
+  cross,
+  dot,
+  matrixOf,
+  multiply,
+  quaternionOf,
+  rotationAbout,
+  unit,
+  type Quaternion,
+  type Vec3,
+} from '../geometry/rotation.js';
 import type { Rig } from '../motion/rig.js';
 
 /** The part of an orientation that turns about a vertical (swing–twist), in radians, −π…π. */
@@ -11,7 +22,9 @@ const wrap = (angle: number) => angle - 2 * Math.PI * Math.round(angle / (2 * Ma
 /** An orientation turned about a vertical, so that its twist is another. */
 export function withTwist(q: Quaternion, vertical: Vec3, twist: number): Quaternion {
   const turn = twist - twistOf(q, vertical);
-  return quaternionOf(multiply(rotationAbout([vertical[0] * turn, vertical[1] * turn, vertical[2] * turn]), matrixOf(q))); // prettier-ignore
+  return quaternionOf(
+    multiply(rotationAbout([vertical[0] * turn, vertical[1] * turn, vertical[2] * turn]), matrixOf(q)),
+  );
 }
 
 /** The headings of a rig over its frames, in radians and without jumps. */

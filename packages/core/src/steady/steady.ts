@@ -3,7 +3,16 @@
  * settings, and the picture is turned by K = S⁻¹ · Q, so that it looks as if the rig had been held at S. With a strength
  * below 100 % K is that part of the way from no correction.
  */
-import { IDENTITY, matrixOf, multiply, quaternionOf, slerp, transpose, type Matrix3, type Quaternion } from '../geometry/rotation.js'; // prettier-ignore
+import {
+  IDENTITY,
+  matrixOf,
+  multiply,
+  quaternionOf,
+  slerp,
+  transpose,
+  type Matrix3,
+  type Quaternion,
+} from '../geometry/rotation.js';
 import type { Rig } from '../motion/rig.js';
 import { Headings, withTwist } from './heading.js';
 import { meanOrientation } from './mean.js';
@@ -96,9 +105,11 @@ export class Steadying {
     if (mode === 'still' && follows === 'world') return leaning;
     this.headings ??= new Headings(this.rig);
     const twist =
-      follows === 'world' ? this.headings.rig[this.rig.partOf(n)[0]]!
-      : follows === 'rig' ? this.headings.smoothRig(n, heading.window)
-      : this.headings.smoothTravel(n, heading.window); // prettier-ignore
+      follows === 'world'
+        ? this.headings.rig[this.rig.partOf(n)[0]]!
+        : follows === 'rig'
+          ? this.headings.smoothRig(n, heading.window)
+          : this.headings.smoothTravel(n, heading.window);
     return withTwist(leaning, this.rig.vertical, twist);
   }
 }

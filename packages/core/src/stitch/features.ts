@@ -159,18 +159,26 @@ function bestMatch(
       tried.push({ dx, dy, value });
       if (value > best.value) best = { dx, dy, value };
     }
-  const elsewhere = tried.reduce((most, t) => (Math.hypot(t.dx - best.dx, t.dy - best.dy) > 6 ? Math.max(most, t.value) : most), -1); // prettier-ignore
+  const elsewhere = tried.reduce(
+    (most, t) => (Math.hypot(t.dx - best.dx, t.dy - best.dy) > 6 ? Math.max(most, t.value) : most),
+    -1,
+  );
   best.value = at(best.dx, best.dy);
-  for (let moved = true; moved; ) {
+  for (let moved = true; moved;) {
     moved = false;
-    for (const [i, j] of [[1, 0], [-1, 0], [0, 1], [0, -1]] as const) {
+    for (const [i, j] of [
+      [1, 0],
+      [-1, 0],
+      [0, 1],
+      [0, -1],
+    ] as const) {
       const value = at(best.dx + i, best.dy + j);
       if (value > best.value) {
         best = { dx: best.dx + i, dy: best.dy + j, value };
         moved = true;
       }
     }
-  } // prettier-ignore
+  }
   if (best.value < LEAST_CORRELATION || best.value - elsewhere < MARGIN) return null;
   if (Math.abs(best.dx) > search || Math.abs(best.dy) > search) return null;
   const vertex = (l: number, m: number, r: number) => {

@@ -45,7 +45,8 @@ export const bandPlace = ([x, y, z]: Vec3) => ({
 /** How far in degrees both lenses see past the middle plane, less `margin` for the soft border of their circles. */
 export function overlapHalf(lenses: readonly [Lens, Lens], margin = 1.5): number {
   const axes = lenses.map((l) => apply(rotationOf(l), [0, 0, 1]));
-  const apart = acos(max(-1, min(1, axes[0]![0] * axes[1]![0] + axes[0]![1] * axes[1]![1] + axes[0]![2] * axes[1]![2]))) * DEGREES; // prettier-ignore
+  const apart =
+    acos(max(-1, min(1, axes[0]![0] * axes[1]![0] + axes[0]![1] * axes[1]![1] + axes[0]![2] * axes[1]![2]))) * DEGREES;
   return max(0, (lenses[0].fov + lenses[1].fov) / 4 - 90 - (180 - apart) / 2 - margin);
 }
 

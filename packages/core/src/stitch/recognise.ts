@@ -17,11 +17,16 @@ const DARK = 34;
 export function findCircle(luma: Uint8Array, width: number, height: number, left = 0, stride = width): Circle | null {
   const at = (x: number, y: number) => luma[y * stride + left + x]!;
   const cornerSide = Math.max(2, Math.round(Math.min(width, height) * 0.06));
-  for (const [cx, cy] of [[0, 0], [width - cornerSide, 0], [0, height - cornerSide], [width - cornerSide, height - cornerSide]] as const) {
+  for (const [cx, cy] of [
+    [0, 0],
+    [width - cornerSide, 0],
+    [0, height - cornerSide],
+    [width - cornerSide, height - cornerSide],
+  ] as const) {
     let bright = 0;
     for (let y = 0; y < cornerSide; y++) for (let x = 0; x < cornerSide; x++) if (at(cx + x, cy + y) > DARK) bright++;
     if (bright > cornerSide * cornerSide * 0.1) return null;
-  } // prettier-ignore
+  }
   const points: [number, number][] = [];
   const rays = 180;
   for (let i = 0; i < rays; i++) {

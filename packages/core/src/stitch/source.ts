@@ -88,7 +88,17 @@ export function twoLenses(width: number, height: number, fov = 200, lenses?: [Le
 }
 
 /** A lens whose circle fills a picture of width × height pixels. */
-const fullLens = (width: number, height: number, fov: number): Lens => ({ centreX: width / 2, centreY: height / 2, radius: Math.min(width, height) / 2, fov, k1: 0, k2: 0, pan: 0, tilt: 0, roll: 0 }); // prettier-ignore
+const fullLens = (width: number, height: number, fov: number): Lens => ({
+  centreX: width / 2,
+  centreY: height / 2,
+  radius: Math.min(width, height) / 2,
+  fov,
+  k1: 0,
+  k2: 0,
+  pan: 0,
+  tilt: 0,
+  roll: 0,
+});
 
 /** A source said to be of another kind, its picture width × height pixels: what can be kept is how the picture is joined. */
 export function sourceOfKind(kind: Source['kind'], { join }: Source, width: number, height: number): Source {

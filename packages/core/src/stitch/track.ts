@@ -137,9 +137,12 @@ export function trackOf(looks: OverlapLook[]): StitchTrack {
   const round = (v: number) => Math.round(v * 1e4) / 1e4;
   return {
     every: TRACK_EVERY,
-    ratios: smoothed(looks.map((l) => l.ratios), MATCH_SMOOTHING / TRACK_EVERY).map((l) => l.map(round)),
+    ratios: smoothed(
+      looks.map((l) => l.ratios),
+      MATCH_SMOOTHING / TRACK_EVERY,
+    ).map((l) => l.map(round)),
     seam: smoothed(degrees.map(smoothRound), 1).map((l) => l.map(round)),
-  }; // prettier-ignore
+  };
 }
 
 /** A closed line smoothed with 1 2 1. */

@@ -2,9 +2,19 @@
 import 'reflect-metadata';
 import { plainToInstance, Type } from 'class-transformer';
 import {
-  ArrayMaxSize, ArrayMinSize, IsArray, IsIn, IsNumber, IsObject, IsOptional, Max, Min, ValidateNested, validateSync,
+  ArrayMaxSize,
+  ArrayMinSize,
+  IsArray,
+  IsIn,
+  IsNumber,
+  IsObject,
+  IsOptional,
+  Max,
+  Min,
+  ValidateNested,
+  validateSync,
   type ValidationError,
-} from 'class-validator'; // prettier-ignore
+} from 'class-validator';
 import { LENS_FOV } from './lens.js';
 import { HOUSINGS, MOST_FEATHER, SEAM_POINTS, SECTORS, type Source } from './source.js';
 

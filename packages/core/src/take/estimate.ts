@@ -19,7 +19,8 @@ export function estimateSize(settings: ClipSettings, seconds: number, rate: numb
 /** What came out over what was guessed, by codec and by what the amount is given as: this person's footage is its own. */
 export type SizeRatios = Record<string, number>;
 
-export const ratioKey = ({ codec, bitRate }: { codec: Codec; bitRate?: number }) => (bitRate ? `${codec} by bit rate` : codec); // prettier-ignore
+export const ratioKey = ({ codec, bitRate }: { codec: Codec; bitRate?: number }) =>
+  bitRate ? `${codec} by bit rate` : codec;
 
 /** Weight of what was known before. */
 const MEMORY = 0.6;

@@ -1,5 +1,14 @@
 /** Framing is kept: when a take's correction changes, its path is turned so that the frame's centre stays on what it was on. */
-import { anglesOf, apply, multiply, rotationOf, transpose, unwrapNear, type Matrix3, type Vec3 } from '../geometry/rotation.js'; // prettier-ignore
+import {
+  anglesOf,
+  apply,
+  multiply,
+  rotationOf,
+  transpose,
+  unwrapNear,
+  type Matrix3,
+  type Vec3,
+} from '../geometry/rotation.js';
 import { lonLatOf } from '../geometry/sphere.js';
 import { hasKeyframes, momentsOf, setMoment } from '../path/edit.js';
 import { keysOf, viewAt, type Path } from '../path/path.js';
@@ -14,9 +23,10 @@ export function aimNear(direction: Vec3, before: { pan: number; tilt: number }):
   const { longitude, latitude } = lonLatOf(direction);
   // Straight up or down any pan looks the same way: it stays.
   if (Math.abs(latitude) > 90 - 1e-6) return { pan: before.pan, tilt: unwrapNear(latitude, before.tilt) };
-  const options = [{ pan: longitude, tilt: latitude }, { pan: longitude + 180, tilt: 180 - latitude }].map(
-    (o) => ({ pan: unwrapNear(o.pan, before.pan), tilt: unwrapNear(o.tilt, before.tilt) }),
-  ); // prettier-ignore
+  const options = [
+    { pan: longitude, tilt: latitude },
+    { pan: longitude + 180, tilt: 180 - latitude },
+  ].map((o) => ({ pan: unwrapNear(o.pan, before.pan), tilt: unwrapNear(o.tilt, before.tilt) }));
   const upright = Math.abs(unwrapNear(before.tilt, 0)) <= 90;
   return options[upright ? 0 : 1]!;
 }
@@ -53,7 +63,9 @@ export function keepFraming(path: Path, before: Correction, after: Correction, n
 }
 
 function withAim(next: Path, old: Path, time: number, aim: { pan: number; tilt: number }): Path {
-  const both = (['pan', 'tilt'] as const).every((name) => keysOf(old, name).some((k) => Math.abs(k.time - time) < 1e-6)); // prettier-ignore
+  const both = (['pan', 'tilt'] as const).every((name) =>
+    keysOf(old, name).some((k) => Math.abs(k.time - time) < 1e-6),
+  );
   if (!both) return setMoment(next, time, aim);
   const changed = { ...next };
   for (const name of ['pan', 'tilt'] as const)

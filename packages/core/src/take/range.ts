@@ -41,7 +41,9 @@ const SLACK = 2;
 /** What is wrong with a range for footage of a length, as a sentence; null if nothing. */
 export function rangeProblem(range: Range, { rate, duration }: Length): string | null {
   const seconds = (t: number) => `${Number(t.toFixed(2))} s`;
-  if (range.in >= duration) return `The in point, ${seconds(range.in)}, lies after the end of the footage at ${seconds(duration)}. Set it earlier.`; // prettier-ignore
-  if (range.out > duration + SLACK / rate) return `The out point, ${seconds(range.out)}, lies after the end of the footage at ${seconds(duration)}. Set it earlier.`; // prettier-ignore
+  if (range.in >= duration)
+    return `The in point, ${seconds(range.in)}, lies after the end of the footage at ${seconds(duration)}. Set it earlier.`;
+  if (range.out > duration + SLACK / rate)
+    return `The out point, ${seconds(range.out)}, lies after the end of the footage at ${seconds(duration)}. Set it earlier.`;
   return null;
 }

@@ -1,5 +1,17 @@
 /** Checks what a tab sends to have kept: the save of a take, and what else is asked of one. */
-import { ArrayMaxSize, IsArray, IsBoolean, IsIn, IsInt, IsOptional, IsString, Length, Max, MaxLength, Min } from 'class-validator'; // prettier-ignore
+import {
+  ArrayMaxSize,
+  IsArray,
+  IsBoolean,
+  IsIn,
+  IsInt,
+  IsOptional,
+  IsString,
+  Length,
+  Max,
+  MaxLength,
+  Min,
+} from 'class-validator';
 import { readShape, ShapeError } from '../boundary/shape.js';
 import { HISTORY_LIMIT, type History } from './history.js';
 import type { Take } from './take.js';

@@ -59,20 +59,38 @@ async function exportComparison(
   const before = asFilmed(take, (t) => correctionOf(t, motion));
   const { compare, width, height, codec } = settings;
   const even = (v: number) => 2 * Math.round(v / 2);
-  const part = compare === 'over' ? { width, height: even(height / 2) } : compare === 'beside' ? { width: even(width / 2), height } : { width, height }; // prettier-ignore
+  const part =
+    compare === 'over'
+      ? { width, height: even(height / 2) }
+      : compare === 'beside'
+        ? { width: even(width / 2), height }
+        : { width, height };
   const folder = temporaryFolder('both');
   try {
     let report: ClipReport | null = null;
-    for (const [n, [name, which]] of ([['before', before], ['after', take]] as const).entries())
-      report = await exportOne(which, recording, join(folder, `${name}.mp4`), { ...settings, ...part, codec: 'h264', quality: 10, bitRate: undefined }, {
-        signal,
-        picture,
-        progress: (done, total) => progress?.(n * total + done, 2 * total),
-      }); // prettier-ignore
+    for (const [n, [name, which]] of (
+      [
+        ['before', before],
+        ['after', take],
+      ] as const
+    ).entries())
+      report = await exportOne(
+        which,
+        recording,
+        join(folder, `${name}.mp4`),
+        { ...settings, ...part, codec: 'h264', quality: 10, bitRate: undefined },
+        {
+          signal,
+          picture,
+          progress: (done, total) => progress?.(n * total + done, 2 * total),
+        },
+      );
     const joined =
-      compare === 'beside' ? '[0:v][1:v]hstack[v]'
-      : compare === 'over' ? '[0:v][1:v]vstack[v]'
-      : `[0:v]scale=iw/3:-2[small];[1:v][small]overlay=W/40:W/40[v]`; // prettier-ignore
+      compare === 'beside'
+        ? '[0:v][1:v]hstack[v]'
+        : compare === 'over'
+          ? '[0:v][1:v]vstack[v]'
+          : `[0:v]scale=iw/3:-2[small];[1:v][small]overlay=W/40:W/40[v]`;
     const sound = codec === 'prores' ? ['-c:a', 'pcm_s16le'] : ['-c:a', 'copy'];
     const encoder = start('ffmpeg', [
       '-v', 'error', '-nostdin', '-y', '-i', join(folder, 'before.mp4'), '-i', join(folder, 'after.mp4'), '-filter_complex', joined, '-map', '[v]', '-map', '1:a?',
@@ -135,17 +153,57 @@ async function exportOne(
       sourceFrames,
       skip,
       decoder: (fifo) => [
-        '-v', 'error', '-nostdin', '-y', ...inputs, '-filter_complex', graph, '-map', '[v]', '-an', '-sn',
-        '-fps_mode', 'passthrough', '-frames:v', String(decoded + skip), '-pix_fmt', 'yuv420p', '-f', 'rawvideo', fifo,
+        '-v',
+        'error',
+        '-nostdin',
+        '-y',
+        ...inputs,
+        '-filter_complex',
+        graph,
+        '-map',
+        '[v]',
+        '-an',
+        '-sn',
+        '-fps_mode',
+        'passthrough',
+        '-frames:v',
+        String(decoded + skip),
+        '-pix_fmt',
+        'yuv420p',
+        '-f',
+        'rawvideo',
+        fifo,
       ],
       encoder: (fifo) => [
-        '-v', 'error', '-nostdin', '-y', '-f', 'rawvideo', '-pix_fmt', 'yuv420p', '-s', `${width}x${height}`, '-r', String(rate),
-        ...BT709, '-i', fifo, ...(sound?.input ?? []), ...soundOut, ...encoderArguments(settings), ...BT709, '-movflags', '+faststart', '-f', endingOf(settings.codec), part,
+        '-v',
+        'error',
+        '-nostdin',
+        '-y',
+        '-f',
+        'rawvideo',
+        '-pix_fmt',
+        'yuv420p',
+        '-s',
+        `${width}x${height}`,
+        '-r',
+        String(rate),
+        ...BT709,
+        '-i',
+        fifo,
+        ...(sound?.input ?? []),
+        ...soundOut,
+        ...encoderArguments(settings),
+        ...BT709,
+        '-movflags',
+        '+faststart',
+        '-f',
+        endingOf(settings.codec),
+        part,
       ],
       progress: (done) => options.progress?.(done, frames),
       onPicture: options.picture,
       signal: options.signal,
-    }); // prettier-ignore
+    });
     if (settings.sphere) await markSpherical(part);
     await rename(part, out);
   } catch (error) {
@@ -179,7 +237,9 @@ export async function correctionsOf(
 export async function motionFor(take: Take, { motion }: Recording) {
   if (!take.steady || take.steady.mode === 'off') return null;
   if (!motion)
-    throw new MediaError('This take is steadied, but the motion of its footage was not analysed. Analyse it first, or switch Steady off.'); // prettier-ignore
+    throw new MediaError(
+      'This take is steadied, but the motion of its footage was not analysed. Analyse it first, or switch Steady off.',
+    );
   return readMotion(motion);
 }
 

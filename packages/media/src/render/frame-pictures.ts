@@ -28,7 +28,33 @@ export class FramePictures {
     const { width, height } = this.size;
     const scale = `scale='min(${WIDEST},iw)':-2:flags=area:in_color_matrix=bt709:in_range=tv:out_color_matrix=bt601:out_range=pc`;
     try {
-      this.tell(await output('ffmpeg', ['-v', 'error', '-f', 'rawvideo', '-pix_fmt', 'yuv420p', '-s', `${width}x${height}`, '-i', '-', '-vf', `${scale},format=yuvj420p`, '-frames:v', '1', '-q:v', '5', '-f', 'mjpeg', '-'], frame)); // prettier-ignore
+      this.tell(
+        await output(
+          'ffmpeg',
+          [
+            '-v',
+            'error',
+            '-f',
+            'rawvideo',
+            '-pix_fmt',
+            'yuv420p',
+            '-s',
+            `${width}x${height}`,
+            '-i',
+            '-',
+            '-vf',
+            `${scale},format=yuvj420p`,
+            '-frames:v',
+            '1',
+            '-q:v',
+            '5',
+            '-f',
+            'mjpeg',
+            '-',
+          ],
+          frame,
+        ),
+      );
     } catch {
       // The work goes on without a picture of it.
     }

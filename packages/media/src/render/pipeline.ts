@@ -148,7 +148,13 @@ async function allOrFirstFailure(parts: Promise<unknown>[]) {
     await Promise.all(parts);
   } catch (first) {
     if (!(first instanceof BrokenPipe)) throw first;
-    const told = await Promise.race([Promise.all(parts.slice(0, 2)).then(() => first, (e: unknown) => e), new Promise((r) => setTimeout(() => r(first), 2000))]); // prettier-ignore
+    const told = await Promise.race([
+      Promise.all(parts.slice(0, 2)).then(
+        () => first,
+        (e: unknown) => e,
+      ),
+      new Promise((r) => setTimeout(() => r(first), 2000)),
+    ]);
     throw told;
   }
 }
