@@ -4,24 +4,9 @@ import { useEffect, useRef, useState } from 'react';
 import { Link, useRevalidator } from 'react-router';
 import type { Unfinished } from '~/server/gathering';
 import { bytes, left } from '~/ui/format';
-import {
-  addArrived,
-  addFiles,
-  addPath,
-  cancel,
-  dismiss,
-  gather,
-  loadPrefix,
-  onAdded,
-  pause,
-  pauseAll,
-  resume,
-  resumeAll,
-  setPrefix,
-  stopLooking,
-  useAdding,
-  type Adding,
-} from './adding';
+import { addArrived, addFiles, addPath, cancel, gather, pause, pauseAll, resume, resumeAll } from './adding';
+import { dismiss, loadPrefix, onAdded, setPrefix, useAdding, type Adding } from './adding-store';
+import { stopLooking } from './folder-look';
 import { droppedFiles } from './dropped';
 
 export function AddFootage({ empty, unfinished }: { empty: boolean; unfinished: Unfinished[] }) {

@@ -3,70 +3,14 @@
  * user is elsewhere in Glimbo. One recording is sent at a time; a lost connection or a closed tab costs nothing but
  * choosing the file again.
  */
-import { createStore, useStore } from 'zustand';
 import { Upload } from 'tus-js-client';
 import { groupRecordings } from '@glimbo/core/gather/recordings';
+import { adding, blank, change, changedLibrary, dismiss, find, post, settle, type Adding } from './adding-store';
 import { fingerprintOf } from './fingerprint';
-import type { ExamineResult } from '~/jobs/examine';
+import { lookThrough, tellEach } from './folder-look';
 import type { GatherResult, PairChoice, PathResult } from '~/server/gathering';
 
-export type AddingState =
-  'waiting' | 'sending' | 'paused' | 'checking' | 'looking' | 'asking' | 'pair' | 'known' | 'problem' | 'added';
-
-export interface Adding {
-  key: string;
-  name: string;
-  /** The files of one recording, the first lens's first; none when it is added by its path. */
-  files: File[];
-  path: string | null;
-  size: number;
-  sent: number;
-  state: AddingState;
-  text: string;
-  uploads: string[];
-  /** Names of files that had arrived before, when there are no files here. */
-  arrived?: string[];
-  /** The job that looks through a folder, and how far it is. */
-  job?: string;
-  share?: number;
-}
-
-interface AddingStore {
-  items: Adding[];
-  prefix: string;
-  /** Bytes a second over the last seconds, 0 while nothing is sent. */
-  speed: number;
-}
-
-const PREFIX = 'glimbo-prefix';
-export const adding = createStore<AddingStore>(() => ({ items: [], prefix: '', speed: 0 }));
-export const useAdding = <T>(pick: (s: AddingStore) => T) => useStore(adding, pick);
-
-export function setPrefix(prefix: string) {
-  adding.setState({ prefix });
-  localStorage.setItem(PREFIX, prefix);
-}
-export const loadPrefix = () => adding.setState({ prefix: localStorage.getItem(PREFIX) ?? '' });
-
-const find = (key: string) => adding.getState().items.find((i) => i.key === key);
-const change = (key: string, to: Partial<Adding>) =>
-  adding.setState((s) => ({ items: s.items.map((i) => (i.key === key ? { ...i, ...to } : i)) }));
-export const dismiss = (key: string) => adding.setState((s) => ({ items: s.items.filter((i) => i.key !== key) }));
-
 let current: { key: string; upload: Upload | null } | null = null;
-let changed: () => void = () => {};
-/** Called whenever the Library has changed on the server. */
-export const onAdded = (listener: () => void) => void (changed = listener);
-
-const blank = {
-  path: null,
-  size: 0,
-  sent: 0,
-  state: 'waiting' as const,
-  text: '',
-  uploads: [] as string[],
-  files: [] as File[],
-};
 
 /** Queues files, those of one recording together. */
 export function addFiles(files: File[]) {
@@ -135,80 +79,7 @@ export async function addPath(
   } catch {
     change(key, { state: 'problem', text: 'The server did not answer. Nothing was added; try again.' });
   }
-  changed();
-}
-
-/** A row of its own for each result that somebody has to hear of. */
-function tellEach(results: (GatherResult & { path: string })[]) {
-  for (const result of results.filter((r) => !('footageId' in r))) {
-    const one = crypto.randomUUID();
-    adding.setState((s) => ({
-      items: [...s.items, { ...blank, key: one, name: result.path.split('/').at(-1)!, path: result.path }],
-    }));
-    settle(one, result);
-  }
-}
-
-interface FolderLook {
-  state: string;
-  progress: number;
-  error: string | null;
-  result: ExamineResult | null;
-}
-
-/** Milliseconds from one look at a folder's job to the next. */
-const LOOK_AGAIN = 700;
-
-/** Follows a folder's job to its end; what it finds comes into the Library meanwhile. */
-async function lookThrough(key: string, job: string, recordings: number) {
-  let told = -1;
-  for (;;) {
-    const { state, progress, error, result } = (await (await fetch(`/jobs/${job}`)).json()) as FolderLook;
-    const added = result?.added ?? 0;
-    const ended = state !== 'queued' && state !== 'running';
-    change(key, {
-      state: 'looking',
-      job,
-      share: progress,
-      text: `${Math.round(progress * recordings)} of ${recordings} looked at, ${added} added`,
-    });
-    if (added !== told || ended) changed();
-    told = added;
-    if (ended) {
-      tellEach(result?.results ?? []);
-      const end = state === 'done' ? '' : state === 'cancelled' ? ' The rest was not looked at.' : ` ${error ?? ''}`;
-      return change(key, {
-        state: state === 'failed' ? 'problem' : 'added',
-        text: `${added} of ${recordings} recordings were added.${end}`,
-      });
-    }
-    await new Promise((resolve) => setTimeout(resolve, LOOK_AGAIN));
-  }
-}
-
-/** Stops looking through a folder; what was found stays. */
-export const stopLooking = (job: string) =>
-  fetch(`/jobs/${job}`, { method: 'POST', body: new URLSearchParams({ intent: 'cancel' }) });
-
-async function post(fields: Record<string, string>): Promise<unknown> {
-  const answer = await fetch('/gather', { method: 'POST', body: new URLSearchParams(fields) });
-  const told = (await answer.json().catch(() => null)) as { problem?: string } | null;
-  // What the server says of a failure goes the way of any other result.
-  if (!answer.ok && !told?.problem) throw new Error(String(answer.status));
-  return told;
-}
-
-function settle(key: string, result: GatherResult) {
-  if ('footageId' in result) dismiss(key);
-  // The server has thrown away what it could not use: trying again sends it again.
-  else if ('problem' in result) change(key, { state: 'problem', text: result.problem, uploads: [], sent: 0 });
-  else if ('known' in result)
-    change(key, {
-      state: 'known',
-      text: `It is in the Library already, as ${result.known}. Nothing was copied twice.`,
-    });
-  else if ('pair' in result) change(key, { state: 'pair', text: `${result.pair} What are they?` });
-  else change(key, { state: 'asking', text: result.doubts.map((d) => d.sentence).join(' ') });
+  changedLibrary();
 }
 
 async function work() {
@@ -316,7 +187,7 @@ export async function gather(key: string, accepted: boolean, pair: PairChoice = 
   } catch {
     change(key, { state: 'problem', text: 'The server did not answer. The copy is kept; try again.' });
   }
-  changed();
+  changedLibrary();
 }
 
 /** Makes two recordings of what was one of two files. */

@@ -1,6 +1,6 @@
 /** Broken media, take documents and requests without end: each is taken or refused in a sentence, soon, and nothing breaks. */
 import { spawn } from 'node:child_process';
-import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { World } from './world.mjs';
 
@@ -51,6 +51,7 @@ export async function media(count, dice) {
   const ends = { read: 0, refused: 0 };
   for (let n = 0; n < count; n++) {
     const which = dice.int(3);
+    const out = join(world.footage, 'out.mp4');
     const file = join(world.footage, `broken.${['mp4', 'mkv', 'ts'][which]}`);
     writeFileSync(file, broken(whole[which], dice));
     const probed = await run(['probe', file]);
@@ -68,14 +69,12 @@ export async function media(count, dice) {
           frame: { aspect: '16:9' },
         }),
       );
-      const out = join(world.footage, 'out.mp4');
       const made = await run(['export', take, '--out', out, '--size', '320x180']);
       judge(problems, `media ${n}, export`, made);
       if (made.code !== 0 && (existsSync(out) || existsSync(`${out}.part`)))
         problems.push(`media ${n}: something half done was left`);
     } else ends.refused++;
-    for (const name of readdirSync(world.footage))
-      if (name.startsWith('out.mp4')) writeFileSync(join(world.footage, name), '');
+    for (const name of [out, `${out}.part`]) rmSync(name, { force: true });
   }
   console.log(`media: ${count} broken files, ${ends.read} read all the same, ${ends.refused} refused in words`);
   world.remove();

@@ -1,5 +1,5 @@
 /** The facts of a media file, and whether Glimbo can use it. */
-import { stat } from 'node:fs/promises';
+import { open, stat } from 'node:fs/promises';
 import { basename } from 'node:path';
 import { colourTags, type ColourTags } from '@glimbo/core/gather/colour';
 import { MediaError, output, SAFE_INPUT } from './ffmpeg.js';
@@ -187,6 +187,21 @@ function tidyRate(rate: number): number {
   return Math.abs(rate - Math.round(rate)) < 0.004 ? Math.round(rate) : rate;
 }
 
+/** Whether a file begins as MP4 and Matroska files do: what is only called so is not cut short. */
+async function beginsLikeVideo(file: string): Promise<boolean> {
+  const handle = await open(file);
+  try {
+    const head = Buffer.alloc(12);
+    await handle.read(head, 0, head.length, 0);
+    return (
+      /^(ftyp|moov|mdat|free|skip|wide|uuid)$/.test(head.toString('latin1', 4, 8)) ||
+      head.readUInt32BE(0) === 0x1a45dfa3
+    );
+  } finally {
+    await handle.close();
+  }
+}
+
 interface Report {
   streams: Stream[];
   format: { format_name: string; start_time?: string; duration?: string; bit_rate?: string };
@@ -199,7 +214,7 @@ async function describe(file: string, name: string): Promise<Report> {
     if (report.format && report.streams) return report;
   } catch (e) {
     const message = e instanceof Error ? `${e.message} ${String(e.cause ?? '')}` : '';
-    if (/moov atom not found|EBML header|truncat/i.test(message)) {
+    if (/moov atom not found|EBML header|truncat/i.test(message) && (await beginsLikeVideo(file))) {
       throw new MediaError(
         `${name} is cut short: its index is missing, as after a copy that was broken off. Copy it from the card again.`,
       );

@@ -135,7 +135,8 @@ export async function readRecording(recording: Recording): Promise<{ facts: Medi
   const [file, second] = recording.files as [string, string | undefined];
   const { facts, doubts } = await probe(file);
   const size = joinedSize(recording.source, facts.width, facts.height);
-  const kept = doubts.filter((d) => d.kind !== 'not-2:1' || recording.source.kind === 'sphere');
+  const shape = recording.source.kind === 'sphere' && Math.abs(size.width / size.height - 2) > 0.01;
+  const kept = doubts.filter((d) => d.kind !== 'not-2:1' || shape);
   if (!second) return { facts: { ...facts, ...size }, doubts: kept };
   const other = (await probe(second)).facts;
   if (other.width !== facts.width || other.height !== facts.height || Math.abs(other.rate - facts.rate) > 0.01)

@@ -1,0 +1,92 @@
+/** Which frames a clip shows and when; histories of a take. */
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import {
+  amend,
+  canRedo,
+  canUndo,
+  commit,
+  HISTORY_LIMIT,
+  present,
+  redo,
+  startHistory,
+  undo,
+} from '../src/take/history.js';
+import { newTake, stretchOf } from '../src/take/take.js';
+import { clipTiming, framesIn } from '../src/take/timing.js';
+
+const take = (from: number, to: number, reading?: number) => ({
+  ...newTake('a.mp4', 10),
+  range: { in: from, out: to },
+  ...(reading ? { reading } : {}),
+});
+
+describe('the timing of a clip', () => {
+  test('at the footage’s own rate is frame for frame', () => {
+    const timing = clipTiming(take(1, 3), 30, 300)!;
+    expect(timing).toMatchObject({ first: 30, last: 90, rate: 30, frames: 60 });
+    expect(timing.sourceFrames).toEqual(Array.from({ length: 60 }, (_, n) => n));
+  });
+
+  test('read slower it has as many frames, at the slower rate; exported faster it repeats them', () => {
+    const slow = clipTiming(take(0, 2, 24), 30, 300)!;
+    expect([slow.rate, slow.frames]).toEqual([24, 60]);
+    expect(slow.step).toBeCloseTo(1 / 30, 12);
+    const fast = clipTiming(take(0, 1), 30, 300, 60)!;
+    expect(fast.sourceFrames.slice(0, 6)).toEqual([0, 0, 1, 1, 2, 2]);
+    expect(stretchOf(take(0, 1, 24), 30)).toBeCloseTo(1.25, 12);
+  });
+
+  test('stays within the footage and the range, in order, at any rate and reading', () => {
+    const number = (min: number, max: number) => fc.double({ min, max, noNaN: true });
+    fc.assert(
+      fc.property(
+        number(0, 9),
+        number(0.05, 6),
+        fc.option(number(5, 120), { nil: undefined }),
+        fc.option(number(1, 120), { nil: undefined }),
+        (from, length, reading, rate) => {
+          const timing = clipTiming(take(from, from + length, reading), 30, 300, rate);
+          if (!timing) return expect(Math.round(from * 30)).toBeGreaterThanOrEqual(300);
+          const { sourceFrames, first, last, frames } = timing;
+          expect(sourceFrames).toHaveLength(frames);
+          if (last <= first) return;
+          for (const [i, n] of sourceFrames.entries()) {
+            expect(n).toBeGreaterThanOrEqual(0);
+            expect(first + n).toBeLessThan(300);
+            if (i) expect(n).toBeGreaterThanOrEqual(sourceFrames[i - 1]!);
+          }
+        },
+      ),
+    );
+  });
+
+  test('begins after the footage’s end nowhere', () => {
+    expect(clipTiming(take(10, 11), 30, 300)).toBeNull();
+    expect(framesIn(0.001, 30)).toBe(1);
+  });
+});
+
+describe('a history', () => {
+  test('goes back and forth, and forgets what was undone when something new is done', () => {
+    let h = startHistory(0);
+    for (const n of [1, 2, 3]) h = commit(h, n);
+    h = undo(undo(h));
+    expect([present(h), canUndo(h), canRedo(h)]).toEqual([1, true, true]);
+    expect(present(redo(h))).toBe(2);
+    h = commit(h, 9);
+    expect([h.steps, canRedo(h)]).toEqual([[0, 1, 9], false]);
+    expect(redo(h)).toBe(h);
+    expect(present(undo(undo(undo(h))))).toBe(0);
+  });
+
+  test('joins what belongs together, and has an end', () => {
+    let h = commit(startHistory(0), 1);
+    for (const n of [2, 3, 4]) h = amend(h, n);
+    expect(h.steps).toEqual([0, 4]);
+    for (let n = 0; n < 500; n++) h = commit(h, 100 + n);
+    expect(h.steps).toHaveLength(HISTORY_LIMIT);
+    expect(present(h)).toBe(599);
+    expect(commit(h, 599)).toBe(h);
+  });
+});
