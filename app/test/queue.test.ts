@@ -108,6 +108,27 @@ describe('a job', () => {
     expect(left()).toBe(0);
   });
 
+  test('that runs only when nothing else waits gives way to another, and is done afterwards', async () => {
+    const own = await footage();
+    const idle = await enqueue({
+      kind: 'motion',
+      params: { method: 'quick', use: 'no' },
+      footageId: own,
+      takeId: null,
+      priority: jobs.WHEN_IDLE,
+    });
+    await db('footage')
+      .where({ id })
+      .update({ facts: JSON.stringify(facts()) });
+    await until(async () => (await state(idle)) !== 'queued');
+    const urgent = await exportJob('well', id);
+    await until(async () => (await state(urgent)) === 'done');
+    await until(async () => (await state(idle)) === 'done');
+    const [first, second] = [(await jobs.findJob(urgent))!, (await jobs.findJob(idle))!];
+    expect(second.ended!).toBeGreaterThanOrEqual(first.ended! - 1000);
+    expect(left()).toBe(0);
+  });
+
   test('of footage that is gone says so', async () => {
     const gone = await footage();
     const blocker = await exportJob('hangs', id);

@@ -1,0 +1,184 @@
+/** What each kind of long work takes over and clears up; purging; stills; pictures that are asked for. */
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { existsSync, mkdirSync, readdirSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { Examined } from '@glimbo/cli/job';
+import type { Doubt } from '@glimbo/media/probe';
+import { allowed, facts, openWorld } from './world';
+
+const { db, config, end } = await openWorld();
+const footageRows = await import('../db/footage');
+const jobs = await import('../db/jobs');
+const { KINDS } = await import('../jobs/kinds');
+const { enqueue, startQueue, stopQueue } = await import('../jobs/queue');
+const { copiesOf } = await import('../jobs/copy');
+const { ask } = await import('../jobs/ask');
+const { purge, missingOriginals } = await import('../server/upkeep');
+const { newStill } = await import('../server/stills');
+const { startTake, takeInPlace } = await import('../server/gathering');
+const { listTakes } = await import('../db/takes');
+const { handedIn, sidecarOf } = await import('../server/sidecar');
+
+// Started and stopped: what is put into the queue here stays there.
+beforeAll(async () => {
+  await startQueue(KINDS);
+  await stopQueue();
+});
+afterAll(end);
+
+const state = async (id: string) => (await jobs.findJob(id))?.state;
+const addFootage = (more: Partial<Parameters<typeof footageRows.addFootage>[0]> = {}) =>
+  footageRows.addFootage({
+    name: 'Pond',
+    file: `/nowhere/${Math.random()}.mp4`,
+    inPlace: true,
+    variableRate: false,
+    facts: facts(),
+    ...more,
+  });
+
+describe('looking through a folder', () => {
+  const found = (name: string, doubts: Doubt[] = []): Examined => ({
+    files: [join(allowed, name)],
+    mark: `mark of ${name}`,
+    facts: facts(),
+    source: { kind: 'sphere' },
+    doubts,
+  });
+
+  test('takes in what is found as it is found, and keeps what has to be told', async () => {
+    const id = await jobs.addJob({
+      kind: 'examine',
+      params: { recordings: [], prefix: 'Sunday ' },
+      footageId: null,
+      takeId: null,
+    });
+    const job = (await jobs.findJob(id))!;
+    const take = (part: Examined) => KINDS.examine.take!(job, part);
+    await take(found('one.mp4'));
+    await take(found('two.mp4', [{ kind: 'not-2:1', sentence: 'two.mp4 is square.' }]));
+    await take({ files: [join(allowed, 'three.mp4')], mark: '', problem: 'three.mp4 is empty.' });
+    await take({ files: [join(allowed, 'four-a.mp4'), join(allowed, 'four-b.mp4')], mark: '', pair: 'A pair?' });
+    const { result } = (await jobs.findJob(id))!;
+    expect(result).toMatchObject({
+      added: 1,
+      results: [
+        { doubts: [{ sentence: 'two.mp4 is square.' }], path: join(allowed, 'two.mp4') },
+        { problem: 'three.mp4 is empty. Nothing was added.' },
+        { pair: 'A pair?', name: 'Sunday four' },
+      ],
+    });
+    const added = (await footageRows.findFootageByFile(join(allowed, 'one.mp4')))!;
+    expect(added).toMatchObject({ name: 'Sunday one', inPlace: true });
+
+    // Begun again after a crash, what it took in before counts as its own.
+    await KINDS.examine.clean(job, 'again');
+    await jobs.updateJob(id, { result: JSON.stringify(null) });
+    await take(found('one.mp4'));
+    expect((await jobs.findJob(id))!.result).toMatchObject({ added: 1, results: [] });
+    await KINDS.examine.clean(job, 'over');
+    await jobs.updateJob(id, { state: 'cancelled' });
+  });
+
+  test('content that is in the Library is not taken in twice; what was deleted comes back', async () => {
+    const id = await addFootage({ name: 'Known', fingerprint: 'the mark' });
+    const again = { ...found('known.mp4'), mark: 'the mark' };
+    expect(await takeInPlace(again, '')).toEqual({ known: 'Known' });
+    await footageRows.remark(id, { deleted: Date.now() });
+    expect(await takeInPlace(again, '')).toEqual({ known: expect.stringMatching(/was deleted and is back now/) });
+    expect((await footageRows.findFootage(id))!.deleted).toBeNull();
+  });
+});
+
+describe('copies from a card', () => {
+  const item = { id: 'copy-0001', name: 'Carry', files: ['carry_a.mp4', 'carry_b.mp4'] };
+  const params = { card: allowed, recordings: [item], tags: [] };
+  const job = async () =>
+    (await jobs.findJob(await jobs.addJob({ kind: 'copy', params, footageId: null, takeId: null, priority: 99 })))!;
+
+  test('of which the second file never came leave nothing when it is over, and stay while it goes on', async () => {
+    const [first, second] = copiesOf(item);
+    writeFileSync(first!, 'whole');
+    writeFileSync(`${second!}.part`, 'half');
+    const copying = await job();
+    await KINDS.copy.clean(copying, 'again');
+    expect([existsSync(first!), existsSync(`${second!}.part`)]).toEqual([true, false]);
+    await KINDS.copy.clean(copying, 'over');
+    expect(readdirSync(config.originals)).toEqual([]);
+  });
+
+  test('that are footage stay whatever becomes of the job', async () => {
+    const [first, second] = copiesOf(item);
+    for (const file of [first!, second!]) writeFileSync(file, 'whole');
+    await addFootage({ file: first!, secondFile: second!, inPlace: false });
+    await KINDS.copy.clean(await job(), 'over');
+    expect(readdirSync(config.originals)).toHaveLength(2);
+    await db('jobs').where({ kind: 'copy' }).update({ state: 'cancelled' });
+  });
+});
+
+test('removing for good ends what is being made of it, and leaves originals that are used where they lie', async () => {
+  const lying = join(allowed, 'lying.mp4');
+  writeFileSync(lying, 'original');
+  const copied = join(config.originals, 'copied.mp4');
+  writeFileSync(copied, 'copy');
+  const kept = await addFootage({ name: 'Kept' });
+  const [inPlace, own] = [await addFootage({ file: lying }), await addFootage({ file: copied, inPlace: false })];
+  for (const id of [inPlace, own]) {
+    mkdirSync(join(config.footage, id));
+    writeFileSync(handedIn(id), 'sidecar');
+    await startTake(id);
+    await footageRows.remark(id, { deleted: Date.now() });
+  }
+  const making = await jobs.addJob({ kind: 'gather', params: {}, footageId: own, takeId: null });
+  await purge(Infinity);
+  expect(await jobs.findJob(making)).toBeNull();
+  expect([existsSync(lying), existsSync(copied)]).toEqual([true, false]);
+  expect(readdirSync(config.footage)).toEqual([]);
+  expect(readdirSync(config.motions)).toEqual([]);
+  expect((await listTakes()).filter((t) => [inPlace, own].includes(t.footageId))).toEqual([]);
+  expect(await footageRows.findFootage(kept)).not.toBeNull();
+});
+
+test('originals that are not where they were are named; a sidecar beside one counts', async () => {
+  const here = join(allowed, 'here.mp4');
+  writeFileSync(here, 'x');
+  writeFileSync(join(allowed, 'here.motion.csv'), 'time');
+  const [there, gone] = [await addFootage({ file: here }), await addFootage({ file: join(allowed, 'gone.mp4') })];
+  const all = await footageRows.listFootage();
+  const missing = await missingOriginals(all);
+  expect(missing).toContain(gone);
+  expect(missing).not.toContain(there);
+  expect(sidecarOf((await footageRows.findFootage(there))!)).toBe(join(allowed, 'here.motion.csv'));
+  expect(sidecarOf((await footageRows.findFootage(gone))!)).toBeNull();
+});
+
+test('of stills only the latest few are kept', async () => {
+  for (let i = 0; i < 60; i++) writeFileSync((await newStill()).file, 'x');
+  expect(readdirSync(config.stills).length).toBeLessThanOrEqual(42);
+});
+
+describe('work that somebody waits for', () => {
+  test('gives its answer, or a sentence, and leaves nothing', async () => {
+    const task = (behave: string) => ({ kind: 'recognise', files: [], streams: 1, behave }) as never;
+    expect(await ask(task('well'))).toMatchObject({ ok: true });
+    await expect(ask(task('fails'))).rejects.toThrow('It does not work.');
+    await expect(ask(task('dies'))).rejects.toThrow(/broken off/);
+    const stop = new AbortController();
+    const asked = ask(task('hangs'), stop.signal);
+    setTimeout(() => stop.abort(), 400);
+    await expect(asked).rejects.toThrow(/broken off/);
+    // More than can be done at once are done after each other.
+    const many = await Promise.all(Array.from({ length: 5 }, () => ask(task('well'))));
+    expect(many).toHaveLength(5);
+    expect(readdirSync(config.work)).toEqual([]);
+  });
+});
+
+test('a queue that was stopped begins nothing, whatever is asked for', async () => {
+  const footage = await addFootage();
+  const params = { take: {}, settings: { codec: 'h264' }, name: 'x' };
+  const waits = await enqueue({ kind: 'export', params, footageId: footage, takeId: null });
+  await new Promise((resolve) => setTimeout(resolve, 150));
+  expect(await state(waits)).toBe('queued');
+});
