@@ -131,7 +131,7 @@ export interface Save {
 }
 
 /** What became of a save: it is there now (or was already), another one was there first, or the take is deleted or gone. */
-export type Saved = { revision: number } | { stale: number } | 'deleted' | 'gone';
+export type Saved = { revision: number } | { stale: number; lastSave: string | null } | 'deleted' | 'gone';
 
 /** Applies a save if nobody else saved since. */
 export function saveTake(id: string, save: Save): Promise<Saved> {
@@ -140,7 +140,7 @@ export function saveTake(id: string, save: Save): Promise<Saved> {
     if (!row) return 'gone';
     if (row.last_save === save.id) return { revision: row.revision };
     if (row.deleted !== null) return 'deleted';
-    if (row.revision !== save.revision) return { stale: row.revision };
+    if (row.revision !== save.revision) return { stale: row.revision, lastSave: row.last_save };
     const positions = (await trx('take_steps')
       .where({ take_id: id })
       .orderBy('position')

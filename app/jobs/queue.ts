@@ -49,7 +49,8 @@ let closing = false;
 /** What the jobs are; nothing is worked on before the queue was started with it. */
 let kinds: Record<JobKindName, JobKind> | null = null;
 const kindOf = (job: Pick<Job, 'kind'>) => kinds![job.kind];
-const clean = (job: Job, why: Why) => kindOf(job).clean(job, why);
+/** Before the queue was started there is nothing of a job to be cleared up but what the start itself clears. */
+const clean = async (job: Job, why: Why) => kinds && kindOf(job).clean(job, why);
 let heart: ReturnType<typeof setInterval> | undefined;
 
 /** Whether a worker was on this machine and is no more. */

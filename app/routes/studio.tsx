@@ -61,8 +61,9 @@ function StudioOf({ loaded }: { loaded: StudioData }) {
   );
   const [drafts, setDrafts] = useState<Draft[] | null>(null);
   useEffect(() => {
-    void meetDrafts(first.record.id, kept).then(({ history, open }) => {
+    void meetDrafts(first.record.id, kept).then(({ history, open, uncertain }) => {
       if (history) store.setState({ history });
+      kept.uncertain = uncertain;
       setDrafts(open);
     });
   }, [store, first, kept]);

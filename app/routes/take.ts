@@ -85,7 +85,7 @@ async function keep({ record }: Found, save: Save): Promise<object> {
     throw new Refusal('This take was deleted in another tab. What you changed is kept in this browser.', 410);
   if ('revision' in saved) return saved;
   return Response.json(
-    { problem: 'This take was changed in another tab.', revision: saved.stale, changed: record.changed },
+    { problem: 'This take was changed in another tab.', revision: saved.stale, lastSave: saved.lastSave },
     { status: 409 },
   );
 }

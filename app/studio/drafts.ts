@@ -71,6 +71,8 @@ export interface Kept {
   history: History<Take>;
   revision: number;
   lastSave: string | null;
+  /** A save from before that may be under way still: the server taking it is no change by somebody else. */
+  uncertain?: string | null;
 }
 
 /**

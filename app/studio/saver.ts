@@ -28,6 +28,13 @@ interface Pending {
   history: History<Take>;
 }
 
+export interface SaveAnswer {
+  revision?: number;
+  problem?: string;
+  /** With a conflict: the save that was there first. */
+  lastSave?: string | null;
+}
+
 export interface SaverOptions {
   take: string;
   session: string;
@@ -35,10 +42,7 @@ export interface SaverOptions {
   /** The history as it is now. */
   now(): History<Take>;
   tell(state: SaveState): void;
-  send(
-    body: object,
-    leaving: boolean,
-  ): Promise<{ status: number; body: { revision?: number; problem?: string } | null }>;
+  send(body: object, leaving: boolean): Promise<{ status: number; body: SaveAnswer | null }>;
   storage: Storage;
   newId(): string;
 }
@@ -53,9 +57,12 @@ export class Saver {
   private forgotten = false;
   /** Number of steps and the present one when the history was looked at last. */
   private place = '';
+  /** Saves that were sent and never answered: the server may take one of them at any time. */
+  private readonly uncertain = new Set<string>();
 
   constructor(private readonly options: SaverOptions) {
-    const { history, revision } = options.kept;
+    const { history, revision, uncertain } = options.kept;
+    if (uncertain) this.uncertain.add(uncertain);
     this.known = { history, revision };
     if (this.dirty) this.changed();
   }
@@ -102,7 +109,7 @@ export class Saver {
       ...difference(history, now()),
       session,
       revision,
-      pending: this.pending?.id ?? null,
+      pending: this.pending?.id ?? [...this.uncertain].at(-1) ?? null,
       when: Date.now(),
     });
   }
@@ -118,6 +125,7 @@ export class Saver {
       change: difference(this.known.history, now()),
       history: now(),
     });
+    this.uncertain.add(pending.id);
     this.keepDraft();
     this.tell({ kind: 'saving' });
     try {
@@ -139,13 +147,20 @@ export class Saver {
     this.plan(RETRY);
   }
 
-  private answered(pending: Pending, status: number, body: { revision?: number; problem?: string } | null) {
+  private answered(pending: Pending, status: number, body: SaveAnswer | null) {
     const sentence = body?.problem ?? null;
     if (status === 200 && body?.revision !== undefined) {
       this.known = { revision: body.revision, history: pending.history };
       this.pending = null;
+      this.uncertain.clear();
       this.keepDraft();
       return this.tell({ kind: this.dirty ? 'unsaved' : 'saved' });
+    }
+    if (status === 409 && body?.revision !== undefined && body.lastSave && this.uncertain.has(body.lastSave)) {
+      // It was our own save from before that came first: what is changed since goes on top of it.
+      this.known = { revision: body.revision, history: this.known.history };
+      this.pending = null;
+      return this.tell({ kind: 'unsaved' });
     }
     const conflict = ({ 409: 'other', 410: 'deleted', 404: 'gone' } as const)[status];
     if (conflict) {
@@ -177,7 +192,8 @@ export class Saver {
       revision: this.known.revision,
       change: difference(this.known.history, this.options.now()),
     };
-    if (!this.pending) this.pending = { id, revision, change, history: this.options.now() };
+    this.pending ??= { id, revision, change, history: this.options.now() };
+    this.uncertain.add(id);
     this.keepDraft();
     this.options.send({ intent: 'save', id, revision, ...change }, true).catch(() => {});
   }

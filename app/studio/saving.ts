@@ -19,22 +19,31 @@ async function liveSessions(): Promise<Set<string>> {
 }
 
 /** What drafts from before make of a take: the history to go on with, and the drafts that somebody has to decide about. */
-export async function meetDrafts(take: string, kept: Kept): Promise<{ history: History<Take> | null; open: Draft[] }> {
+export interface Met {
+  history: History<Take> | null;
+  open: Draft[];
+  /** A save that may be under way still. */
+  uncertain: string | null;
+}
+
+export async function meetDrafts(take: string, kept: Kept): Promise<Met> {
   const live = await liveSessions();
   let history: History<Take> | null = null;
+  let uncertain: string | null = null;
   const open: Draft[] = [];
   for (const draft of draftsOf(localStorage, take)) {
     if (draft.session !== session && live.has(lockOf(draft.session))) continue;
     const met = meet(kept, draft);
     if ('goesOn' in met && !history) {
       history = met.goesOn;
+      uncertain = draft.pending;
       // From here on it is this session's.
       keepDraft(localStorage, take, { ...draft, session });
       if (draft.session !== session) dropDraft(localStorage, take, draft.session);
     } else if ('has' in met) dropDraft(localStorage, take, draft.session);
     else open.push(draft);
   }
-  return { history, open };
+  return { history, open, uncertain };
 }
 
 export async function post(take: string, body: object, keepalive = false) {
@@ -47,6 +56,7 @@ export async function post(take: string, body: object, keepalive = false) {
   const told = (await answer.json().catch(() => null)) as {
     revision?: number;
     problem?: string;
+    lastSave?: string | null;
     id?: string;
     name?: string;
   } | null;

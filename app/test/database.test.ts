@@ -70,7 +70,7 @@ describe('saves', () => {
     const id = await newTakeRow();
     expect(await takes.saveTake(id, save('first', 1))).toEqual({ revision: 2 });
     expect(await takes.saveTake(id, save('first', 1))).toEqual({ revision: 2 });
-    expect(await takes.saveTake(id, save('other', 1))).toEqual({ stale: 2 });
+    expect(await takes.saveTake(id, save('other', 1))).toEqual({ stale: 2, lastSave: 'first' });
     const { history, record } = (await takes.findTake(id))!;
     expect(history.steps).toEqual([take(0), take(1)]);
     expect(record).toMatchObject({ revision: 2, lastSave: 'first' });

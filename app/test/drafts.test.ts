@@ -39,7 +39,11 @@ class Server {
     const save = plain(body) as Draft & { id: string };
     this.saves++;
     if (save.id !== this.kept.lastSave) {
-      if (save.revision !== this.kept.revision) return { status: 409, body: { problem: 'changed' } };
+      if (save.revision !== this.kept.revision)
+        return {
+          status: 409,
+          body: { problem: 'changed', revision: this.kept.revision, lastSave: this.kept.lastSave },
+        };
       this.kept = { history: changed(this.kept.history, save), revision: save.revision + 1, lastSave: save.id };
     }
     if (this.mode === 'answer-lost') throw new TypeError('connection reset');
@@ -214,6 +218,31 @@ describe('a page that is opened again', () => {
     page.saver.stop();
     const met = meet(plain(server.kept), draftOf());
     expect('goesOn' in met && met.goesOn.steps).toEqual([take(0), take(1), take(2)]);
+  });
+
+  test('while its own save is still under way does not take that for somebody else’s', async () => {
+    const page = new Page(server, storage, 'a');
+    server.mode = 'away';
+    page.edit(1);
+    // The page is left: its last save is on its way, and comes only after the page was opened again.
+    const late: object[] = [];
+    const well = server.send.bind(server);
+    server.send = async (body) => (late.push(body), new Promise(() => {}));
+    page.saver.stop();
+    const kept = plain(server.kept);
+    const draft = draftOf();
+    const met = meet(kept, draft);
+    expect('goesOn' in met).toBe(true);
+    server.send = well;
+    server.mode = 'well';
+    await server.send(late[0]!);
+    const again = new Page(server, storage, 'a', { ...kept, uncertain: draft.pending });
+    again.history = (met as { goesOn: History<Take> }).goesOn;
+    again.edit(2);
+    await pass(3000);
+    expect(again.states.map((s) => s.kind)).not.toContain('conflict');
+    expect(again.state).toBe('saved');
+    expect(present(server.kept.history)).toEqual(take(2));
   });
 
   test('after somebody else saved asks, and what was made here is all there', async () => {
