@@ -1,6 +1,7 @@
 /** Times, sizes and rates as text. */
 export function clock(seconds: number, digits = 2): string {
-  const s = Math.max(0, seconds);
+  // Rounded before it is split, so that nothing is ever 0:60.
+  const s = Math.round(Math.max(0, seconds) * 10 ** digits) / 10 ** digits;
   const minutes = Math.floor(s / 60);
   return `${minutes}:${(s - minutes * 60).toFixed(digits).padStart(digits ? digits + 3 : 2, '0')}`;
 }

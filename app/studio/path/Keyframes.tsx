@@ -180,7 +180,7 @@ function Row({
       </td>
       <td className="pr-2 text-right">
         <select
-          className="field h-6! w-26 py-0"
+          className="field h-6! w-30 py-0"
           aria-label={`What leaves keyframe ${number}`}
           value={name}
           onChange={(e) =>
