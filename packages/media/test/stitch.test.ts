@@ -193,7 +193,7 @@ describe('recordings of lenses', () => {
     expect(await recogniseRecording([files[0]!], 1)).toMatchObject({ kind: 'one-lens' });
     expect(await recogniseRecording([join(clips, 'turntable.mp4')], 1)).toEqual({ kind: 'sphere' });
     await expect(recogniseRecording([join(clips, 'turntable.mp4'), join(clips, 'turntable.mp4')], 1)).rejects.toThrow(
-      /do not show/,
+      /no dark edge/,
     );
   });
 
