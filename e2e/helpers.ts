@@ -151,3 +151,7 @@ export async function goTo(page: Page, seconds: number) {
 }
 
 export const readJson = (file: string) => JSON.parse(readFileSync(file, 'utf8')) as Record<string, never>;
+
+/** Goes to a station of the Studio. */
+export const station = (page: Page, name: string) =>
+  page.getByRole('navigation', { name: 'Stations' }).getByRole('button', { name }).click();

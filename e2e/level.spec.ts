@@ -14,13 +14,12 @@ import {
   psnr,
   saved,
   scratch,
+  station,
   still,
   typeDial,
 } from './helpers';
 
 const part = (page: Page, name: string) => page.getByRole('tab', { name, exact: true }).click();
-const station = (page: Page, name: string) =>
-  page.getByRole('navigation', { name: 'Stations' }).getByRole('button', { name }).click();
 const frame = (page: Page) => page.getByTestId('frame');
 
 /** PSNR of the middle of two pictures of the Frame. */

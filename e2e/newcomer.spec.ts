@@ -14,6 +14,7 @@ import {
   psnr,
   saved,
   scratch,
+  station,
   still,
   typeDial,
 } from './helpers';
@@ -21,8 +22,6 @@ import {
 const NAME = 'garden walk';
 const times = (page: Page) => page.getByRole('textbox', { name: /^Time of keyframe/ });
 const hint = (page: Page) => page.getByTestId('path-hint');
-const station = (page: Page, name: string) =>
-  page.getByRole('navigation', { name: 'Stations' }).getByRole('button', { name }).click();
 
 test.beforeEach(async ({ page }) => {
   await page.goto('/');

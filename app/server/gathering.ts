@@ -16,6 +16,7 @@ import { addTake, projectNamed, takeNames } from '~/db/takes';
 import { ask, PairQuestion } from '~/jobs/ask';
 import { enqueue } from '~/jobs/queue';
 import { config } from './config';
+import { isFile } from './files';
 
 export type GatherResult =
   | { footageId: string; name: string }
@@ -78,12 +79,6 @@ export interface Unfinished {
   sent: number;
 }
 
-const isThere = (file: string) =>
-  stat(file).then(
-    (s) => s.isFile(),
-    () => false,
-  );
-
 /** Uploads that were broken off, or were never answered for. What is in the Library already is thrown away. */
 export async function unfinishedUploads(): Promise<Unfinished[]> {
   const found: Unfinished[] = [];
@@ -113,7 +108,7 @@ async function isInLibrary(id: string): Promise<boolean> {
   const mark = marks.get(id) ?? (await markOf([join(config.uploads, id)]));
   marks.set(id, mark);
   const known = await findFootageByContent(mark);
-  return !!known && !known.deleted && (await isThere(known.file));
+  return !!known && !known.deleted && (await isFile(known.file));
 }
 
 /** A path as the user gave it, if it lies inside a folder that the owner allowed. */

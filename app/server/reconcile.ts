@@ -11,17 +11,12 @@ import { copiesOf } from '~/jobs/copy';
 import { exportFile } from '~/jobs/export';
 import { enqueue } from '~/jobs/queue';
 import { config } from './config';
+import { isFile } from './files';
 import { moveIn } from './gathering';
 import { handedIn } from './sidecar';
 
 type Folder = 'originals' | 'footage' | 'exports' | 'motions' | 'takes';
 const FOLDERS: Folder[] = ['originals', 'footage', 'exports', 'motions', 'takes'];
-const isThere = (file: string) =>
-  stat(file).then(
-    () => true,
-    () => false,
-  );
-
 /** Files and folders in the data folder that no footage, take or job has. */
 export async function unowned(): Promise<{ folder: Folder; name: string }[]> {
   const [footage, jobs, open, takes] = await Promise.all([
@@ -67,7 +62,7 @@ async function finishMoves() {
   for (const { id, files, inPlace, gathered } of await footageFiles()) {
     for (const file of inPlace ? [] : files) {
       const upload = basename(file, extname(file));
-      if (!(await isThere(file)) && (await isThere(join(config.uploads, upload)))) await moveIn(upload, file);
+      if (!(await isFile(file)) && (await isFile(join(config.uploads, upload)))) await moveIn(upload, file);
     }
     if (!gathered && !made.has(id)) await enqueue({ kind: 'gather', params: {}, footageId: id, takeId: null });
   }

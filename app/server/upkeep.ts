@@ -7,23 +7,16 @@ import { filesOf, findFootage, listFootage, purgeFootage, relink, type Footage }
 import { purgeTakes } from '~/db/takes';
 import { cancelOf } from '~/jobs/queue';
 import { config } from './config';
+import { isFile } from './files';
 import { allowedPath } from './gathering';
 import { handedIn } from './sidecar';
 
 /** What was deleted can be brought back for so long, in milliseconds. */
 export const KEPT_FOR = 30 * 24 * 3600e3;
 
-const isThere = (file: string) =>
-  stat(file).then(
-    (s) => s.isFile(),
-    () => false,
-  );
-
 /** Ids of the footage whose original is not where it was. */
 export async function missingOriginals(footage: Footage[]): Promise<string[]> {
-  const there = await Promise.all(
-    footage.map(async (f) => (await Promise.all(filesOf(f).map(isThere))).every(Boolean)),
-  );
+  const there = await Promise.all(footage.map(async (f) => (await Promise.all(filesOf(f).map(isFile))).every(Boolean)));
   return footage.filter((_, i) => !there[i]).map((f) => f.id);
 }
 
@@ -35,7 +28,7 @@ export async function relinkOriginal(id: string, path: string): Promise<string |
   if ('problem' in allowed) return allowed.problem.replace('Nothing was added.', 'Nothing was changed.');
   const folder = (await stat(allowed.path)).isDirectory();
   const file = folder ? join(allowed.path, basename(footage.file)) : allowed.path;
-  if (!(await isThere(file))) return `${basename(file)} is not in that folder. Give the file itself.`;
+  if (!(await isFile(file))) return `${basename(file)} is not in that folder. Give the file itself.`;
   if (footage.fingerprint && (await fingerprint(file)) !== footage.fingerprint)
     return `${basename(file)} has other content than ${footage.name}. Nothing was changed.`;
   let second: string | null = null;
@@ -43,7 +36,7 @@ export async function relinkOriginal(id: string, path: string): Promise<string |
     const names = [basename(footage.secondFile), ...partnerNames(basename(file))];
     for (const name of names) {
       const beside = await allowedPath(join(dirname(file), name));
-      if ('path' in beside && (await isThere(beside.path))) second ??= beside.path;
+      if ('path' in beside && (await isFile(beside.path))) second ??= beside.path;
     }
     if (!second) return `The second lens's file is not beside ${basename(file)}. Nothing was changed.`;
   }

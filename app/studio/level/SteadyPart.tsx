@@ -127,7 +127,10 @@ function BeforeAnalysis({ known, analysing, sidecar, events }: Analysis & { know
   );
 }
 
-/** Steadies as was asked for before the motion was known, as soon as it is. Stands in the Studio, since the bench may show something else. */
+/**
+ * Steadies as was asked for before the motion was known, as soon as it is. Stands in the Studio, since the bench may show
+ * something else.
+ */
 export function useSteadyNext() {
   const store = useStudioStore();
   const motion = useStudio((s) => s.motion);

@@ -10,6 +10,9 @@ export const SAFE_INPUT = [
   '-format_whitelist', 'mov,mp4,m4a,3gp,3g2,mj2,matroska,webm,avi,mpegts,mpeg,mxf,ogg',
 ]; // prettier-ignore
 
+/** Options of ffmpeg's scale filter for our pictures as they go to JPEG, which is BT.601 in full range. */
+export const TO_JPEG = 'in_color_matrix=bt709:in_range=tv:out_color_matrix=bt601:out_range=pc';
+
 /** Colour tags of everything we encode. */
 export const BT709 = ['-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709', '-color_range', 'tv'];
 

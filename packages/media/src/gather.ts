@@ -4,7 +4,7 @@ import type { ChildProcess } from 'node:child_process';
 import { join } from 'node:path';
 import { needsStitching, type Source } from '@glimbo/core/stitch/source';
 import { SWEEP_BAND, SWEEP_MOST_ROWS, SWEEP_WIDTH } from '@glimbo/core/sweep/sweep';
-import { BT709, finished, MediaError, onAbort, SAFE_INPUT, start } from './ffmpeg.js';
+import { BT709, finished, MediaError, onAbort, SAFE_INPUT, start, TO_JPEG } from './ffmpeg.js';
 import type { MediaFacts } from './probe.js';
 import { pictureInput, soundOf, type Recording } from './recording.js';
 import { render } from './render/pipeline.js';
@@ -74,10 +74,11 @@ export function proxySize(facts: Pick<MediaFacts, 'width'>, most = 1920) {
 function makings(facts: MediaFacts, folder: string, chain: string, sound: number | null) {
   const share = (degrees: number) => ((90 - degrees) / 180).toFixed(5);
   const bandShare = ((SWEEP_BAND.top - SWEEP_BAND.bottom) / 180).toFixed(5);
+  const band = `scale=${SWEEP_WIDTH}:${BAND_HEIGHT}:flags=area:in_color_matrix=bt709`;
   const filter = [
     `${chain},split=3[p][b][t]`,
-    `[b]crop=iw:ih*${bandShare}:0:ih*${share(SWEEP_BAND.top)},scale=${SWEEP_WIDTH}:${BAND_HEIGHT}:flags=area:in_color_matrix=bt709,format=rgb24[band]`,
-    `[t]framestep=${stepsOf(facts).thumbStep},scale=512:256:flags=area:in_color_matrix=bt709:in_range=tv:out_color_matrix=bt601:out_range=pc,format=yuvj420p[thumb]`,
+    `[b]crop=iw:ih*${bandShare}:0:ih*${share(SWEEP_BAND.top)},${band},format=rgb24[band]`,
+    `[t]framestep=${stepsOf(facts).thumbStep},scale=512:256:flags=area:${TO_JPEG},format=yuvj420p[thumb]`,
   ];
   const heard = sound === null ? [] : ['-map', `${sound}:a:0`, '-af', soundOf(facts)];
   const audio = sound === null ? [] : [...heard, '-c:a', 'aac', '-b:a', '128k', '-ac', '2'];
@@ -131,7 +132,9 @@ function follow(child: ChildProcess, facts: MediaFacts, folder: string, progress
 async function decodeOnce(recording: Recording, facts: MediaFacts, folder: string, options: GatherOptions) {
   const size = proxySize(facts, options.proxyWidth);
   const { inputs, chain } = pictureInput(recording, facts);
-  const scaled = `${chain}${options.variableRate ? `,fps=${facts.rate}` : ''},scale=${size.width}:${size.height}:flags=bicubic:in_color_matrix=bt709:in_range=tv:out_color_matrix=bt709:out_range=tv,format=yuv420p`;
+  const paced = options.variableRate ? `,fps=${facts.rate}` : '';
+  const same = 'in_color_matrix=bt709:in_range=tv:out_color_matrix=bt709:out_range=tv';
+  const scaled = `${chain}${paced},scale=${size.width}:${size.height}:flags=bicubic:${same},format=yuv420p`;
   const args = ['-v', 'error', '-nostdin', '-y', ...inputs, ...makings(facts, folder, scaled, facts.sound ? 0 : null)];
   const child = start('ffmpeg', args, STREAMS);
   const deaf = onAbort(options.signal, () => child.kill('SIGKILL'));

@@ -162,7 +162,10 @@ export async function readRecording(recording: Recording): Promise<{ facts: Medi
   };
 }
 
-/** Writes a recording's one picture at a time in seconds as it was filmed, before anything is stitched, as a PNG file. Throws MediaError. */
+/**
+ * Writes a recording's one picture at a time in seconds as it was filmed, before anything is stitched, as a PNG file.
+ * Throws MediaError.
+ */
 export async function saveRaw(recording: Recording, facts: MediaFacts, time: number, out: string): Promise<void> {
   const frame = Math.min(facts.frames - 1, Math.max(0, Math.floor(time * facts.rate + 1e-6)));
   const { inputs, chain } = pictureInput(recording, facts, frame);

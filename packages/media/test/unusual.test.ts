@@ -220,6 +220,9 @@ describe('what is whole and what is cut short', () => {
   });
 });
 
+/** Says that a picture is BT.709 in video range. */
+const SAID_709 = 'setparams=colorspace=bt709:color_primaries=bt709:color_trc=bt709:range=tv';
+
 describe('colour', () => {
   const COLOUR = [200, 40, 32];
   /** A picture of one colour, written with the given tags by zscale, which knows them all. */
@@ -229,7 +232,7 @@ describe('colour', () => {
       '-f',
       'lavfi',
       '-i',
-      `color=c=0x${rgb}:s=512x256:r=10:d=0.3,format=gbrp,scale=out_color_matrix=bt709:out_range=tv,format=yuv444p,setparams=colorspace=bt709:color_primaries=bt709:color_trc=bt709:range=tv,${filter}`,
+      `color=c=0x${rgb}:s=512x256:r=10:d=0.3,format=gbrp,scale=out_color_matrix=bt709:out_range=tv,format=yuv444p,${SAID_709},${filter}`,
       '-c:v',
       'libx265',
       '-x265-params',
@@ -323,7 +326,7 @@ describe('colour', () => {
       '-f',
       'lavfi',
       '-i',
-      `color=white:s=512x256:r=10:d=0.3,format=yuv444p,geq=lum=if(lt(X\\,256)\\,126\\,235):cb=128:cr=128,setparams=colorspace=bt709:color_primaries=bt709:color_trc=bt709:range=tv,zscale=transfer=linear:npl=1000,format=gbrpf32le,zscale=primaries=bt2020,zscale=transfer=smpte2084:matrix=bt2020nc:range=limited:npl=1000,format=yuv420p10le`,
+      `color=white:s=512x256:r=10:d=0.3,format=yuv444p,geq=lum=if(lt(X\\,256)\\,126\\,235):cb=128:cr=128,${SAID_709},zscale=transfer=linear:npl=1000,format=gbrpf32le,zscale=primaries=bt2020,zscale=transfer=smpte2084:matrix=bt2020nc:range=limited:npl=1000,format=yuv420p10le`,
       '-c:v',
       'libx265',
       '-x265-params',

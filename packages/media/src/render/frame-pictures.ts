@@ -1,5 +1,5 @@
 /** Small pictures of the frames that are being written, so that whoever waits sees what is made. */
-import { output } from '../ffmpeg.js';
+import { output, TO_JPEG } from '../ffmpeg.js';
 
 /** Milliseconds from one picture to the next: rarely enough to cost next to nothing. */
 const EVERY = 2500;
@@ -26,7 +26,7 @@ export class FramePictures {
 
   private async make(frame: Uint8Array) {
     const { width, height } = this.size;
-    const scale = `scale='min(${WIDEST},iw)':-2:flags=area:in_color_matrix=bt709:in_range=tv:out_color_matrix=bt601:out_range=pc`;
+    const scale = `scale='min(${WIDEST},iw)':-2:flags=area:${TO_JPEG}`;
     try {
       this.tell(
         await output(
