@@ -100,6 +100,8 @@ test('keys work after the pointer pressed something, and a first framing is neve
   await expect(page.getByRole('textbox', { name: 'Time in seconds' })).toHaveValue('4.000 s');
   await page.getByRole('combobox', { name: 'Format', exact: true }).selectOption('1:1');
   await page.getByRole('button', { name: 'Loop between in and out' }).click();
+  // From the start there is time enough to see it play.
+  await page.getByRole('button', { name: 'To the in point' }).click();
   await page.keyboard.press('Space');
   await expect(page.getByRole('button', { name: 'Pause' })).toBeVisible();
   await page.keyboard.press('Space');

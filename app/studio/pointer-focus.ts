@@ -16,6 +16,10 @@ const KEEPS = [
   '[contenteditable="true"]',
 ].join(', ');
 
+let held: Element | null = null;
+/** Whether something has the focus only because the pointer pressed it, and is about to let go of it. */
+export const heldByPointer = (target: EventTarget | null) => held !== null && target === held;
+
 export function usePointerFocus() {
   useEffect(() => {
     let pointer = false;
@@ -24,7 +28,8 @@ export function usePointerFocus() {
     const letGo = (element: Element) =>
       requestAnimationFrame(() => document.activeElement === element && (element as HTMLElement).blur());
     const focus = (e: FocusEvent) => {
-      if (pointer && e.target instanceof Element && !e.target.closest(KEEPS)) letGo(e.target);
+      held = pointer && e.target instanceof Element && !e.target.closest(KEEPS) ? e.target : null;
+      if (held) letGo(held);
     };
     // A list keeps the focus until something was chosen from it.
     const chosen = (e: Event) => {

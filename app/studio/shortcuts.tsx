@@ -13,6 +13,7 @@ import { nextJolt } from './level/useTurning';
 import { centrePointed } from './orient';
 import { takeOfRange, toggleMark, toggleRange } from './moments';
 import { usePlayer } from './player-context';
+import { heldByPointer } from './pointer-focus';
 import { neighbours } from './Transport';
 import type { View } from '@glimbo/core/lens/view';
 import { CHANNELS } from '@glimbo/core/path/path';
@@ -176,7 +177,8 @@ export function Shortcuts() {
       const plain = !(e.ctrlKey || e.metaKey);
       // Copying text that is selected, and pressing a focused button, stay what they are everywhere.
       if (typing(e) || (!plain && e.key === 'c' && String(getSelection()) !== '')) return;
-      if ((e.key === 'Enter' || e.key === ' ') && (e.target as HTMLElement).closest('button, a')) return;
+      const press = e.key === 'Enter' || e.key === ' ';
+      if (press && !heldByPointer(e.target) && (e.target as HTMLElement).closest('button, a')) return;
       e.preventDefault();
       run();
     };
