@@ -48,7 +48,7 @@ export default tseslint.config(
   },
   {
     // Imports go downwards only: core knows nothing of kernel, media or the application.
-    files: ['packages/core/**/*.ts'],
+    files: ['packages/core/src/**/*.ts'],
     rules: { 'no-restricted-imports': ['error', { patterns: ['@glimbo/*', '~/*', 'node:*', 'react*'] }] },
   },
   {

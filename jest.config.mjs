@@ -1,5 +1,5 @@
 export default {
-  testMatch: ['<rootDir>/packages/*/test/**/*.test.ts', '<rootDir>/app/test/**/*.test.ts'],
+  testMatch: ['<rootDir>/{test,app/test,packages/*/test}/**/*.test.{ts,tsx}'],
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
   transform: {
     '^.+\\.tsx?$': [

@@ -2,7 +2,7 @@ import { index, route, type RouteConfig } from '@react-router/dev/routes';
 
 export default [
   index('routes/library.tsx'),
-  route('studio/:takeId', 'routes/studio.tsx'),
+  route('studio/:takeId', 'routes/studio.tsx', [index('routes/studio-work.tsx')]),
   route('takes/:takeId', 'routes/take.ts'),
   route('gather', 'routes/gather.ts'),
   route('card', 'routes/card.tsx'),

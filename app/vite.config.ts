@@ -4,14 +4,30 @@ import { defineConfig } from 'vite';
 
 export default defineConfig(({ isSsrBuild }) => ({
   plugins: [tailwindcss(), reactRouter()],
-  resolve: { tsconfigPaths: true },
+  resolve: { tsconfigPaths: true, dedupe: ['react', 'react-dom'] },
   build: {
     chunkSizeWarningLimit: 1200,
     rollupOptions: isSsrBuild ? { input: './server/app.ts' } : undefined,
   },
   ssr: { noExternal: [/^@glimbo\//] },
   optimizeDeps: {
-    include: ['d3', 'radix-ui', 'lucide-react', 'class-validator', 'class-transformer', 'reflect-metadata'],
+    // All that the browser gets: what is found only when a page is opened would have it loaded anew.
+    include: [
+      '@tanstack/react-virtual',
+      '@use-gesture/react',
+      'class-transformer',
+      'class-validator',
+      'cmdk',
+      'd3',
+      'lucide-react',
+      'radix-ui',
+      'react-resizable-panels',
+      'reflect-metadata',
+      'sonner',
+      'tinykeys',
+      'tus-js-client',
+      'zustand',
+    ],
     exclude: ['knex', 'better-sqlite3'],
   },
 }));

@@ -2,7 +2,7 @@
 import { execFileSync } from 'node:child_process';
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { setMoment } from '@glimbo/core/path/edit';
+import { setViewKey } from '@glimbo/core/path/edit';
 import { twoLenses } from '@glimbo/core/stitch/source';
 import { newTake } from '@glimbo/core/take/take';
 import { inOnePicture, LENS_SIDE, TRUE } from '@glimbo/demo/lenses';
@@ -30,8 +30,8 @@ export async function benchStitch(rounds: number) {
   );
   const take = (footage: string, name: string) => {
     const t = newTake(footage, SECONDS);
-    t.path = setMoment(t.path, 0, { pan: -150, tilt: -12, fov: 70 }, 'linear');
-    t.path = setMoment(t.path, SECONDS, { pan: 210, tilt: 8, fov: 85 }, 'linear');
+    t.path = setViewKey(t.path, 0, { pan: -150, tilt: -12, fov: 70 }, 'linear');
+    t.path = setViewKey(t.path, SECONDS, { pan: 210, tilt: 8, fov: 85 }, 'linear');
     const file = join(folder, `${name}.json`);
     writeFileSync(file, JSON.stringify(t));
     return file;

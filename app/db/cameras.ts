@@ -2,11 +2,7 @@
 import type { Lens } from '@glimbo/core/stitch/lens';
 import type { MediaFacts } from '@glimbo/media/probe';
 import { db } from './database';
-
-export interface CameraCalibration {
-  lenses: [Lens, Lens];
-  footageName: string;
-}
+import type { CameraCalibration } from '~/model/stitch';
 
 /** What recordings of one camera have in common as far as files tell: size of the joined picture, codec and rate. */
 export const cameraOfFacts = (f: Pick<MediaFacts, 'width' | 'height' | 'codec'>) => `${f.width}x${f.height} ${f.codec}`;

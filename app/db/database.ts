@@ -1,17 +1,19 @@
 /** The database: SQLite through Knex, migrated at start. */
 import { join } from 'node:path';
 import knex, { type Knex } from 'knex';
-import { config } from '~/server/config';
+import { config } from '~/base/config';
 import * as first from './migrations/001-first';
 import * as gathering from './migrations/002-gathering';
 import * as motion from './migrations/003-motion';
 import * as safety from './migrations/004-safety';
+import * as analyses from './migrations/005-analyses';
 
 const migrations: Record<string, Knex.Migration> = {
   '001-first': first,
   '002-gathering': gathering,
   '003-motion': motion,
   '004-safety': safety,
+  '005-analyses': analyses,
 };
 
 export const db = knex({

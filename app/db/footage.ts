@@ -5,50 +5,10 @@ import { sphereWidth, type Source } from '@glimbo/core/stitch/source';
 import type { Gathered } from '@glimbo/media/gather';
 import type { MediaFacts } from '@glimbo/media/probe';
 import type { Recording } from '@glimbo/media/recording';
-import { config } from '~/server/config';
+import { config } from '~/base/config';
+import { analysisColumn, seenAs, type Parameters } from './analyses';
 import { db } from './database';
-
-/** What was made when it was gathered; the source has a column of its own. */
-export type Makings = Omit<Gathered, 'source'>;
-
-export interface Footage {
-  id: string;
-  name: string;
-  /** The original, which is never written to; and the second lens's, where there is one. */
-  file: string;
-  secondFile: string | null;
-  /** Used where it lies, not copied into the data folder. */
-  inPlace: boolean;
-  variableRate: boolean;
-  facts: MediaFacts;
-  kind: Source['kind'];
-  /** Width in pixels of the whole sphere at the footage's own resolution. */
-  sphereWidth: number;
-  gathered: Makings | null;
-  /** Counts how often its proxy was made, so that browsers do not keep an old one. */
-  version: number;
-  fingerprint: string | null;
-  favourite: boolean;
-  tags: string[];
-  notes: string;
-  marks: Mark[];
-  ranges: Range[];
-  /** What is known of its motion analysis; the analysis itself lies in a file. */
-  motion: MotionState | null;
-  created: number;
-  deleted: number | null;
-}
-
-export interface MotionState {
-  /** The file's name in the folder of analyses; another one with every analysis and correction. */
-  file: string;
-  method: string;
-  /** What was analysed, as `seenAs` says it: it is void when that is something else now. */
-  seen: string;
-  void: boolean;
-  /** How the sidecar fits, in words, if it was used. */
-  sidecar: string | null;
-}
+import type { Footage, Makings, MotionState } from '~/model/footage';
 
 interface Row {
   id: string;
@@ -79,9 +39,10 @@ const WHOLE: Source = { kind: 'sphere' };
 /** Everything; of the source all but its track, which can be long. */
 const COLUMNS = [
   'id', 'name', 'file', 'second_file', 'in_place', 'variable_rate', 'facts', 'gathered', 'fingerprint', 'favourite', 'tags',
-  'notes', 'marks', 'ranges', 'motion', 'version', 'created', 'deleted',
+  'notes', 'marks', 'ranges', 'version', 'created', 'deleted',
 ]; // prettier-ignore
-const brief = () => db<Row>('footage').select(...COLUMNS, db.raw("json_remove(source, '$.track') as source"));
+const brief = () =>
+  db<Row>('footage').select(...COLUMNS, db.raw("json_remove(source, '$.track') as source"), analysisColumn('motion'));
 
 const fromRow = (
   r: Row,
@@ -110,29 +71,12 @@ const fromRow = (
   deleted: r.deleted,
 });
 
-/** Names what an analysis of a footage depends on: its content and how its picture is laid flat. */
-const seenAs = (fingerprint: string | null, source: Source) => {
-  const { track: _, ...rest } = source as Source & { track?: unknown };
-  return `${fingerprint ?? ''} ${JSON.stringify(rest)}`;
-};
-
 function motionOf(r: Row, source: Source): MotionState | null {
-  const kept = parsed<Omit<MotionState, 'void'> | null>(r.motion, null);
-  return kept && { ...kept, void: kept.seen !== seenAs(r.fingerprint, source) };
+  const kept = parsed<{ file: string; seen: string; parameters: Parameters['motion'] } | null>(r.motion, null);
+  return (
+    kept && { ...kept.parameters, file: kept.file, seen: kept.seen, void: kept.seen !== seenAs(r.fingerprint, source) }
+  );
 }
-
-/** Keeps an analysis of a footage as it is now; gives the file that it replaces. */
-export const setMotion = (id: string, motion: Omit<MotionState, 'void' | 'seen'>, seen?: string) =>
-  db.transaction(async (trx) => {
-    const row = await trx<Row>('footage').where({ id }).first();
-    if (!row) return null;
-    const before = parsed<MotionState | null>(row.motion, null);
-    const as = seen ?? seenAs(row.fingerprint, parsed<Source>(row.source, WHOLE));
-    await trx('footage')
-      .where({ id })
-      .update({ motion: JSON.stringify({ ...motion, seen: as }) });
-    return before?.file ?? null;
-  });
 
 /** All footage in the Library, or all that was deleted from it. */
 export const listFootage = async (deleted = false) =>
@@ -145,12 +89,11 @@ export async function findFootage(id: string): Promise<Footage | null> {
 
 /** The files of every footage, deleted or not. */
 export const footageFiles = async () =>
-  (await db<Row>('footage').select('id', 'file', 'second_file', 'in_place', 'motion', 'gathered')).map((r) => ({
+  (await db<Row>('footage').select('id', 'file', 'second_file', 'in_place', 'gathered')).map((r) => ({
     id: r.id,
     files: r.second_file ? [r.file, r.second_file] : [r.file],
     inPlace: !!r.in_place,
     gathered: r.gathered !== null,
-    motion: parsed<MotionState | null>(r.motion, null)?.file ?? null,
   }));
 
 export async function findFootageByFile(file: string): Promise<Footage | null> {

@@ -1,29 +1,7 @@
 /** Long work, one row each. Whoever does a job has claimed it for a while, and says from time to time that it goes on. */
 import { randomUUID } from 'node:crypto';
 import { db } from './database';
-
-export type JobState = 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
-export const JOB_KINDS = ['gather', 'export', 'copy', 'motion', 'examine'] as const;
-export type JobKindName = (typeof JOB_KINDS)[number];
-
-export interface Job {
-  id: string;
-  kind: JobKindName;
-  state: JobState;
-  /** Share done, 0…1. */
-  progress: number;
-  attempts: number;
-  error: string | null;
-  params: Record<string, unknown>;
-  result: Record<string, unknown> | null;
-  footageId: string | null;
-  takeId: string | null;
-  /** Lower ones go first; from `WHEN_IDLE` on a job gives way to any other. */
-  priority: number;
-  created: number;
-  started: number | null;
-  ended: number | null;
-}
+import type { Job, JobKindName } from '~/model/job';
 
 export const WHEN_IDLE = 10;
 
@@ -44,7 +22,44 @@ const fromRow = ({ footage_id, take_id, claimed_by: _, lease_until: __, ...r }: 
   result: r.result ? (JSON.parse(r.result) as Job['result']) : null,
 });
 
-export const listJobs = async () => (await db<Row>('jobs').orderBy('created', 'desc').limit(500)).map(fromRow);
+/** What jobs are looked for: all that have these. */
+export interface JobsLike {
+  kind?: JobKindName;
+  footageId?: string;
+  takeId?: string;
+}
+
+const like = ({ kind, footageId, takeId }: JobsLike) => {
+  const wanted = { kind, footage_id: footageId, take_id: takeId };
+  return Object.fromEntries(Object.entries(wanted).filter(([, v]) => v !== undefined));
+};
+
+/** How many jobs a page shows at most. */
+const SHOWN = 200;
+
+/** Rows of jobs without the take's document that an export keeps: a list has no use for it, and it can be long. */
+const listed = () => db<Row>('jobs').select('jobs.*', db.raw("json_remove(params, '$.take') as params"));
+
+/** Jobs, the newest first; without the documents of exported takes. */
+export const jobsOf = async (wanted: JobsLike, most = SHOWN): Promise<Job[]> =>
+  (await listed().where(like(wanted)).orderBy('created', 'desc').limit(most)).map(fromRow);
+
+/** The newest job of that sort; null if there never was one. */
+export const lastJob = async (wanted: JobsLike): Promise<Job | null> => (await jobsOf(wanted, 1))[0] ?? null;
+
+/** Every job of a kind that there ever was; without the documents of exported takes. */
+export const allJobs = async (kind: JobKindName): Promise<Job[]> => (await listed().where({ kind })).map(fromRow);
+
+/** Work that the Library tells of: what waits, runs or failed, but not what waits for an idle moment. */
+export const workForLibrary = async (): Promise<Job[]> =>
+  (
+    await db<Row>('jobs')
+      .whereIn('kind', ['copy', 'motion', 'examine'])
+      .whereIn('state', ['queued', 'running', 'failed'])
+      .whereNot((q) => void q.where('priority', '>=', WHEN_IDLE).andWhere({ state: 'queued' }))
+      .orderBy('created', 'desc')
+      .limit(SHOWN)
+  ).map(fromRow);
 
 export async function findJob(id: string): Promise<Job | null> {
   const row = await db<Row>('jobs').where({ id }).first();

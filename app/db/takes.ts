@@ -3,20 +3,7 @@ import { randomUUID } from 'node:crypto';
 import { HISTORY_LIMIT, type History } from '@glimbo/core/take/history';
 import type { Take } from '@glimbo/core/take/take';
 import { db } from './database';
-
-export interface TakeRecord {
-  id: string;
-  projectId: string;
-  projectName: string;
-  footageId: string;
-  name: string;
-  revision: number;
-  changed: number;
-  favourite: boolean;
-  /** Identity of the last save that was applied. */
-  lastSave: string | null;
-  deleted: boolean;
-}
+import type { TakeRecord } from '~/model/take';
 
 interface Row {
   id: string;
@@ -71,6 +58,12 @@ export const setTakeDeleted = (id: string, deleted: number | null) => db('takes'
 /** Forgets takes that were deleted before a time (milliseconds since 1970). */
 export const purgeTakes = (before: number) => db('takes').where('deleted', '<', before).delete();
 export const listProjects = () => db<{ id: string; name: string; created: number }>('projects').orderBy('created');
+
+/** A take without its history; null if there is none. */
+export async function findTakeRecord(id: string): Promise<TakeRecord | null> {
+  const [row] = await withProject().where({ 'takes.id': id });
+  return row ? fromRow(row) : null;
+}
 
 export async function findTake(id: string): Promise<{ record: TakeRecord; history: History<Take> } | null> {
   const [row] = await withProject().where({ 'takes.id': id });

@@ -1,6 +1,6 @@
 /** Short work whose answer somebody waits for, in a process of its own so that the server always answers. */
 import { randomUUID } from 'node:crypto';
-import type { Task } from '@glimbo/cli/job';
+import type { Task } from '@glimbo/cli/task';
 import { MediaError } from '@glimbo/media/ffmpeg';
 import { runTask } from './run';
 

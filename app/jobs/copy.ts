@@ -1,14 +1,12 @@
 /** Copying recordings from a card. Each is taken into the Library as soon as it is there. */
 import { rm } from 'node:fs/promises';
 import { basename, extname, join } from 'node:path';
-import type { CopyItem, CopyRequest } from '@glimbo/cli/job';
+import type { CopyItem } from '@glimbo/cli/task';
 import { findFootageByFile } from '~/db/footage';
-import type { Job } from '~/db/jobs';
-import { config } from '~/server/config';
+import { config } from '~/base/config';
 import { enter, examine } from '~/server/gathering';
-import type { JobKind } from './kinds';
-
-const requestOf = (job: Job) => job.params as unknown as CopyRequest;
+import type { JobKind } from './kind';
+import { copyParams, recordingsToCopy } from './params';
 
 /** Where the copies of a recording's files go. */
 export const copiesOf = (item: CopyItem) =>
@@ -17,7 +15,7 @@ export const copiesOf = (item: CopyItem) =>
 export const copyKind: JobKind = {
   lane: 'copy',
   async prepare(job) {
-    const request = requestOf(job);
+    const request = copyParams(job);
     return { ...request, kind: 'copy', targets: request.recordings.map(copiesOf), folder: config.originals };
   },
   /** A copy done twice after a crash is entered once. */
@@ -27,7 +25,7 @@ export const copyKind: JobKind = {
     const names = item.files.map((f) => basename(f));
     const result = await examine(files, names, { name: item.name, accepted: true });
     if ('facts' in result) {
-      await enter(files, { name: item.name, accepted: true, tags: requestOf(job).tags }, false, result);
+      await enter(files, { name: item.name, accepted: true, tags: copyParams(job).tags }, false, result);
       return null;
     }
     await Promise.all(files.map((f) => rm(f, { force: true })));
@@ -35,7 +33,7 @@ export const copyKind: JobKind = {
   },
   /** Copies that belong to no footage go with the job, unless it goes on: the card still has what they were made of. */
   async clean(job, why) {
-    for (const item of requestOf(job).recordings) {
+    for (const item of recordingsToCopy(job)) {
       const files = copiesOf(item);
       await Promise.all(files.map((f) => rm(`${f}.part`, { force: true })));
       if (why === 'over' && !(await findFootageByFile(files[0]!)))

@@ -1,21 +1,6 @@
 /** What happens to jobs, for whoever listens: the stream to the browser, and what follows from a job's end. */
 import { EventEmitter } from 'node:events';
-import type { Job, JobState } from '~/db/jobs';
-
-export interface JobEvent {
-  id: string;
-  kind: Job['kind'];
-  state: JobState | 'removed';
-  progress: number;
-  /** Seconds left, once that can be told. */
-  left: number | null;
-  error: string | null;
-  footageId: string | null;
-  /** Counts the pictures of the frame being written, where there are any. */
-  picture?: number;
-  /** How many recordings have been found so far. */
-  found?: number;
-}
+import type { Job, JobEvent } from '~/model/job';
 
 const emitter = new EventEmitter().setMaxListeners(0);
 

@@ -1,22 +1,12 @@
 /** Looking through a folder for recordings. Each is taken into the Library as soon as it has been looked at. */
-import type { Examined } from '@glimbo/cli/job';
+import type { Examined } from '@glimbo/cli/task';
 import { findFootageByFile, knownFingerprints } from '~/db/footage';
-import { updateJob, type Job } from '~/db/jobs';
-import { takeInPlace, type GatherResult } from '~/server/gathering';
-import type { JobKind } from './kinds';
-
-/** What the looking is asked for. */
-export interface ExamineRequest {
-  /** Recordings by their files' paths. */
-  recordings: string[][];
-  prefix: string;
-}
-
-/** What was found, recording by recording, as far as the user has to hear of it; and how many were added. */
-export interface ExamineResult {
-  added: number;
-  results: (GatherResult & { path: string })[];
-}
+import { updateJob } from '~/db/jobs';
+import { takeInPlace } from '~/server/gathering';
+import type { JobKind } from './kind';
+import { examineParams } from './params';
+import type { ExamineResult, GatherResult } from '~/model/gathering';
+import type { Job } from '~/model/job';
 
 const found = new Map<string, ExamineResult>();
 const foundBy = (job: Job) => found.get(job.id) ?? (job.result as ExamineResult | null) ?? { added: 0, results: [] };
@@ -25,7 +15,7 @@ export const examineKind: JobKind = {
   lane: 'look',
   async prepare(job) {
     found.delete(job.id);
-    const { recordings } = job.params as unknown as ExamineRequest;
+    const { recordings } = examineParams(job);
     return { kind: 'examine', recordings, known: await knownFingerprints() };
   },
   async take(job, part) {
@@ -35,7 +25,7 @@ export const examineKind: JobKind = {
     const result: GatherResult =
       before && !before.deleted && before.created >= job.created
         ? { footageId: before.id, name: before.name }
-        : await takeInPlace(examined, (job.params as unknown as ExamineRequest).prefix);
+        : await takeInPlace(examined, examineParams(job).prefix);
     const so = foundBy(job);
     const next =
       'footageId' in result

@@ -1,22 +1,21 @@
 /** Exporting a clip of a take. */
 import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { Task } from '@glimbo/cli/job';
-import { endingOf, type ClipSettings } from '@glimbo/core/take/clip';
+import { codecFacts } from '@glimbo/core/codecs/codecs';
+import type { ClipSettings } from '@glimbo/core/take/clip';
 import { estimateSize } from '@glimbo/core/take/estimate';
 import type { ClipReport } from '@glimbo/media/render/clip';
 import { findFootage, recordingOf } from '~/db/footage';
-import type { Job } from '~/db/jobs';
 import { learnSize } from '~/db/sizes';
-import { config } from '~/server/config';
-import type { JobKind } from './kinds';
-
-type Params = Pick<Task & { kind: 'export' }, 'take' | 'settings'>;
+import { config } from '~/base/config';
+import type { JobKind } from './kind';
+import { exportParams, exportSettings } from './params';
+import type { Job } from '~/model/job';
 
 /** Where an export lies. */
 export const exportFile = (job: Job) => {
   const { codec } = (job.params.settings ?? {}) as Partial<ClipSettings>;
-  return join(config.exports, `${job.id}.${endingOf(codec ?? 'h264')}`);
+  return join(config.exports, `${job.id}.${codecFacts(codec ?? 'h264').ending}`);
 };
 
 /** Where the picture of the frame that is being written lies. */
@@ -27,12 +26,12 @@ export const exportKind: JobKind = {
   async prepare(job) {
     const footage = job.footageId ? await findFootage(job.footageId) : null;
     if (!footage) return null;
-    const { take, settings } = job.params as unknown as Params;
+    const { take, settings } = exportParams(job);
     const recording = await recordingOf(footage);
     return { kind: 'export', take, settings, recording, out: exportFile(job), picture: exportPicture(job.id) };
   },
   async accept(job, done) {
-    const { settings } = job.params as unknown as Params;
+    const settings = exportSettings(job);
     const { seconds, rate, bytes, sound } = done as ClipReport;
     await learnSize(settings, { seconds, bytes, estimate: estimateSize(settings, seconds, rate, sound) });
   },

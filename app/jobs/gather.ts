@@ -1,12 +1,12 @@
 /** Making a footage's proxy, thumbnails and lanes. */
 import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { Task } from '@glimbo/cli/job';
+import type { Task } from '@glimbo/cli/task';
 import type { Gathered } from '@glimbo/media/gather';
 import { findFootage, recordingOf, setGathered } from '~/db/footage';
 import { readSettings } from '~/db/settings';
-import { config } from '~/server/config';
-import type { JobKind } from './kinds';
+import { config } from '~/base/config';
+import type { JobKind } from './kind';
 
 export const gatherKind: JobKind = {
   lane: 'compute',

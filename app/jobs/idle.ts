@@ -3,7 +3,7 @@ import { findFootage } from '~/db/footage';
 import { unfinishedJobs, WHEN_IDLE } from '~/db/jobs';
 import { readSettings } from '~/db/settings';
 import { sidecarOf } from '~/server/sidecar';
-import { log } from '~/server/log';
+import { log } from '~/base/log';
 import { onJob } from './events';
 import { enqueue } from './queue';
 

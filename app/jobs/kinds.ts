@@ -1,36 +1,14 @@
 /**
  * The kinds of long work: in which lane each waits, what has to be done, and what follows. To add one, name it in
- * `db/jobs.ts`, give it a task in `cli/job.ts`, and a file here.
+ * `model/job.ts`, give it a task in `cli/task.ts` and `cli/run-task.ts`, and a file here.
  */
-import type { Task } from '@glimbo/cli/job';
-import type { Job, JobKindName } from '~/db/jobs';
+import type { JobKindName } from '~/model/job';
 import { copyKind } from './copy';
 import { examineKind } from './examine';
 import { exportKind } from './export';
 import { gatherKind } from './gather';
+import type { JobKind } from './kind';
 import { motionKind } from './motion';
-
-/** In each lane one job runs at a time: what computes, what copies, what looks. */
-export type Lane = 'compute' | 'copy' | 'look';
-
-/** Why is cleared up: it was done, it is over without that, or it will be begun again. */
-export type Why = 'done' | 'over' | 'again';
-
-export interface JobKind {
-  lane: Lane;
-  /** What has to be done; null when that is not possible any more. */
-  prepare(job: Job): Promise<Task | null>;
-  /** Takes over something that is brought on the way. Gives a sentence if that cannot be. */
-  take?(job: Job, part: unknown): Promise<string | null>;
-  /** Takes over what was done. */
-  accept?(job: Job, done: unknown, task: Task): Promise<void>;
-  /** What is kept with the job of what was done: all of it by default, nothing for null. */
-  result?(done: unknown): object | null;
-  /** Removes what is half done or not needed any more. Called before a job's end is written down, and after a crash. */
-  clean(job: Job, why: Why): Promise<void>;
-  /** Removes what belongs to a job that is removed. */
-  remove?(job: Job): Promise<void>;
-}
 
 export const KINDS: Record<JobKindName, JobKind> = {
   gather: gatherKind,

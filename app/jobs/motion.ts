@@ -1,13 +1,14 @@
 /** Analysing the motion of a footage. */
 import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { AnalysisReport } from '@glimbo/cli/job';
-import type { Method } from '@glimbo/core/motion/motion';
-import { findFootage, setMotion } from '~/db/footage';
-import type { Job } from '~/db/jobs';
-import { config } from '~/server/config';
-import { sidecarOf, type SidecarUse } from '~/server/sidecar';
-import type { JobKind } from './kinds';
+import type { AnalysisReport } from '@glimbo/cli/task';
+import { replaceAnalysis } from '~/db/analyses';
+import { findFootage } from '~/db/footage';
+import { config } from '~/base/config';
+import { sidecarOf } from '~/server/sidecar';
+import type { JobKind } from './kind';
+import { motionParams } from './params';
+import type { Job } from '~/model/job';
 
 /** The name of the file of a job's analysis. */
 const fileOf = (job: Job) => `${job.id}.json`;
@@ -17,7 +18,7 @@ export const motionKind: JobKind = {
   async prepare(job) {
     const footage = job.footageId ? await findFootage(job.footageId) : null;
     if (!footage) return null;
-    const { method, use } = job.params as unknown as { method: Method; use: SidecarUse };
+    const { method, use } = motionParams(job);
     const { rate, frames } = footage.facts;
     const sidecar = use === 'no' ? null : sidecarOf(footage);
     return {
@@ -33,7 +34,10 @@ export const motionKind: JobKind = {
   /** The analysis before goes only now. */
   async accept(job, done) {
     const { method, sidecar } = done as AnalysisReport;
-    const before = await setMotion(job.footageId!, { file: fileOf(job), method, sidecar });
+    const before = await replaceAnalysis(job.footageId!, 'motion', {
+      file: fileOf(job),
+      parameters: { method, sidecar },
+    });
     if (before) await rm(join(config.motions, before), { force: true });
   },
   async clean(job, why) {

@@ -4,7 +4,7 @@
  */
 import { randomUUID } from 'node:crypto';
 import { hostname } from 'node:os';
-import type { Report } from '@glimbo/cli/job';
+import type { Report } from '@glimbo/cli/task';
 import {
   abandonedJobs,
   addJob,
@@ -15,15 +15,14 @@ import {
   unfinishedJobs,
   updateJob,
   WHEN_IDLE,
-  type Job,
-  type JobKindName,
   type NewJob,
 } from '~/db/jobs';
 import { isFull, DISK_FULL } from '~/server/answer';
-import { log } from '~/server/log';
+import { log } from '~/base/log';
 import { announce } from './events';
-import type { JobKind, Lane, Why } from './kinds';
+import type { JobKind, Lane, Why } from './kind';
 import { runTask, type Outcome, type Running } from './run';
+import type { Job, JobKindName } from '~/model/job';
 
 const MOST_ATTEMPTS = 3;
 /** Milliseconds for which a job is claimed, and after which that is renewed. */
@@ -248,15 +247,20 @@ function resultOf(job: Job, done: unknown) {
   return { progress: 1, ...(kept ? { result: JSON.stringify(kept) } : {}) };
 }
 
-/** Clears up behind a job and writes down what became of it, however long that takes on a full disk. */
+/**
+ * Clears up behind a job and writes down what became of it, however long that takes on a full disk. One that gave way is
+ * queued again; so is one whose process was lost, as after a crash, unless that happened too often.
+ */
 async function settle({ job, wish }: Current, outcome: Outcome) {
-  const again = wish === 'requeue' && !('done' in outcome);
+  const gaveWay = wish === 'requeue' && !('done' in outcome);
+  const lost = !wish && 'lost' in outcome && job.attempts < MOST_ATTEMPTS;
+  const again = gaveWay || lost;
   const state: Job['state'] =
     wish === 'cancel' ? 'cancelled' : again ? 'queued' : 'done' in outcome ? 'done' : 'failed';
   const error = state === 'failed' && 'failed' in outcome ? outcome.failed : null;
   await clean(job, state === 'done' ? 'done' : again ? 'again' : 'over');
   const change: Parameters<typeof updateJob>[1] = again
-    ? { state, progress: 0, attempts: job.attempts - 1 }
+    ? { state, progress: 0, attempts: job.attempts - (gaveWay ? 1 : 0) }
     : { state, ended: Date.now(), error, ...('done' in outcome ? resultOf(job, outcome.done) : {}) };
   let told = false;
   while (!closing) {

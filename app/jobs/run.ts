@@ -2,12 +2,12 @@
 import { fork, type ChildProcess } from 'node:child_process';
 import { mkdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { Report, Task } from '@glimbo/cli/job';
+import type { Report, Task } from '@glimbo/cli/task';
 import { leashed } from '@glimbo/media/ffmpeg';
-import { config } from '~/server/config';
+import { config } from '~/base/config';
 
-/** What became of a task. `pair`: see `cli/job.ts`. */
-export type Outcome = { done: unknown } | { failed: string; pair?: boolean };
+/** What became of a task. `pair`: see `cli/job.ts`; `lost`: its process was gone before it said anything. */
+export type Outcome = { done: unknown } | { failed: string; pair?: boolean; lost?: true };
 
 export interface Running {
   /** Ends it: first by asking, and if that does not help, by killing. */
@@ -19,7 +19,7 @@ export interface Running {
 
 /** How long a task is given to clear up behind itself, in milliseconds. */
 const PATIENCE = 4000;
-const BROKEN_OFF: Outcome = { failed: 'The work was broken off from outside. Try it again.' };
+const LOST: Outcome = { failed: 'The work was broken off from outside. Try it again.', lost: true };
 
 /** Starts a task under a name that no other running task has. `tell` gets everything it says before its end. */
 export function runTask(name: string, task: Task, tell: (report: Report) => void = () => {}): Running {
@@ -28,7 +28,7 @@ export function runTask(name: string, task: Task, tell: (report: Report) => void
   let stopped = false;
   const ended = (async () => {
     await mkdir(work, { recursive: true });
-    if (stopped) return BROKEN_OFF;
+    if (stopped) return LOST;
     let outcome: Outcome | null = null;
     const [execPath, execArgv] = leashed(process.execPath, []);
     const started = fork(join(config.engine, 'job.mjs'), {
@@ -47,10 +47,11 @@ export function runTask(name: string, task: Task, tell: (report: Report) => void
         outcome ??= { failed: `The work could not be started: ${error.message}. Try it again.` };
         if (started.pid === undefined) resolve();
       });
-      started.once('exit', () => resolve());
+      // Not its exit: what it said last may still be under way then.
+      started.once('close', () => resolve());
       started.send(task, (error) => error && started.kill('SIGKILL'));
     });
-    return outcome ?? BROKEN_OFF;
+    return outcome ?? LOST;
   })()
     .catch((error: Error) => ({ failed: `The work could not be started: ${error.message}. Try it again.` }))
     .finally(() => rm(work, { recursive: true, force: true }).catch(() => {}));

@@ -2,9 +2,9 @@
 import { Info, Plus, Star, Trash2, Undo2 } from 'lucide-react';
 import { useFetcher } from 'react-router';
 import { toast } from 'sonner';
-import type { TakeRecord } from '~/db/takes';
-import type { LibraryFootage } from '~/server/library';
-import { useFootageAct } from './act';
+import { useFootageAct } from '~/ui/footage-act';
+import type { LibraryFootage } from '~/model/footage';
+import type { TakeRecord } from '~/model/take';
 
 export function Actions({
   footage,

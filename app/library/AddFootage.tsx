@@ -2,12 +2,12 @@
 import { FolderInput, FolderUp, HardDrive, Pause, Play, Upload } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import { Link, useRevalidator } from 'react-router';
-import type { Unfinished } from '~/server/gathering';
 import { bytes, left } from '~/ui/format';
 import { addArrived, addFiles, addPath, cancel, gather, pause, pauseAll, resume, resumeAll } from './adding';
 import { dismiss, loadPrefix, onAdded, setPrefix, useAdding, type Adding } from './adding-store';
-import { stopLooking } from './folder-look';
 import { droppedFiles } from './dropped';
+import { sendFields, stopJob } from '~/ui/send';
+import type { Unfinished } from '~/model/gathering';
 
 export function AddFootage({ empty, unfinished }: { empty: boolean; unfinished: Unfinished[] }) {
   const items = useAdding((s) => s.items);
@@ -29,7 +29,7 @@ export function AddFootage({ empty, unfinished }: { empty: boolean; unfinished: 
   return (
     <section
       aria-label="Add footage"
-      className={`border border-dashed ${over ? 'border-camera bg-sheet' : 'border-edge'} ${empty ? 'py-16' : 'py-3'} px-4`}
+      className={`border border-dashed ${over ? 'border-ink bg-sheet' : 'border-edge'} ${empty ? 'py-16' : 'py-3'} px-4`}
       onDragOver={(e) => (e.preventDefault(), setOver(true))}
       onDragLeave={() => setOver(false)}
       onDrop={(e) => {
@@ -181,7 +181,7 @@ function Row({ item }: { item: Adding }) {
         </>
       ) : (
         <>
-          <span className={`flex-1 ${state === 'problem' ? 'text-camera' : ''}`}>{item.text}</span>
+          <span className={`flex-1 ${state === 'problem' ? 'text-error' : ''}`}>{item.text}</span>
           {state === 'asking' && (
             <button className="button main" onClick={() => void gather(key, true)}>
               Take it all the same
@@ -206,7 +206,7 @@ function Row({ item }: { item: Adding }) {
               <div className="bar w-48">
                 <div style={{ width: `${(item.share ?? 0) * 100}%` }} />
               </div>
-              <button className="button" onClick={() => void stopLooking(item.job!)}>
+              <button className="button" onClick={() => void stopJob(item.job!)}>
                 Stop
               </button>
             </>
@@ -237,7 +237,7 @@ function BrokenOff({ uploads, items }: { uploads: Unfinished[]; items: Adding[] 
   const shown = uploads.filter((u) => !busy.has(u.name));
   if (!shown.length) return null;
   const discard = async (id: string) => {
-    await fetch('/gather', { method: 'POST', body: new URLSearchParams({ intent: 'discard', upload: id }) });
+    await sendFields('/gather', { intent: 'discard', upload: id });
     void revalidate();
   };
   const whole = shown.filter((u) => u.sent === u.size);

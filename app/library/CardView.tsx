@@ -3,19 +3,23 @@ import { Check, Disc, Eject, HardDriveDownload } from 'lucide-react';
 import { Checkbox } from 'radix-ui';
 import { useEffect, useState } from 'react';
 import { Form, Link, useFetcher, useNavigate, useRevalidator } from 'react-router';
+import { useStore } from 'zustand';
 import type { CardRecording } from '@glimbo/media/card';
-import type { Job } from '~/db/jobs';
-import type { CardLook, CardState } from '~/server/card';
 import { copyName, JobProgress } from '~/ui/JobProgress';
 import { bytes, clock } from '~/ui/format';
-import { useJobs } from '~/ui/useJobs';
+import { jobEvents, liveJob, useJobEvents } from '~/ui/job-events';
+import type { CardLook, CardState } from '~/model/card';
+import type { Job, JobEvent } from '~/model/job';
+
+const isCopy = ({ kind }: JobEvent) => kind === 'copy';
 
 export function CardView({ card, path, copies }: { card: CardState; path: string | null; copies: Job[] }) {
   const [ticked, setTicked] = useState<ReadonlySet<string>>(new Set());
   const [looks, setLooks] = useState<ReadonlyMap<string, CardLook>>(new Map());
   const [prefix, setPrefix] = useState('');
   const [tags, setTags] = useState('');
-  const events = useJobs();
+  useJobEvents(isCopy);
+  const events = useStore(jobEvents, ({ byId }) => byId);
   const fetcher = useFetcher<{ problem?: string }>();
   useLooks(card.folder, card.recordings, setLooks);
 
@@ -38,7 +42,7 @@ export function CardView({ card, path, copies }: { card: CardState; path: string
     void fetcher.submit(form, { method: 'post', action: '/card' });
     setTicked(new Set());
   };
-  const running = copies.filter((j) => ['queued', 'running'].includes(events.get(j.id)?.state ?? j.state));
+  const running = copies.filter((j) => liveJob(j, events[j.id])?.going);
   const last = copies[0];
 
   return (
@@ -62,14 +66,14 @@ export function CardView({ card, path, copies }: { card: CardState; path: string
         )}
         <FolderAsCard path={path} />
       </div>
-      {card.problem && <p className="mb-3 text-camera">{card.problem}</p>}
+      {card.problem && <p className="mb-3 text-error">{card.problem}</p>}
       {fetcher.data?.problem && (
-        <p className="mb-3 text-camera" role="alert">
+        <p className="mb-3 text-error" role="alert">
           {fetcher.data.problem}
         </p>
       )}
       {(running.length ? running : last ? [last] : []).map((job) => (
-        <JobProgress key={job.id} job={job} event={events.get(job.id)} name={copyName(job)} />
+        <JobProgress key={job.id} job={job} name={copyName(job)} />
       ))}
       {card.folder ? (
         card.recordings.length === 0 ? (
@@ -224,7 +228,7 @@ function Recording({
           {look?.duration ? `${clock(look.duration)} · ${look.width} × ${look.height} · ` : ''}
           {bytes(recording.size)}
         </p>
-        <p className={problem ? 'text-camera' : 'text-muted'}>
+        <p className={problem ? 'text-error' : 'text-muted'}>
           {problem ??
             (look?.known
               ? `In the Library already, as ${look.known}.`

@@ -1,16 +1,14 @@
 /** A footage as a wide card: its strip of the sphere, its Sweep, its facts and what is being done with it. */
 import { AlertTriangle } from 'lucide-react';
-import type { TakeRecord } from '~/db/takes';
-import type { JobEvent } from '~/jobs/events';
-import type { LibraryFootage } from '~/server/library';
 import { bytes, clock, rateText } from '~/ui/format';
 import { Actions } from './Actions';
 import { GatherState } from './GatherState';
 import { Thumbnails } from './Thumbnails';
+import type { LibraryFootage } from '~/model/footage';
+import type { TakeRecord } from '~/model/take';
 
 export interface FootageProps {
   footage: LibraryFootage;
-  event: JobEvent | undefined;
   takes: TakeRecord[];
   onInfo: () => void;
 }
@@ -22,8 +20,7 @@ export const KINDS = {
   'two-lenses': 'two lenses',
 } as const;
 
-export function FootageCard(props: FootageProps) {
-  const { footage, takes, onInfo } = props;
+export function FootageCard({ footage, takes, onInfo }: FootageProps) {
   return (
     <article
       className="flex min-w-0 flex-col border border-rule bg-sheet"
@@ -43,12 +40,12 @@ export function FootageCard(props: FootageProps) {
             />
             {footage.job && (
               <div className="absolute inset-x-0 bottom-0 bg-black/75 p-1 text-center">
-                <GatherState {...props} />
+                <GatherState footage={footage} />
               </div>
             )}
           </>
         ) : (
-          <GatherState {...props} />
+          <GatherState footage={footage} />
         )}
       </div>
       <div className="p-2.5 pb-2">
@@ -80,7 +77,7 @@ export function Remarks({ footage }: { footage: LibraryFootage }) {
   return (
     <>
       {footage.missing && (
-        <span className="flex items-center gap-1 text-camera">
+        <span className="flex items-center gap-1 font-semibold">
           <AlertTriangle size={12} /> original missing
         </span>
       )}

@@ -4,21 +4,19 @@ import { ToggleGroup } from 'radix-ui';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useNavigate } from 'react-router';
-import type { TakeRecord } from '~/db/takes';
-import type { JobEvent } from '~/jobs/events';
-import type { LibraryFootage } from '~/server/library';
-import { useSize } from '~/studio/useSize';
+import { useSize } from '~/ui/useSize';
 import { Select } from '~/ui/Select';
 import { FootageCard } from './FootageCard';
 import { FootageRow } from './FootageRow';
 import { InfoSheet } from './InfoSheet';
 import { RemoveForGood } from './RemoveForGood';
 import { select, SORTS, type Selection, type Sort } from './select';
+import type { LibraryFootage } from '~/model/footage';
+import type { TakeRecord } from '~/model/take';
 
 interface ListProps {
   footage: LibraryFootage[];
   takes: TakeRecord[];
-  events: Map<string, JobEvent>;
   deleted: boolean;
 }
 
@@ -30,7 +28,7 @@ const CARD = { least: 400, height: 266 };
 const ROW = 52;
 const GAP = 12;
 
-export function FootageList({ footage, takes, events, deleted }: ListProps) {
+export function FootageList({ footage, takes, deleted }: ListProps) {
   const [look, setLook] = useState(DEFAULT);
   const [info, setInfo] = useState<string | null>(null);
   const change = (to: Partial<typeof look>) => setLook((old) => ({ ...old, ...to }));
@@ -128,7 +126,6 @@ export function FootageList({ footage, takes, events, deleted }: ListProps) {
           draw={(f) => {
             const shared = {
               footage: f,
-              event: f.job ? events.get(f.job.id) : undefined,
               takes: takesOf.get(f.id) ?? [],
               onInfo: () => setInfo(f.id),
             };

@@ -1,13 +1,12 @@
 /** A footage as one line of the list. */
 import { bytes, clock, rateText } from '~/ui/format';
+import { useJob } from '~/ui/job-events';
 import { Actions } from './Actions';
 import { Remarks, type FootageProps } from './FootageCard';
-import { gatherState } from './GatherState';
 import { Thumbnails } from './Thumbnails';
 
-export function FootageRow(props: FootageProps) {
-  const { footage, takes, onInfo } = props;
-  const { state, progress } = gatherState(props);
+export function FootageRow({ footage, takes, onInfo }: FootageProps) {
+  const job = useJob(footage.job);
   return (
     <article
       className="flex min-w-0 items-center gap-3 border-b border-rule bg-sheet pr-2"
@@ -19,7 +18,7 @@ export function FootageRow(props: FootageProps) {
           <Thumbnails footage={footage} />
         ) : (
           <span className="figure grid h-full place-items-center">
-            {state === 'failed' ? 'failed' : `${Math.round(progress * 100)} %`}
+            {job?.state === 'failed' ? 'failed' : `${Math.round((job?.progress ?? 0) * 100)} %`}
           </span>
         )}
       </div>

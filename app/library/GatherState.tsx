@@ -1,28 +1,17 @@
 /** What is being made of a footage, or what went wrong with it. */
 import { useFetcher } from 'react-router';
-import type { JobEvent } from '~/jobs/events';
-import type { LibraryFootage } from '~/server/library';
 import { left } from '~/ui/format';
+import { useJob } from '~/ui/job-events';
+import { Progress } from '~/ui/Progress';
+import type { LibraryFootage } from '~/model/footage';
 
-interface StateProps {
-  footage: LibraryFootage;
-  event: JobEvent | undefined;
-}
-
-/** What is known of the latest gathering: what came in last, else what the page was loaded with. */
-export function gatherState({ footage: { job }, event }: StateProps) {
-  const state = event && event.state !== 'removed' ? event.state : job?.state;
-  return { state, progress: event?.progress ?? job?.progress ?? 0, error: event?.error ?? job?.error ?? null };
-}
-
-export function GatherState(props: StateProps) {
-  const { footage, event } = props;
-  const { state, progress, error } = gatherState(props);
+export function GatherState({ footage }: { footage: LibraryFootage }) {
+  const job = useJob(footage.job);
   const fetcher = useFetcher();
-  if (state === 'failed' || state === 'cancelled')
+  if (job?.state === 'failed' || job?.state === 'cancelled')
     return (
       <div className="m-auto max-w-80 p-3 text-center">
-        <p>{state === 'failed' ? error : 'The proxy was cancelled; the footage is kept.'}</p>
+        <p>{job.state === 'failed' ? job.error : 'The proxy was cancelled; the footage is kept.'}</p>
         <fetcher.Form method="post" action="/?index" className="mt-2">
           <input type="hidden" name="footage" value={footage.id} />
           <button className="button text-ink" name="intent" value="gather-again">
@@ -33,12 +22,10 @@ export function GatherState(props: StateProps) {
     );
   return (
     <div className="m-auto w-60 text-center">
-      <p>{state === 'running' ? 'Making proxy and Sweep' : 'Waiting for its proxy'}</p>
-      <div className="my-2 h-[3px] bg-white/20">
-        <div className="h-full bg-white" style={{ width: `${progress * 100}%` }} />
-      </div>
+      <p>{job?.state === 'running' ? 'Making proxy and Sweep' : 'Waiting for its proxy'}</p>
+      <Progress label={`Proxy of ${footage.name}`} share={job?.progress ?? 0} className="my-2" overPicture />
       <p className="figure opacity-80">
-        {state === 'running' ? `${Math.round(progress * 100)} % ${left(event?.left ?? null)}` : ' '}
+        {job?.state === 'running' ? `${Math.round(job.progress * 100)} % ${left(job.left)}` : ' '}
       </p>
       {footage.job && (
         <fetcher.Form method="post" action={`/jobs/${footage.job.id}`} className="mt-1">

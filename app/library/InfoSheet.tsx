@@ -5,12 +5,11 @@ import { useEffect, useState } from 'react';
 import { Link, useFetcher } from 'react-router';
 import type { RemarkChange } from '@glimbo/core/gather/remarks';
 import { colourName } from '@glimbo/core/gather/colour';
-import type { TakeRecord } from '~/db/takes';
-import type { FootageInfo } from '~/routes/footage-info';
-import type { LibraryFootage } from '~/server/library';
 import { bytes, clock, rateText } from '~/ui/format';
-import { useFootageAct } from './act';
+import { useFootageAct } from '~/ui/footage-act';
 import { KINDS } from './FootageCard';
+import type { FootageInfo, LibraryFootage } from '~/model/footage';
+import type { TakeRecord } from '~/model/take';
 
 interface SheetProps {
   footage: LibraryFootage | null;
@@ -150,7 +149,7 @@ function Relink({ id, files }: { id: string; files: string[] }) {
   const [path, setPath] = useState('');
   return (
     <form
-      className="mt-3 border border-camera p-2"
+      className="mt-3 border-2 border-ink p-2"
       onSubmit={(e) => {
         e.preventDefault();
         void act(id, { intent: 'relink', path });

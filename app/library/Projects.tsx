@@ -3,10 +3,11 @@ import { Copy, Pencil, Search, Star, Trash2 } from 'lucide-react';
 import { useEffect, useMemo, useState } from 'react';
 import { Link, useRevalidator } from 'react-router';
 import { toast } from 'sonner';
-import type { TakeRecord } from '~/db/takes';
-import type { LibraryFootage } from '~/server/library';
 import { Select } from '~/ui/Select';
 import { selectTakes, TAKE_SORTS, type TakeSort } from './select';
+import type { LibraryFootage } from '~/model/footage';
+import { sendJson } from '~/ui/send';
+import type { TakeRecord } from '~/model/take';
 
 interface ProjectsProps {
   projects: { id: string; name: string }[];
@@ -43,7 +44,7 @@ export function Projects({ projects, takes, footage }: ProjectsProps) {
   return (
     <aside className="flex w-72 shrink-0 flex-col border-l border-rule pl-4" aria-label="Projects">
       <div className="mb-2 flex items-center gap-2">
-        <h1 className="text-lg font-semibold">Takes</h1>
+        <h2 className="text-lg font-semibold">Takes</h2>
         <span className="figure text-muted" data-testid="take-count">
           {found.length === known.length ? known.length : `${found.length} of ${known.length}`}
         </span>
@@ -103,17 +104,8 @@ function Take({ take }: { take: TakeRecord & { footage: string; drawn: boolean }
   const { revalidate } = useRevalidator();
   const [name, setName] = useState<string | null>(null);
   const post = async (body: object) => {
-    try {
-      const answer = await fetch(`/takes/${take.id}`, {
-        method: 'POST',
-        headers: { 'content-type': 'application/json' },
-        body: JSON.stringify(body),
-      });
-      const { problem } = (await answer.json()) as { problem?: string };
-      if (problem) toast.error(problem);
-    } catch {
-      toast.error('The server did not answer. Nothing was changed; try again.');
-    }
+    const { problem } = await sendJson(`/takes/${take.id}`, body);
+    if (problem) toast.error(problem);
     await revalidate();
   };
   const remove = async () => {

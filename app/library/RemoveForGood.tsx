@@ -1,9 +1,9 @@
 /** Removing what was deleted for good: says what goes before it goes, since this alone cannot be undone. */
 import { AlertDialog } from 'radix-ui';
 import { useFetcher } from 'react-router';
-import type { TakeRecord } from '~/db/takes';
-import type { LibraryFootage } from '~/server/library';
 import { bytes } from '~/ui/format';
+import type { LibraryFootage } from '~/model/footage';
+import type { TakeRecord } from '~/model/take';
 
 const count = (n: number, one: string, many: string) => `${n} ${n === 1 ? one : many}`;
 

@@ -1,7 +1,7 @@
 /** The strip of the sphere of a footage, scrubbed with the pointer or, once focused, with the arrow keys. */
 import { useState } from 'react';
-import type { LibraryFootage } from '~/server/library';
 import { clock } from '~/ui/format';
+import type { LibraryFootage } from '~/model/footage';
 
 export function Thumbnails({ footage, className = '' }: { footage: LibraryFootage; className?: string }) {
   const { id, name, version, thumbnails, duration } = footage;

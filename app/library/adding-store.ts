@@ -1,6 +1,6 @@
 /** What is on its way into the Library, kept outside any page. */
 import { createStore, useStore } from 'zustand';
-import type { GatherResult } from '~/server/gathering';
+import type { GatherResult } from '~/model/gathering';
 
 export type AddingState =
   'waiting' | 'sending' | 'paused' | 'checking' | 'looking' | 'asking' | 'pair' | 'known' | 'problem' | 'added';

@@ -8,7 +8,7 @@ import { groupRecordings } from '@glimbo/core/gather/recordings';
 import { adding, blank, change, changedLibrary, dismiss, find, post, settle, type Adding } from './adding-store';
 import { fingerprintOf } from './fingerprint';
 import { lookThrough, tellEach } from './folder-look';
-import type { GatherResult, PairChoice, PathResult } from '~/server/gathering';
+import type { GatherResult, PairChoice, PathResult } from '~/model/gathering';
 
 let current: { key: string; upload: Upload | null } | null = null;
 

@@ -1,7 +1,6 @@
 /** Looking through a folder on the machine that runs Glimbo: a job there, followed here. */
-import type { ExamineResult } from '~/jobs/examine';
-import type { GatherResult } from '~/server/gathering';
 import { adding, blank, change, changedLibrary, settle } from './adding-store';
+import type { ExamineResult, GatherResult } from '~/model/gathering';
 
 /** A row of its own for each result that somebody has to hear of. */
 export function tellEach(results: (GatherResult & { path: string })[]) {
@@ -50,7 +49,3 @@ export async function lookThrough(key: string, job: string, recordings: number) 
     await new Promise((resolve) => setTimeout(resolve, LOOK_AGAIN));
   }
 }
-
-/** Stops looking through a folder; what was found stays. */
-export const stopLooking = (job: string) =>
-  fetch(`/jobs/${job}`, { method: 'POST', body: new URLSearchParams({ intent: 'cancel' }) });

@@ -1,5 +1,5 @@
+import type { LibraryFootage } from '~/model/footage';
 /** Which footage the Library shows, and in what order. */
-import type { LibraryFootage } from '~/server/library';
 
 export const SORTS = {
   newest: 'Newest first',

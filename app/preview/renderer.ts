@@ -247,11 +247,7 @@ export class PreviewRenderer {
       const camera = cameraOf(pane.view, w, h);
       const limb = limbRadius(camera.bend);
       gl.viewport(x, y, w, h);
-      gl.uniformMatrix3fv(
-        this.at('toSource'),
-        true,
-        multiply(transpose(pane.correction), camera.rotation) as unknown as number[],
-      );
+      gl.uniformMatrix3fv(this.at('toSource'), true, [...multiply(transpose(pane.correction), camera.rotation)]);
       gl.uniform1f(this.at('bend'), camera.bend);
       gl.uniform1f(this.at('scale'), camera.scale);
       gl.uniform1f(this.at('limb'), Number.isFinite(limb) ? limb : 0);

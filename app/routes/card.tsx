@@ -1,6 +1,6 @@
 /** A camera card: what is on it, before anything is copied; and copying a selection of it. */
 import { data, useLoaderData, type ActionFunctionArgs, type LoaderFunctionArgs } from 'react-router';
-import { listJobs } from '~/db/jobs';
+import { jobsOf } from '~/db/jobs';
 import { CardView } from '~/library/CardView';
 import { cardState, copyFromCard, ejectCard, insertCard } from '~/server/card';
 import { handled, readForm, Refusal } from '~/server/answer';
@@ -8,8 +8,8 @@ import { PageHeader } from '~/ui/Header';
 
 export async function loader({ request }: LoaderFunctionArgs) {
   const path = new URL(request.url).searchParams.get('path');
-  const [card, jobs] = await Promise.all([cardState(path), listJobs()]);
-  return { card, path, copies: jobs.filter((j) => j.kind === 'copy').slice(0, 3) };
+  const [card, copies] = await Promise.all([cardState(path), jobsOf({ kind: 'copy' }, 3)]);
+  return { card, path, copies };
 }
 
 export const meta = () => [{ title: 'Card - Glimbo' }];

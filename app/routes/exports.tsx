@@ -1,21 +1,23 @@
 import { useEffect } from 'react';
 import { Download, RotateCw, Trash2, X } from 'lucide-react';
 import { useFetcher, useLoaderData, Link, type ActionFunctionArgs } from 'react-router';
-import { CODEC_NAMES, type ClipSettings } from '@glimbo/core/take/clip';
+import { amountInWords, codecFacts } from '@glimbo/core/codecs/codecs';
+import type { ClipSettings } from '@glimbo/core/take/clip';
 import { present } from '@glimbo/core/take/history';
 import { readClipSettings } from '@glimbo/core/take/validate-clip';
-import { listJobs, type Job } from '~/db/jobs';
+import { jobsOf } from '~/db/jobs';
 import { findTake } from '~/db/takes';
-import type { JobEvent } from '~/jobs/events';
 import { enqueue } from '~/jobs/queue';
 import { handled, readForm, Refusal } from '~/server/answer';
 import { bytes, clock, left, rateText } from '~/ui/format';
 import { PageHeader } from '~/ui/Header';
 import { keepLast } from '~/ui/keep-last';
-import { useJobs } from '~/ui/useJobs';
+import { useJob, useJobEvents } from '~/ui/job-events';
+import { Progress } from '~/ui/Progress';
+import type { Job, JobEvent } from '~/model/job';
 
 export async function loader() {
-  return { exports: (await listJobs()).filter((j) => j.kind === 'export') };
+  return { exports: await jobsOf({ kind: 'export' }) };
 }
 
 const last = keepLast<Awaited<ReturnType<typeof loader>>>();
@@ -45,11 +47,13 @@ export const action = handled(async ({ request }: ActionFunctionArgs) => {
   return {};
 });
 
+const isExport = ({ kind }: JobEvent) => kind === 'export';
+
 export default function Exports() {
   const loaded = useLoaderData<typeof loader>();
   useEffect(() => last.remember(loaded), [loaded]);
   const { exports } = loaded;
-  const events = useJobs();
+  useJobEvents(isExport);
   return (
     <>
       <PageHeader />
@@ -66,7 +70,7 @@ export default function Exports() {
         )}
         <ul className="grid gap-3">
           {exports.map((job) => (
-            <Export key={job.id} job={job} event={events.get(job.id)} />
+            <Export key={job.id} job={job} />
           ))}
         </ul>
       </main>
@@ -82,11 +86,13 @@ const STATES: Record<Job['state'], string> = {
   cancelled: 'cancelled',
 };
 
-function Export({ job, event }: { job: Job; event: JobEvent | undefined }) {
+function Export({ job }: { job: Job }) {
   const fetcher = useFetcher();
-  const state = event && event.state !== 'removed' ? event.state : job.state;
-  const progress = event?.progress ?? job.progress;
+  const live = useJob(job)!;
+  const { progress, picture, error } = live;
+  const state = live.state === 'removed' ? job.state : live.state;
   const settings = job.params.settings as ClipSettings;
+  const amount = amountInWords(settings.codec, settings);
   const report = job.result as { seconds: number; frames: number; bytes?: number } | null;
   const act = (intent: string, icon: React.ReactNode, name: string) => (
     <button
@@ -107,10 +113,10 @@ function Export({ job, event }: { job: Job; event: JobEvent | undefined }) {
             preload="metadata"
             aria-label={`${String(job.params.name)}, exported clip`}
           />
-        ) : state === 'running' && event?.picture ? (
+        ) : state === 'running' && picture ? (
           <img
             className="max-h-full max-w-full"
-            src={`/media/exports/${job.id}/now?n=${event.picture}`}
+            src={`/media/exports/${job.id}/now?n=${picture}`}
             alt="The frame being written"
             data-testid="frame-being-written"
           />
@@ -123,26 +129,20 @@ function Export({ job, event }: { job: Job; event: JobEvent | undefined }) {
       <div className="flex min-w-0 flex-1 flex-col">
         <h2 className="truncate font-semibold">{String(job.params.name)}</h2>
         <p className="figure mt-1 text-muted">
-          {settings.width} × {settings.height} · {rateText(settings.rate ?? 30)} · {CODEC_NAMES[settings.codec]}
-          {settings.codec === 'prores'
-            ? ''
-            : settings.bitRate
-              ? ` · ${settings.bitRate / 1e6} Mbit/s`
-              : ` · quality ${settings.quality}`}
+          {settings.width} × {settings.height} · {rateText(settings.rate ?? 30)} · {codecFacts(settings.codec).label}
+          {amount && ` · ${amount}`}
           {report &&
             ` · ${clock(report.seconds)}, ${report.frames} frames${report.bytes ? ` · ${bytes(report.bytes)}` : ''}`}
         </p>
-        <p className="mt-1 text-muted" role="status">
-          {STATES[state]}
-          {state === 'running' && event?.left ? `, ${left(event.left)}` : ''}
+        <p className="mt-1 text-muted">
+          <span role="status">{STATES[state]}</span>
+          {state === 'running' && live.left ? `, ${left(live.left)}` : ''}
           {job.ended && state === 'done' ? ` in ${clock((job.ended - (job.started ?? job.ended)) / 1000, 0)}` : ''}
         </p>
         {state === 'running' && (
-          <div className="bar mt-2">
-            <div style={{ width: `${progress * 100}%` }} />
-          </div>
+          <Progress label={`Export of ${String(job.params.name)}`} share={progress} className="mt-2" />
         )}
-        {state === 'failed' && <p className="mt-1 text-camera">{event?.error ?? job.error}</p>}
+        {state === 'failed' && <p className="mt-1 text-error">{error}</p>}
         <div className="mt-auto flex gap-2 pt-2">
           {state === 'done' && (
             <a className="button" href={`/media/exports/${job.id}?download`}>

@@ -1,11 +1,7 @@
 /** Every fact of one footage, for its information sheet. */
 import { data, type LoaderFunctionArgs } from 'react-router';
-import { filesOf, findFootage, type Footage } from '~/db/footage';
-
-export interface FootageInfo extends Pick<Footage, 'facts' | 'inPlace' | 'notes' | 'fingerprint'> {
-  files: string[];
-  proxy: { width: number; height: number } | null;
-}
+import { filesOf, findFootage } from '~/db/footage';
+import type { FootageInfo } from '~/model/footage';
 
 export async function loader({ params }: LoaderFunctionArgs) {
   const footage = await findFootage(params.footageId!);

@@ -1,7 +1,7 @@
 import { useEffect } from 'react';
 import { redirect, useLoaderData, type ActionFunctionArgs, type LoaderFunctionArgs } from 'react-router';
 import { findFootage } from '~/db/footage';
-import { listJobs, WHEN_IDLE } from '~/db/jobs';
+import { workForLibrary } from '~/db/jobs';
 import { listTakes, listProjects } from '~/db/takes';
 import { enqueue } from '~/jobs/queue';
 import { AddFootage } from '~/library/AddFootage';
@@ -12,19 +12,19 @@ import { handled, readForm, Refusal } from '~/server/answer';
 import { libraryFootage } from '~/server/library';
 import { missingOriginals, purge } from '~/server/upkeep';
 import { PageHeader } from '~/ui/Header';
-import type { Job } from '~/db/jobs';
 import { copyName, JobProgress } from '~/ui/JobProgress';
 import { keepLast } from '~/ui/keep-last';
-import { useJobs } from '~/ui/useJobs';
+import { useJobEvents } from '~/ui/job-events';
+import type { Job, JobEvent } from '~/model/job';
 
 export async function loader({ request }: LoaderFunctionArgs) {
   const deleted = new URL(request.url).searchParams.has('deleted');
-  const [{ footage, all }, takes, projects, unfinished, jobs] = await Promise.all([
+  const [{ footage, all }, takes, projects, unfinished, work] = await Promise.all([
     libraryFootage(deleted),
     listTakes(),
     listProjects(),
     unfinishedUploads(),
-    listJobs(),
+    workForLibrary(),
   ]);
   const missing = new Set(deleted ? [] : await missingOriginals(all));
   return {
@@ -33,14 +33,7 @@ export async function loader({ request }: LoaderFunctionArgs) {
     projects,
     unfinished,
     deleted,
-    work: jobs.filter(
-      (j) =>
-        ['copy', 'motion', 'examine'].includes(j.kind) &&
-        j.state !== 'done' &&
-        j.state !== 'cancelled' &&
-        // What waits for an idle moment needs no telling until it runs.
-        !(j.priority >= WHEN_IDLE && j.state === 'queued'),
-    ),
+    work,
   };
 }
 
@@ -68,11 +61,14 @@ export const action = handled(async ({ request }: ActionFunctionArgs) => {
   throw new Refusal('That is not known here.', 400);
 });
 
+/** Exports show nothing here. */
+const anyJob = ({ kind }: JobEvent) => kind !== 'export';
+
 export default function Library() {
   const loaded = useLoaderData<typeof loader>();
   useEffect(() => last.remember(loaded), [loaded]);
   const { footage, takes, projects, unfinished, deleted, work } = loaded;
-  const events = useJobs();
+  useJobEvents(anyJob);
   const nameOf = (job: Job) =>
     job.kind === 'copy'
       ? copyName(job)
@@ -86,11 +82,11 @@ export default function Library() {
       <main className="flex min-h-0 flex-1 flex-col px-5 pt-4">
         {!deleted && <AddFootage empty={empty} unfinished={unfinished} />}
         {work.map((job) => (
-          <JobProgress key={job.id} job={job} event={events.get(job.id)} name={nameOf(job)} />
+          <JobProgress key={job.id} job={job} name={nameOf(job)} />
         ))}
         {!empty && (
           <div className="mt-3 flex min-h-0 flex-1 gap-5">
-            <FootageList footage={footage} takes={takes} events={events} deleted={deleted} />
+            <FootageList footage={footage} takes={takes} deleted={deleted} />
             <Projects projects={projects} takes={takes} footage={footage} />
           </div>
         )}

@@ -6,14 +6,17 @@ import type { LoaderFunctionArgs } from 'react-router';
 import { methodNamed } from '@glimbo/core/motion/motion';
 import { MotionOrder } from '@glimbo/core/motion/validate-order';
 import { answered, readBody, Refusal } from '~/server/answer';
+import { DocumentError } from '@glimbo/core/boundary/document-error';
 import { readSidecar } from '@glimbo/core/motion/sidecar';
 import { readMotion, writeMotion } from '@glimbo/media/motion-file';
 import { writeWhole } from '@glimbo/media/write-whole';
-import { findFootage, setMotion } from '~/db/footage';
+import { replaceAnalysis } from '~/db/analyses';
+import { findFootage } from '~/db/footage';
 import { unfinishedJobs } from '~/db/jobs';
 import { cancelJob, enqueue } from '~/jobs/queue';
-import { config } from '~/server/config';
-import { handedIn, SIDECAR_USES } from '~/server/sidecar';
+import { config } from '~/base/config';
+import { handedIn } from '~/server/sidecar';
+import { SIDECAR_USES } from '~/model/sidecar';
 
 const LARGEST_SIDECAR = 64 << 20;
 const NOT_YET = 'The motion of this footage was not analysed yet.';
@@ -50,7 +53,7 @@ export const action = answered(async ({ request, params }) => {
       const file = `${randomUUID()}.json`;
       await writeMotion(join(config.motions, file), { ...motion, cuts, bad });
       const { seen, method, sidecar } = footage.motion;
-      const before = await setMotion(footage.id, { file, method, sidecar }, seen);
+      const before = await replaceAnalysis(footage.id, 'motion', { file, parameters: { method, sidecar }, seen });
       if (before) await rm(join(config.motions, before), { force: true });
       return {};
     }
@@ -58,9 +61,12 @@ export const action = answered(async ({ request, params }) => {
       const text = body.text ?? '';
       if (text.length > LARGEST_SIDECAR)
         throw new Refusal('That file is larger than 64 MB: a motion sidecar is a table of rates and accelerations.');
-      const samples = readSidecar(text);
-      if (typeof samples === 'string')
-        throw new Refusal(`That is not a motion sidecar: ${samples}. Nothing was changed.`);
+      try {
+        readSidecar(text);
+      } catch (error) {
+        if (!(error instanceof DocumentError)) throw error;
+        throw new Refusal(`That is not a motion sidecar: ${error.problem}. Nothing was changed.`);
+      }
       await writeWhole(handedIn(footage.id), text);
       return {};
     }

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { useFetcher, useLoaderData, type ActionFunctionArgs } from 'react-router';
 import { changeSettings, readSettings } from '~/db/settings';
 import { handled, readForm } from '~/server/answer';
-import { config } from '~/server/config';
+import { config } from '~/base/config';
 import { bytes } from '~/ui/format';
 import { PageHeader } from '~/ui/Header';
 import { Select } from '~/ui/Select';

@@ -2,7 +2,7 @@ import { data, Form, redirect, useActionData, type ActionFunctionArgs } from 're
 import { handled, readForm } from '~/server/answer';
 import { addressContext } from '~/server/context';
 import { passes, passHeader, tries } from '~/server/guard';
-import { log } from '~/server/log';
+import { log } from '~/base/log';
 
 export const action = handled(async ({ request, context }: ActionFunctionArgs) => {
   const address = context.get(addressContext);
@@ -28,7 +28,7 @@ export default function SignIn() {
           <input className="field" type="password" name="passphrase" autoFocus required />
         </label>
         {answer && 'problem' in answer && (
-          <p className="text-camera" role="alert">
+          <p className="text-error" role="alert">
             {answer.problem}
           </p>
         )}

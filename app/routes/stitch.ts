@@ -6,20 +6,14 @@ import { sphereWidth, type Source } from '@glimbo/core/stitch/source';
 import { readSource } from '@glimbo/core/stitch/validate';
 import { MediaError } from '@glimbo/media/ffmpeg';
 import { readRecording, saveRaw } from '@glimbo/media/recording';
-import { cameraOfFacts, findCalibration, keepCalibration, type CameraCalibration } from '~/db/cameras';
-import { filesOf, findFootage, setSource, sourceBefore, sourceOf, type Footage } from '~/db/footage';
+import { cameraOfFacts, findCalibration, keepCalibration } from '~/db/cameras';
+import { filesOf, findFootage, setSource, sourceBefore, sourceOf } from '~/db/footage';
 import { ask } from '~/jobs/ask';
 import { enqueue } from '~/jobs/queue';
 import { answered, readBody, Refusal } from '~/server/answer';
 import { newStill } from '~/server/stills';
-
-export interface StitchData {
-  source: Source;
-  /** What it was before the last change, to go back to. */
-  before: Source | null;
-  /** Lenses that were calibrated on other footage of the same camera. */
-  offer: CameraCalibration | null;
-}
+import type { Footage } from '~/model/footage';
+import type { StitchData } from '~/model/stitch';
 
 export async function loader({ params }: LoaderFunctionArgs) {
   const footage = await findFootage(params.footageId!);

@@ -2,7 +2,7 @@
 import { data, type ActionFunctionArgs } from 'react-router';
 import { ShapeError, readShape, tooDeep } from '@glimbo/core/boundary/shape';
 import { MediaError } from '@glimbo/media/ffmpeg';
-import { log } from './log';
+import { log } from '../base/log';
 
 /** Something that the user can do something about: told as it stands. */
 export class Refusal extends Error {

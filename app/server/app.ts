@@ -3,20 +3,20 @@ import 'reflect-metadata';
 import { randomBytes } from 'node:crypto';
 import { join } from 'node:path';
 import { createRequestHandler } from '@react-router/express';
-import express, { type Express } from 'express';
+import express, { type Express, type RequestHandler } from 'express';
 import helmet from 'helmet';
 import { RouterContextProvider } from 'react-router';
 import { db, migrate } from '~/db/database';
 import { KINDS } from '~/jobs/kinds';
 import { startIdleWork } from '~/jobs/idle';
 import { startQueue, stopQueue } from '~/jobs/queue';
-import { config, isLocal, makeFolders } from './config';
+import { config, isLocal, makeFolders } from '../base/config';
 import { addressContext, nonceContext } from './context';
 import { seedDemo } from './demo';
 import { eventStream } from './events';
 import { guard } from './guard';
 import { bodyLimit } from './limits';
-import { log } from './log';
+import { log } from '../base/log';
 import { media } from './media';
 import { reconcile, unowned } from './reconcile';
 import { uploads } from './uploads';
@@ -24,7 +24,8 @@ import { KEPT_FOR, purge } from './upkeep';
 
 export { config, isLocal, log, unowned };
 
-export async function createApp(): Promise<Express> {
+/** Makes the server. `development`: what serves pages and scripts as they are written, in place of what was built. */
+export async function createApp(development?: RequestHandler): Promise<Express> {
   makeFolders();
   await migrate();
   await purge(Date.now() - KEPT_FOR);
@@ -61,8 +62,12 @@ export async function createApp(): Promise<Express> {
   app.get('/events', eventStream);
   app.use('/media', media());
   app.use('/uploads', uploads());
-  app.use('/assets', express.static(join(config.root, 'build/app/client/assets'), { immutable: true, maxAge: '1y' }));
-  app.use(express.static(join(config.root, 'build/app/client'), { maxAge: '1h', index: false }));
+  if (development) app.use(development);
+  else {
+    const built = join(config.root, 'build/app/client');
+    app.use('/assets', express.static(join(built, 'assets'), { immutable: true, maxAge: '1y' }));
+    app.use(express.static(built, { maxAge: '1h', index: false }));
+  }
   app.all(
     '/{*rest}',
     createRequestHandler({

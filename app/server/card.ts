@@ -13,21 +13,14 @@ import { probe } from '@glimbo/media/probe';
 import { pictureInput, readRecording } from '@glimbo/media/recording';
 import { findFootageByContent } from '~/db/footage';
 import { enqueue } from '~/jobs/queue';
-import { config } from './config';
+import { config } from '../base/config';
 import { allowedPath, stem } from './gathering';
+import type { CardLook, CardState } from '~/model/card';
 
 const drawer = join(config.data, 'cards');
 /** Where the demo's card is while it is inserted, and while it is not. */
 const DEMO = { inserted: join(drawer, 'HALT'), out: join(drawer, 'HALT.out') };
 const looks = join(drawer, 'looks');
-
-export interface CardState {
-  /** The simulated card, if this is the demo. */
-  demo: 'inserted' | 'ejected' | null;
-  folder: string | null;
-  recordings: CardRecording[];
-  problem: string | null;
-}
 
 export const demoCard = DEMO;
 
@@ -58,18 +51,6 @@ async function isCard(folder: string): Promise<boolean> {
   const real = await realpath(folder).catch(() => null);
   if (real && real === (await realpath(DEMO.inserted).catch(() => null))) return true;
   return 'path' in (await allowedPath(folder));
-}
-
-export interface CardLook {
-  duration: number | null;
-  width: number;
-  height: number;
-  lenses: number;
-  /** A name in the Library under which the same content is there already. */
-  known: string | null;
-  problem: string | null;
-  /** Name of the picture in the folder of looks. */
-  picture: string | null;
 }
 
 /** Looks at one recording on a card without copying it: its facts, what is wrong with it, and a picture from it. */

@@ -2,7 +2,7 @@
 import { existsSync } from 'node:fs';
 import { mkdir } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
-import { setMoment } from '@glimbo/core/path/edit';
+import { setViewKey } from '@glimbo/core/path/edit';
 import type { Ease } from '@glimbo/core/path/ease';
 import { newTake, type Take } from '@glimbo/core/take/take';
 import type { View } from '@glimbo/core/lens/view';
@@ -15,8 +15,8 @@ import { addFootage, findFootageByFile } from '~/db/footage';
 import { addJob } from '~/db/jobs';
 import { addTake, projectNamed } from '~/db/takes';
 import { demoCard } from './card';
-import { config } from './config';
-import type { SidecarUse } from './sidecar';
+import { config } from '../base/config';
+import type { SidecarUse } from '~/model/sidecar';
 
 interface DemoTake {
   name: string;
@@ -157,6 +157,6 @@ function documentOf(demo: DemoTake, file: string, duration: number): Take {
   take.range = { in: demo.range[0], out: demo.range[1] };
   take.frame = { aspect: demo.aspect };
   if (demo.orientation) take.orientation = demo.orientation;
-  for (const [time, view, ease] of demo.path) take.path = setMoment(take.path, time, view, ease ?? 'smooth');
+  for (const [time, view, ease] of demo.path) take.path = setViewKey(take.path, time, view, ease ?? 'smooth');
   return take;
 }

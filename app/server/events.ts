@@ -1,6 +1,7 @@
 /** Progress of jobs as server-sent events. */
 import type { Request, Response } from 'express';
-import { onJob, type JobEvent } from '~/jobs/events';
+import { onJob } from '~/jobs/events';
+import type { JobEvent } from '~/model/job';
 
 export function eventStream(request: Request, response: Response) {
   response.writeHead(200, {

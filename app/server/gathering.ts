@@ -2,7 +2,7 @@
 import { constants } from 'node:fs';
 import { access, readdir, readFile, realpath, rename, rm, stat } from 'node:fs/promises';
 import { basename, extname, join, sep } from 'node:path';
-import type { Examined } from '@glimbo/cli/job';
+import type { Examined } from '@glimbo/cli/task';
 import { numbered, unique } from '@glimbo/core/gather/names';
 import { groupRecordings, partnerNames } from '@glimbo/core/gather/recordings';
 import { newTake } from '@glimbo/core/take/take';
@@ -10,24 +10,13 @@ import type { Source } from '@glimbo/core/stitch/source';
 import { listVideos } from '@glimbo/media/card';
 import { calledBy, lookAtFiles, markOf, type Look } from '@glimbo/media/examine';
 import { MediaError } from '@glimbo/media/ffmpeg';
-import type { Doubt } from '@glimbo/media/probe';
 import { addFootage, findFootage, findFootageByContent, findFootageByFile, purgeFootage, remark } from '~/db/footage';
 import { addTake, projectNamed, takeNames } from '~/db/takes';
 import { ask, PairQuestion } from '~/jobs/ask';
 import { enqueue } from '~/jobs/queue';
-import { config } from './config';
-import { isFile } from './files';
-
-export type GatherResult =
-  | { footageId: string; name: string }
-  | { problem: string }
-  | { known: string }
-  | { doubts: Doubt[]; name: string }
-  /** Two files are named like a pair of lenses; somebody has to say whether they are. */
-  | { pair: string; name: string };
-
-/** What somebody said two files are that are named like a pair. */
-export type PairChoice = 'lenses' | 'apart' | null;
+import { config } from '../base/config';
+import { isFile } from '../base/files';
+import type { GatherResult, PairChoice, PathResult, Unfinished } from '~/model/gathering';
 
 export interface Wish {
   name: string;
@@ -70,13 +59,6 @@ export async function discardUpload(id: string) {
   if (!UPLOAD.test(id)) return;
   await rm(join(config.uploads, id), { force: true });
   await rm(join(config.uploads, `${id}.json`), { force: true });
-}
-
-export interface Unfinished {
-  id: string;
-  name: string;
-  size: number;
-  sent: number;
 }
 
 /** Uploads that were broken off, or were never answered for. What is in the Library already is thrown away. */
@@ -130,9 +112,6 @@ export async function allowedPath(path: string): Promise<{ path: string } | { pr
     return { problem: `${basename(file)} may not be read. Change its permissions and try again.` };
   return { path: file };
 }
-
-/** What becomes of a path: a result, or for a folder the job that looks through it and how many recordings it will look at. */
-export type PathResult = (GatherResult & { path: string })[] | { job: string; recordings: number };
 
 /** Gathers a file where it lies, with its second lens's file if that is beside it; or all recordings of a folder. */
 export async function gatherPath(path: string, wish: Omit<Wish, 'name'>, prefix: string): Promise<PathResult> {

@@ -5,8 +5,8 @@
 import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto';
 import type { NextFunction, Request, Response } from 'express';
 import { createCookie } from 'react-router';
-import { config, isLocal } from './config';
-import { log } from './log';
+import { config, isLocal } from '../base/config';
+import { log } from '../base/log';
 import { Tries } from './tries';
 
 const secret = randomBytes(32).toString('hex');

@@ -1,32 +1,8 @@
 /** What the Library's page needs of each footage: little, since there may be thousands. */
-import { listFootage, type Footage } from '~/db/footage';
-import { latestJobs, type Job } from '~/db/jobs';
-
-export interface LibraryFootage extends Pick<
-  Footage,
-  | 'id'
-  | 'name'
-  | 'kind'
-  | 'version'
-  | 'favourite'
-  | 'tags'
-  | 'notes'
-  | 'created'
-  | 'variableRate'
-  | 'deleted'
-  | 'inPlace'
-> {
-  width: number;
-  height: number;
-  duration: number;
-  rate: number;
-  codec: string;
-  size: number;
-  thumbnails: number;
-  marks: number;
-  missing: boolean;
-  job: Pick<Job, 'id' | 'state' | 'progress' | 'error'> | null;
-}
+import { listFootage } from '~/db/footage';
+import { latestJobs } from '~/db/jobs';
+import type { Footage, LibraryFootage } from '~/model/footage';
+import type { Job } from '~/model/job';
 
 export async function libraryFootage(deleted: boolean): Promise<{ footage: LibraryFootage[]; all: Footage[] }> {
   const [all, jobs] = await Promise.all([listFootage(deleted), latestJobs('gather')]);

@@ -4,7 +4,7 @@ import express, { Router, type Response } from 'express';
 import { findJob } from '~/db/jobs';
 import { exportFile, exportPicture } from '~/jobs/export';
 import { takePicture } from './take-picture';
-import { config } from './config';
+import { config } from '../base/config';
 
 const ID = /^[0-9a-f-]{36}$/;
 const FOOTAGE_FILES = /^(proxy\.mp4|(sweep|activity)(-\d{4})?\.png|sound\.u8|thumb-\d{4}\.jpg)$/;

@@ -4,14 +4,16 @@
  */
 import { readdir, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { basename, extname, join } from 'node:path';
+import { analysisFiles } from '~/db/analyses';
 import { footageFiles } from '~/db/footage';
-import { latestJobs, listJobs, unfinishedJobs } from '~/db/jobs';
+import { allJobs, latestJobs, unfinishedJobs } from '~/db/jobs';
 import { listAllTakes } from '~/db/takes';
 import { copiesOf } from '~/jobs/copy';
 import { exportFile } from '~/jobs/export';
+import { recordingsToCopy } from '~/jobs/params';
 import { enqueue } from '~/jobs/queue';
-import { config } from './config';
-import { isFile } from './files';
+import { config } from '../base/config';
+import { isFile } from '../base/files';
 import { moveIn } from './gathering';
 import { handedIn } from './sidecar';
 
@@ -19,22 +21,23 @@ type Folder = 'originals' | 'footage' | 'exports' | 'motions' | 'takes';
 const FOLDERS: Folder[] = ['originals', 'footage', 'exports', 'motions', 'takes'];
 /** Files and folders in the data folder that no footage, take or job has. */
 export async function unowned(): Promise<{ folder: Folder; name: string }[]> {
-  const [footage, jobs, open, takes] = await Promise.all([
+  const [footage, analyses, exported, open, takes] = await Promise.all([
     footageFiles(),
-    listJobs(),
+    analysisFiles(),
+    allJobs('export'),
     unfinishedJobs(),
     listAllTakes(),
   ]);
   const owned: Record<Folder, Set<string>> = {
     originals: new Set(footage.flatMap((f) => f.files).map((f) => basename(f))),
     footage: new Set(footage.map((f) => f.id)),
-    exports: new Set(jobs.filter((j) => j.kind === 'export').map((j) => basename(exportFile(j)))),
-    motions: new Set(footage.flatMap((f) => [f.motion ?? '', basename(handedIn(f.id))])),
+    exports: new Set(exported.map((j) => basename(exportFile(j)))),
+    motions: new Set([...analyses, ...footage.map((f) => basename(handedIn(f.id)))]),
     takes: new Set(takes.map((t) => `${t.id}-${t.revision}.png`)),
   };
   for (const job of open) {
     if (job.kind === 'copy')
-      for (const item of job.params.recordings as Parameters<typeof copiesOf>[0][])
+      for (const item of recordingsToCopy(job))
         for (const file of copiesOf(item)) owned.originals.add(basename(file)).add(`${basename(file)}.part`);
     if (job.kind === 'motion') owned.motions.add(`${job.id}.json`).add(`${job.id}.json.part`);
     if (job.kind === 'export') owned.exports.add(`${basename(exportFile(job))}.part`).add(`${job.id}.now.jpg`);

@@ -1,12 +1,8 @@
 /** The motion sidecar of a footage: handed in, or lying beside its original. */
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
-import type { Footage } from '~/db/footage';
-import { config } from './config';
-
-/** Not at all; in place of what the picture shows; or only where the picture was not to be trusted. */
-export const SIDECAR_USES = ['no', 'replace', 'anchor'] as const;
-export type SidecarUse = (typeof SIDECAR_USES)[number];
+import { config } from '../base/config';
+import type { Footage } from '~/model/footage';
 
 /** Where a sidecar that was handed in is kept. */
 export const handedIn = (footageId: string) => join(config.motions, `${footageId}.csv`);

@@ -2,7 +2,7 @@
 import { randomBytes } from 'node:crypto';
 import { readdir, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
-import { config } from './config';
+import { config } from '../base/config';
 
 /** How many stay: enough for what a page still shows. */
 const KEPT = 40;

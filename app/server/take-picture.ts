@@ -3,11 +3,11 @@ import { existsSync } from 'node:fs';
 import { readdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { present } from '@glimbo/core/take/history';
-import { sizeOf } from '@glimbo/core/lens/format';
+import { sizeIn } from '@glimbo/core/take/formats';
 import { findFootage, recordingOf } from '~/db/footage';
 import { findTake } from '~/db/takes';
 import { ask } from '~/jobs/ask';
-import { config } from './config';
+import { config } from '../base/config';
 
 /** Shorter side of the picture in pixels. */
 const SIDE = 180;
@@ -41,7 +41,7 @@ async function make({ record, history }: NonNullable<Awaited<ReturnType<typeof f
     take: shown,
     recording,
     time: take.range.in,
-    ...sizeOf(take.frame.aspect, SIDE),
+    ...sizeIn(take, SIDE),
     out: join(config.takes, name),
   });
   for (const file of await readdir(config.takes))

@@ -1,15 +1,17 @@
 /** Looking after what the Library has: originals that went missing, and what was deleted long ago. */
+import { analysisFiles } from '~/db/analyses';
 import { stat, rm } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import { fingerprint } from '@glimbo/media/copy';
 import { partnerNames } from '@glimbo/core/gather/recordings';
-import { filesOf, findFootage, listFootage, purgeFootage, relink, type Footage } from '~/db/footage';
+import { filesOf, findFootage, listFootage, purgeFootage, relink } from '~/db/footage';
 import { purgeTakes } from '~/db/takes';
 import { cancelOf } from '~/jobs/queue';
-import { config } from './config';
-import { isFile } from './files';
+import { config } from '../base/config';
+import { isFile } from '../base/files';
 import { allowedPath } from './gathering';
 import { handedIn } from './sidecar';
+import type { Footage } from '~/model/footage';
 
 /** What was deleted can be brought back for so long, in milliseconds. */
 export const KEPT_FOR = 30 * 24 * 3600e3;
@@ -51,9 +53,10 @@ export async function purge(before: number) {
     if (footage.deleted! >= before) continue;
     // What still works on it would make its files anew.
     await cancelOf(footage.id);
+    const analyses = await analysisFiles(footage.id);
     await purgeFootage(footage.id);
     await rm(join(config.footage, footage.id), { recursive: true, force: true });
-    if (footage.motion) await rm(join(config.motions, footage.motion.file), { force: true });
+    for (const file of analyses) await rm(join(config.motions, file), { force: true });
     await rm(handedIn(footage.id), { force: true });
     if (!footage.inPlace) for (const file of filesOf(footage)) await rm(file, { force: true });
   }

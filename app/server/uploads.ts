@@ -3,7 +3,7 @@ import { statfs } from 'node:fs/promises';
 import { FileStore } from '@tus/file-store';
 import { Server } from '@tus/server';
 import express, { Router } from 'express';
-import { config } from './config';
+import { config } from '../base/config';
 
 /** Room in bytes that uploads leave free on the disk. */
 const SPARE = 500e6;

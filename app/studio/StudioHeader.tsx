@@ -4,17 +4,14 @@ import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import { canRedo, canUndo } from '@glimbo/core/take/history';
-import type { StudioData } from '~/routes/studio';
+import { IconButton } from '~/ui/IconButton';
 import { SheetSwitch } from '~/ui/Header';
-import type { SaveState } from './saver';
-import { STATIONS, useStudio, useStudioStore, type Station } from './store';
+import { sendJson } from '~/ui/send';
+import type { SaveState } from './saving/saver';
+import { STATION_IDS, STATIONS } from './stations';
+import { useStudio, useStudioStore } from './state/store';
+import type { TakeRecord } from '~/model/take';
 
-const STATION_NAMES: Record<Station, string> = {
-  source: 'Source',
-  level: 'Level',
-  path: 'Path',
-  export: 'Export',
-};
 /** How it stands with saving, in a few words. */
 const saveWords = (save: SaveState): string => {
   if (save.kind === 'saved') return 'saved';
@@ -23,89 +20,85 @@ const saveWords = (save: SaveState): string => {
   return 'not saved';
 };
 
-export function StudioHeader({ loaded }: { loaded: StudioData }) {
+export function StudioHeader({ record }: { record: TakeRecord }) {
   const store = useStudioStore();
   const station = useStudio((s) => s.station);
   const history = useStudio((s) => s.history);
   const save = useStudio((s) => s.save);
   const navigate = useNavigate();
-  const [name, setName] = useState(loaded.record.name);
-  const post = (body: object) =>
-    fetch(`/takes/${loaded.record.id}`, {
-      method: 'POST',
-      headers: { 'content-type': 'application/json' },
-      body: JSON.stringify(body),
-    });
+  const [name, setName] = useState(record.name);
+  const post = (body: object) => sendJson<{ id: string; name: string }>(`/takes/${record.id}`, body);
   const duplicate = async () => {
-    const made = (await (await post({ intent: 'duplicate' })).json()) as { id: string; name: string };
+    const { problem, ...made } = await post({ intent: 'duplicate' });
+    if (problem) return void toast.error(problem);
     toast(`Now in “${made.name}”. The take you came from is as you left it.`);
     void navigate(`/studio/${made.id}`);
+  };
+  const rename = async () => {
+    if (!name.trim()) return setName(record.name);
+    if (name === record.name) return;
+    const { problem } = await post({ intent: 'rename', name });
+    if (problem) toast.error(problem);
   };
   return (
     <header className="flex h-12 shrink-0 items-center gap-3 border-b border-edge px-3">
       <Link to="/" className="flex items-center gap-2" aria-label="To the Library" title="To the Library">
         <img src="/mark.svg" alt="" width={22} height={22} />
       </Link>
+      <h1 className="sr-only">{name}</h1>
       <span className="min-w-0 truncate">
-        <span className="text-muted">{loaded.record.projectName} / </span>
+        <span className="text-muted">{record.projectName} / </span>
         <input
           aria-label="Name of the take"
           className="w-56 border-b border-transparent bg-transparent font-semibold hover:border-rule"
           value={name}
           onChange={(e) => setName(e.target.value)}
-          onBlur={() =>
-            name.trim()
-              ? name !== loaded.record.name && void post({ intent: 'rename', name })
-              : setName(loaded.record.name)
-          }
+          onBlur={() => void rename()}
           onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
         />
       </span>
-      <button
-        className="icon-button"
+      <IconButton
         onClick={() => void duplicate()}
         title="Duplicate this take to try another version"
-        aria-label="Duplicate this take"
+        label="Duplicate this take"
       >
         <Copy size={14} />
-      </button>
+      </IconButton>
       <nav className="mx-auto flex items-center" aria-label="Stations">
-        {STATIONS.map((s, i) => (
+        {STATION_IDS.map((s, i) => (
           <span key={s} className="flex items-center">
             {i > 0 && <span className="h-px w-6 bg-edge" />}
             <button
               className="flex items-center gap-1.5 px-2 py-2"
               aria-current={station === s ? 'step' : undefined}
-              onClick={() => store.getState().set({ station: s })}
+              onClick={() => store.getState().goTo(s)}
             >
               <span
                 className={`size-2.5 rounded-full border-2 ${station === s ? 'border-camera bg-camera' : 'border-edge'}`}
               />
-              <span className={station === s ? 'font-semibold' : 'text-muted'}>{STATION_NAMES[s]}</span>
+              <span className={station === s ? 'font-semibold' : 'text-muted'}>{STATIONS[s]}</span>
             </button>
           </span>
         ))}
       </nav>
-      <button
-        className="icon-button"
+      <IconButton
         disabled={!canUndo(history)}
         onClick={() => store.getState().undo()}
         title="Undo (Ctrl Z)"
-        aria-label="Undo"
+        label="Undo"
       >
         <Undo2 size={15} />
-      </button>
-      <button
-        className="icon-button"
+      </IconButton>
+      <IconButton
         disabled={!canRedo(history)}
         onClick={() => store.getState().redo()}
         title="Redo (Ctrl Shift Z)"
-        aria-label="Redo"
+        label="Redo"
       >
         <Redo2 size={15} />
-      </button>
+      </IconButton>
       <span
-        className={`figure max-w-80 min-w-14 truncate ${['saved', 'saving', 'unsaved'].includes(save.kind) ? 'text-muted' : 'text-camera'}`}
+        className={`figure max-w-80 min-w-14 truncate ${['saved', 'saving', 'unsaved'].includes(save.kind) ? 'text-muted' : 'text-error'}`}
         title={saveWords(save)}
         role="status"
         data-testid="save-state"

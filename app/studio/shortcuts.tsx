@@ -4,20 +4,20 @@ import { useNavigate } from 'react-router';
 import { Dialog } from 'radix-ui';
 import { Command } from 'cmdk';
 import { tinykeys } from 'tinykeys';
-import { duplicateMoment, momentsOf, removeMoment, setMoment } from '@glimbo/core/path/edit';
+import { copyViewKey, neighbours, removeKeys, setViewKey } from '@glimbo/core/path/edit';
+import { sameTime, selectedTimes, viewKeySelection } from '@glimbo/core/path/keys';
 import { nudgeTilt } from '@glimbo/core/lens/aim';
 import { LENS_PRESETS } from '@glimbo/core/lens/presets';
 import { setIn, setOut } from '@glimbo/core/take/range';
 import { nextMiddle } from '@glimbo/core/level/level';
 import { nextJolt } from './level/useTurning';
-import { centrePointed } from './orient';
-import { takeOfRange, toggleMark, toggleRange } from './moments';
-import { usePlayer } from './player-context';
+import { centrePointed } from './level/orient';
+import { takeOfRange, toggleMark, toggleRange } from './state/marks';
+import { usePlayer } from './transport/player-context';
 import { heldByPointer } from './pointer-focus';
-import { neighbours } from './Transport';
 import type { View } from '@glimbo/core/lens/view';
 import { CHANNELS } from '@glimbo/core/path/path';
-import { useStudioStore, type StudioStore } from './store';
+import { useStudioStore, type StudioStore } from './state/store';
 
 interface ShortCut {
   keys: string;
@@ -41,21 +41,19 @@ const typing = (e: KeyboardEvent) => {
 
 /** Sets a keyframe of the view at the playhead. */
 export const keyHere = (store: StudioStore) => {
-  const { time, edit, select, glance, dial } = store.getState();
+  const { time, edit, selectView, glance, dial } = store.getState();
   // A glance is taken over by the keyframe.
   if (glance) dial({});
-  edit((t) => ({ ...t, path: setMoment(t.path, time) }));
-  select(time);
+  edit((t) => ({ ...t, path: setViewKey(t.path, time) }));
+  selectView(time);
 };
 
-/** Removes the selected keyframe, or the one at the playhead. */
+/** Removes the selected keyframes, or those at the playhead. */
 export const removeHere = (store: StudioStore) => {
-  const { selected, time, edit, select } = store.getState();
-  edit((t) => {
-    const at = momentsOf(t.path).find((m) => Math.abs(m.time - (selected ?? time)) < 1e-6);
-    return at ? { ...t, path: removeMoment(t.path, at.time) } : t;
-  });
-  select(null);
+  const { selection, time, edit, take, deselect } = store.getState();
+  const chosen = selection.size ? selection : viewKeySelection(take().path, time);
+  edit((t) => ({ ...t, path: removeKeys(t.path, chosen) }));
+  deselect();
 };
 
 function list(store: StudioStore, player: ReturnType<typeof usePlayer>, open: (takeId: string) => void): ShortCut[] {
@@ -71,7 +69,7 @@ function list(store: StudioStore, player: ReturnType<typeof usePlayer>, open: (t
     const t = neighbours(s().take().path, s().time)[which];
     if (t === undefined) return;
     s().setTime(t);
-    s().select(t);
+    s().selectView(t);
   };
   const range = (which: 'in' | 'out') =>
     s().edit((t) => {
@@ -93,19 +91,21 @@ function list(store: StudioStore, player: ReturnType<typeof usePlayer>, open: (t
     { keys: 'Shift+ArrowRight', shown: 'Shift →', about: 'One second on', run: () => step(1) },
     { keys: 'ArrowUp', shown: '↑', about: 'Previous keyframe', run: () => toKey('previous') },
     { keys: 'ArrowDown', shown: '↓', about: 'Next keyframe', run: () => toKey('next') },
+    { keys: '+', shown: '+', about: 'Show less time, closer', run: () => s().zoomTime(0.5) },
+    { keys: '-', shown: '−', about: 'Show more time', run: () => s().zoomTime(2) },
     { keys: 'i', shown: 'I', about: 'In point here', run: () => range('in') },
     { keys: 'o', shown: 'O', about: 'Out point after this frame', run: () => range('out') },
     { keys: 'm', shown: 'M', about: 'Mark here, or take it away', run: () => toggleMark(store) },
     { keys: 'r', shown: 'R', about: 'Begin a range, end it', run: () => toggleRange(store) },
     { keys: 't', shown: 'T', about: 'Make a take of the range here', run: () => void takeOfRange(store, open) },
-    { keys: 'g', shown: 'G', about: 'Look all round', run: () => s().set({ lookRound: !s().lookRound }) },
+    { keys: 'g', shown: 'G', about: 'Look all round', run: () => s().lookAllRound(!s().lookRound) },
     {
       keys: 'v',
       shown: 'V',
       about: 'Sweep or activity',
-      run: () => s().set({ sweepReading: s().sweepReading === 'sweep' ? 'activity' : 'sweep' }),
+      run: () => s().readSweepAs(s().sweepReading === 'sweep' ? 'activity' : 'sweep'),
     },
-    { keys: 'f', shown: 'F', about: 'The Frame alone, large', run: () => s().set({ large: !s().large }) },
+    { keys: 'f', shown: 'F', about: 'The Frame alone, large', run: () => s().enlarge(!s().large) },
     { keys: 'n', shown: 'N', about: 'Next jolt', run: () => void nextJolt(store) },
     {
       keys: 'h',
@@ -118,7 +118,7 @@ function list(store: StudioStore, player: ReturnType<typeof usePlayer>, open: (t
       keys: 'Escape',
       shown: 'Esc',
       about: 'Back from the large Frame, or from a glance to the path',
-      run: () => s().set(s().large ? { large: false } : { glance: null, lookRound: false }),
+      run: () => (s().large ? s().enlarge(false) : (s().glanceAt(null), s().lookAllRound(false))),
     },
     { keys: 'Enter', shown: 'Enter', about: 'Set a keyframe', run: () => keyHere(store) },
     { keys: 'Delete', shown: 'Delete', about: 'Remove the keyframe', run: () => removeHere(store) },
@@ -157,12 +157,13 @@ function pasteView(store: StudioStore) {
   const view = readView(localStorage.getItem(CLIPBOARD));
   if (view) store.getState().dial(view);
 }
-/** Copies the selected keyframe to the playhead. */
+/** Copies the selected keyframe to the playhead; of several, the first. */
 export function duplicateHere(store: StudioStore) {
-  const { selected, time, edit, select } = store.getState();
-  if (selected === null || selected === time) return;
-  edit((t) => ({ ...t, path: duplicateMoment(t.path, selected, time) }));
-  select(time);
+  const { selection, time, edit, take, selectView } = store.getState();
+  const [from] = selectedTimes(take().path, selection);
+  if (from === undefined || sameTime(from, time)) return;
+  edit((t) => ({ ...t, path: copyViewKey(t.path, from, time) }));
+  selectView(time);
 }
 
 export function Shortcuts() {
@@ -193,10 +194,10 @@ export function Shortcuts() {
   useEffect(() => {
     const hold = (held: boolean) => (e: KeyboardEvent) => {
       if (e.key.toLowerCase() !== 'b' || e.repeat || e.ctrlKey || e.metaKey || (held && typing(e))) return;
-      store.getState().set({ unsteadied: held });
+      store.getState().showAsFilmed(held);
     };
     const [down, up] = [hold(true), hold(false)];
-    const letGo = () => store.getState().set({ unsteadied: false });
+    const letGo = () => store.getState().showAsFilmed(false);
     window.addEventListener('keydown', down);
     window.addEventListener('keyup', up);
     window.addEventListener('blur', letGo);
@@ -251,7 +252,7 @@ export function Shortcuts() {
                       c.run();
                     }}
                   >
-                    {c.name} <span className="figure opacity-60">{c.hint}</span>
+                    {c.name} <span className="figure opacity-75">{c.hint}</span>
                   </Command.Item>
                 ))}
               </Command.List>

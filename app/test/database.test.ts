@@ -13,6 +13,7 @@ const jobs = await import('../db/jobs');
 const { reconcile, unowned } = await import('../server/reconcile');
 const gathering = await import('../server/gathering');
 const { exportFile } = await import('../jobs/export');
+const { replaceAnalysis } = await import('../db/analyses');
 const { learnSize, sizeRatios } = await import('../db/sizes');
 afterAll(end);
 
@@ -35,6 +36,7 @@ describe('migrations', () => {
   test('go back and forth, and keep what was marked and analysed under older names', async () => {
     const id = await addFootage();
     await db.migrate.down();
+    await db.migrate.down();
     await db('footage')
       .where({ id })
       .update({
@@ -51,7 +53,10 @@ describe('migrations', () => {
     await db.migrate.latest();
     const found = (await footageRows.findFootage(id))!;
     expect(found.marks).toEqual([{ id: expect.any(String), time: 1, name: 'Here' }]);
-    expect(found.motion!.method).toBe('thorough');
+    expect(found.motion).toMatchObject({ file: 'm.json', method: 'thorough', seen: 'x', void: true, sidecar: null });
+    await db.migrate.down();
+    await db.migrate.latest();
+    expect((await footageRows.findFootage(id))!.motion).toEqual(found.motion);
     expect((await jobs.findJob('j'))!.params.method).toBe('quick');
     await jobs.deleteJob('j');
   });
@@ -151,7 +156,7 @@ describe('after a kill', () => {
     put(config.motions, 'nobodys.json');
     mkdirSync(join(config.footage, 'nobodys'));
     const own = await addFootage({ fingerprint: 'f' });
-    await footageRows.setMotion(own, { file: 'own.json', method: 'quick', sidecar: null });
+    await replaceAnalysis(own, 'motion', { file: 'own.json', parameters: { method: 'quick', sidecar: null } });
     put(config.motions, 'own.json');
     mkdirSync(join(config.footage, own));
     const kept = await jobs.addJob({

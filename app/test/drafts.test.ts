@@ -2,8 +2,8 @@
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { commit, present, startHistory, undo, type History } from '@glimbo/core/take/history';
 import { newTake, type Take } from '@glimbo/core/take/take';
-import { changed, difference, draftsOf, keepDraft, meet, type Draft, type Kept } from '../studio/drafts';
-import { Saver, type SaveState } from '../studio/saver';
+import { changed, difference, draftsOf, keepDraft, meet, type Draft, type Kept } from '../studio/saving/drafts';
+import { Saver, type SaveState } from '../studio/saving/saver';
 
 const take = (n: number) => newTake(`${n}.mp4`, n + 1);
 const plain = <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T;

@@ -11,7 +11,7 @@ process.env.GLIMBO_DATA = '/tmp/glimbo-guard-test';
 const { guard, passes, passHeader, plainPath } = await import('../server/guard');
 const { bodyLimit } = await import('../server/limits');
 const { Tries } = await import('../server/tries');
-const { isLocal } = await import('../server/config');
+const { isLocal } = await import('../base/config');
 
 let server: Server;
 let port: number;

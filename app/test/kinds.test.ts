@@ -2,9 +2,9 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { existsSync, mkdirSync, readdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { Examined } from '@glimbo/cli/job';
+import type { Examined } from '@glimbo/cli/task';
 import type { Doubt } from '@glimbo/media/probe';
-import { allowed, facts, openWorld } from './world';
+import { exportParams, allowed, facts, openWorld } from './world';
 
 const { db, config, end } = await openWorld();
 const footageRows = await import('../db/footage');
@@ -177,7 +177,7 @@ describe('work that somebody waits for', () => {
 
 test('a queue that was stopped begins nothing, whatever is asked for', async () => {
   const footage = await addFootage();
-  const params = { take: {}, settings: { codec: 'h264' }, name: 'x' };
+  const params = exportParams();
   const waits = await enqueue({ kind: 'export', params, footageId: footage, takeId: null });
   await new Promise((resolve) => setTimeout(resolve, 150));
   expect(await state(waits)).toBe('queued');

@@ -1,7 +1,7 @@
 /** The queue: whatever becomes of a job, of its process or of this one, it ends well and nothing of it is left. */
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from '@jest/globals';
 import { existsSync, readdirSync, writeFileSync } from 'node:fs';
-import { facts, openWorld, until } from './world';
+import { exportParams, facts, openWorld, until } from './world';
 
 const { db, config, end } = await openWorld();
 const { addFootage, findFootage } = await import('../db/footage');
@@ -19,7 +19,7 @@ onJob((e) => void events.push(`${e.kind} ${e.state}`));
 async function exportJob(behave: string, footageId: string) {
   return enqueue({
     kind: 'export',
-    params: { take: {}, settings: { codec: 'h264', behave }, name: 'x' },
+    params: exportParams(behave),
     footageId,
     takeId: null,
   });
@@ -42,7 +42,7 @@ beforeAll(async () => {
   // Left running by a process that is no more: a lower number would be a service's, this one belongs to nobody.
   const lost = await jobs.addJob({
     kind: 'export',
-    params: { take: {}, settings: { codec: 'h264' }, name: 'lost' },
+    params: exportParams(),
     footageId: id,
     takeId: null,
   });
@@ -73,17 +73,27 @@ describe('a job', () => {
     const job = await exportJob('fails', id);
     await until(async () => (await state(job)) === 'failed');
     expect((await jobs.findJob(job))!.error).toBe('It does not work.');
-    const before = (await jobs.listJobs()).length;
+    const before = (await jobs.jobsOf({})).length;
     await repeatJob(job);
     await until(async () => (await jobs.unfinishedJobs()).length === 0);
-    expect((await jobs.listJobs()).length).toBe(before + 1);
+    expect((await jobs.jobsOf({})).length).toBe(before + 1);
     expect(left()).toBe(0);
   });
 
-  test('whose process is killed fails in words, and the next one is done', async () => {
+  test('whose process is killed is begun again', async () => {
+    const job = await exportJob('dies once', id);
+    await until(async () => (await state(job)) === 'done');
+    expect((await jobs.findJob(job))!.attempts).toBe(2);
+    expect(left()).toBe(0);
+  });
+
+  test('whose process is killed every time fails in words, and the next one is done', async () => {
     const job = await exportJob('dies', id);
     await until(async () => (await state(job)) === 'failed');
-    expect((await jobs.findJob(job))!.error).toMatch(/broken off from outside/);
+    expect(await jobs.findJob(job)).toMatchObject({
+      attempts: 3,
+      error: expect.stringMatching(/broken off from outside/),
+    });
     const next = await exportJob('well', id);
     await until(async () => (await state(next)) === 'done');
     expect(left()).toBe(0);
@@ -185,7 +195,7 @@ test('new footage is analysed by itself when nothing else waits, unless that is 
       ...(await jobs.findJob(await jobs.addJob({ kind: 'gather', params: {}, footageId, takeId: null })))!,
       state: 'done',
     });
-  const motions = async () => (await jobs.listJobs()).filter((j) => j.kind === 'motion');
+  const motions = async () => (await jobs.jobsOf({})).filter((j) => j.kind === 'motion');
   await gathered(id);
   await until(async () => (await motions()).length === 1);
   expect((await motions())[0]).toMatchObject({ footageId: id, priority: jobs.WHEN_IDLE });

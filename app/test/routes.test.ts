@@ -11,7 +11,7 @@ process.env.GLIMBO_PASSPHRASE = 'turntable';
 const { db, config, end } = await openWorld();
 const { addFootage, findFootage } = await import('../db/footage');
 const { findTake, listTakes } = await import('../db/takes');
-const { listJobs } = await import('../db/jobs');
+const { jobsOf } = await import('../db/jobs');
 const { readSettings } = await import('../db/settings');
 const { addressContext } = await import('../server/context');
 const { told, DISK_FULL, Refusal } = await import('../server/answer');
@@ -209,18 +209,18 @@ describe('exports', () => {
     ['{"width":1920,"height":1080,"codec":"h264","rate":[30]}', 422],
     ['{"width":"1920","height":1080,"codec":"h264"}', 422],
   ])('settings %s start nothing', async (settings, status) => {
-    const before = (await listJobs()).length;
+    const before = (await jobsOf({})).length;
     const answer = await start(settings);
     expect([answer.status, answer.body.problem]).toEqual([status, expect.stringMatching(/Nothing was exported/)]);
-    expect((await listJobs()).length).toBe(before);
+    expect((await jobsOf({})).length).toBe(before);
     expect(await routes.exports.loader()).toBeTruthy();
   });
   test('good ones start an export, of a take that is there', async () => {
     const good = '{"width":640,"height":360,"codec":"h264","quality":20}';
     expect((await start(good)).status).toBe(200);
-    expect((await listJobs())[0]).toMatchObject({ kind: 'export', takeId: take, state: 'queued' });
+    expect((await jobsOf({}))[0]).toMatchObject({ kind: 'export', takeId: take, state: 'queued' });
     expect((await start(good, 'none')).status).toBe(404);
-    const { id } = (await listJobs())[0]!;
+    const { id } = (await jobsOf({}))[0]!;
     expect((await form(routes.job.action, { intent: 'fly' }, { jobId: id })).status).toBe(400);
     expect((await form(routes.job.action, { intent: 'cancel' }, { jobId: 'none' })).status).toBe(404);
     expect((await routes.job.loader({ params: { jobId: id } } as never)).status).toBe(200);
@@ -253,7 +253,7 @@ describe('gathering', () => {
     for (const n of [1, 2, 3]) writeFileSync(join(allowed, `clip-${n}.mp4`), 'no film');
     const { body } = await form(routes.gather.action, { intent: 'path', path: allowed, prefix: 'Sunday ' });
     expect(body).toMatchObject({ job: expect.any(String), recordings: 3 });
-    const job = (await listJobs()).find((j) => j.id === body.job)!;
+    const job = (await jobsOf({})).find((j) => j.id === body.job)!;
     expect(job).toMatchObject({ kind: 'examine', params: { prefix: 'Sunday ' } });
   });
   test('discarding looks at names, not at paths', async () => {

@@ -1,7 +1,7 @@
 /** What the Library shows for a search, a tag, favourites and an order. */
 import { describe, expect, test } from '@jest/globals';
 import { select, type Selection } from '~/library/select';
-import type { LibraryFootage } from '~/server/library';
+import type { LibraryFootage } from '~/model/footage';
 
 const entry = (name: string, more: Partial<LibraryFootage> = {}) =>
   ({

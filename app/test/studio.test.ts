@@ -1,12 +1,12 @@
 /** The Studio's state: what a gesture is, what is one undo step, where a framing is kept. */
 import { describe, expect, test } from '@jest/globals';
 import { LENS_PRESETS } from '@glimbo/core/lens/presets';
-import { momentsOf } from '@glimbo/core/path/edit';
+import { viewKeysOf } from '@glimbo/core/path/edit';
 import { startHistory } from '@glimbo/core/take/history';
 import { newTake } from '@glimbo/core/take/take';
-import type { Footage } from '~/db/footage';
-import { createStudio } from '../studio/store';
+import { createStudio } from '../studio/state/store';
 import { facts } from './world';
+import type { Footage } from '~/model/footage';
 
 const footage = {
   id: 'f',
@@ -25,7 +25,7 @@ describe('aiming', () => {
     s.getState().aim({ pan: 20, tilt: 5 }, 'aim');
     s.getState().setTime(4);
     s.getState().aim({ pan: 80, tilt: 0 }, 'aim');
-    expect(momentsOf(s.getState().take().path).map((m) => [m.time, m.view.pan])).toEqual([
+    expect(viewKeysOf(s.getState().take().path).map((m) => [m.time, m.view.pan])).toEqual([
       [0, 20],
       [4, 80],
     ]);
@@ -40,7 +40,7 @@ describe('aiming', () => {
     s.getState().undo();
     expect(s.getState().view().pan).toBe(3);
     s.getState().undo();
-    expect(momentsOf(s.getState().take().path)).toEqual([]);
+    expect(viewKeysOf(s.getState().take().path)).toEqual([]);
     s.getState().redo();
     expect(s.getState().view().pan).toBe(3);
   });
@@ -80,9 +80,9 @@ describe('aiming', () => {
 describe('looking without changing', () => {
   test('a preset that is pointed at is seen, and not kept', () => {
     const s = studio();
-    s.getState().set({ tryOut: { fov: 270, bend: 1, tilt: -90 } });
+    s.getState().tryLens({ fov: 270, bend: 1, tilt: -90 });
     expect(s.getState().view()).toMatchObject({ fov: 270, tilt: -90 });
-    s.getState().set({ tryOut: null });
+    s.getState().tryLens(null);
     expect(s.getState().view()).toMatchObject({ fov: 75, tilt: 0 });
     expect(s.getState().history.steps).toHaveLength(1);
   });
@@ -100,7 +100,7 @@ describe('looking without changing', () => {
   test('a glance is taken over by the first handling, the short way round', () => {
     const s = studio();
     s.getState().dial({ pan: 350 });
-    s.getState().set({ glance: { pan: -20, tilt: 3 } });
+    s.getState().glanceAt({ pan: -20, tilt: 3 });
     s.getState().dial({ fov: 50 });
     expect(s.getState().view()).toMatchObject({ pan: 340, tilt: 3, fov: 50 });
     expect(s.getState().glance).toBeNull();
@@ -109,7 +109,7 @@ describe('looking without changing', () => {
 
 test('the shown part of the Score follows the playhead', () => {
   const s = studio();
-  s.getState().set({ span: { from: 0, to: 2 } });
+  s.getState().showSpan({ from: 0, to: 2 });
   s.getState().setTime(7);
   const { span } = s.getState();
   expect(span.to - span.from).toBeCloseTo(2, 9);
@@ -125,7 +125,7 @@ test('a change of the mount takes the framing along in one undo step, unless tha
   expect(s.getState().view().pan).toBeCloseTo(20, 6);
   s.getState().undo();
   expect(s.getState().view().pan).toBe(30);
-  s.getState().set({ keepFraming: false });
+  s.getState().setKeepFraming(false);
   s.getState().correct({ orientation: { centre: { pan: 10, tilt: 0 } } });
   expect(s.getState().view().pan).toBe(30);
 });

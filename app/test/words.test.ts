@@ -4,13 +4,13 @@ import { IDENTITY } from '@glimbo/core/geometry/rotation';
 import { cameraOf, directionAt } from '@glimbo/core/lens/view';
 import { startHistory } from '@glimbo/core/take/history';
 import { newTake } from '@glimbo/core/take/take';
-import type { Footage } from '~/db/footage';
 import { selectTakes } from '../library/select';
-import { framePanes } from '../studio/frame-panes';
-import { lookRoundPanes } from '../studio/LookRound';
-import { createStudio } from '../studio/store';
+import { framePanes } from '../studio/frame/frame-panes';
+import { lookRoundPanes } from '../studio/frame/LookRound';
+import { createStudio } from '../studio/state/store';
 import { bytes, clock, left, rateText } from '../ui/format';
 import { facts } from './world';
+import type { Footage } from '~/model/footage';
 
 describe('words', () => {
   test('of time', () => {
@@ -63,14 +63,15 @@ describe('the Frame', () => {
     const s = studio({ station: 'path' });
     s.getState().dial({ pan: 33 });
     expect(framePanes(s.getState())).toMatchObject({ panes: [{ view: { pan: 33 }, width: 1 }], before: null });
-    s.getState().set({ beforeAfter: 'split', splitAt: 0.3 });
+    s.getState().showBeforeAfter('split');
+    s.getState().splitFrameAt(0.3);
     expect(framePanes(s.getState()).before).toBeNull();
-    s.getState().set({ station: 'level' });
+    s.getState().goTo('level');
     expect(framePanes(s.getState()).before).toMatchObject({
       until: 0.3,
       panes: [{ view: { pan: expect.closeTo(33, 6) } }],
     });
-    s.getState().set({ beforeAfter: 'beside' });
+    s.getState().showBeforeAfter('beside');
     expect(framePanes(s.getState()).panes.map((p) => [p.left, p.width])).toEqual([
       [0, 0.5],
       [0.5, 0.5],
@@ -79,7 +80,7 @@ describe('the Frame', () => {
 
   test('draws a lens that is only looked at', () => {
     const s = studio();
-    s.getState().set({ tryOut: { fov: 270, bend: 1, tilt: -90 } });
+    s.getState().tryLens({ fov: 270, bend: 1, tilt: -90 });
     expect(framePanes(s.getState()).panes[0]!.view).toMatchObject({ fov: 270, tilt: -90 });
   });
 

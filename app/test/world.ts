@@ -3,6 +3,7 @@ import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { MediaFacts } from '@glimbo/media/probe';
+import { newTake } from '@glimbo/core/take/take';
 
 const root = mkdtempSync(join(tmpdir(), 'glimbo-world-'));
 process.env.GLIMBO_ROOT = root;
@@ -16,15 +17,17 @@ export const allowed = join(root, 'allowed');
 /** The engine's stand-in: `behave` of a task says what becomes of it. */
 writeFileSync(
   join(root, 'build/engine/job.mjs'),
-  `import { writeFileSync } from 'node:fs';
+  `import { existsSync, writeFileSync } from 'node:fs';
   import { join } from 'node:path';
   const say = (r) => process.send(r);
   process.on('disconnect', () => process.exit(1));
   process.once('message', async (task) => {
-    const behave = task.behave ?? task.facts?.behave ?? task.settings?.behave ?? 'well';
+    const behave = task.behave ?? task.facts?.behave ?? task.take?.behave ?? 'well';
     writeFileSync(join(process.env.GLIMBO_WORK, 'temporary'), 'x');
     if (task.out) writeFileSync(task.out + '.part', 'half');
     say({ progress: 0.1 });
+    const died = join(process.env.GLIMBO_ROOT, 'died');
+    if (behave === 'dies once' && !existsSync(died)) { writeFileSync(died, ''); process.kill(process.pid, 'SIGKILL'); }
     if (behave === 'dies') process.kill(process.pid, 'SIGKILL');
     if (behave === 'fails') say({ failed: 'It does not work.' });
     else if (behave === 'hangs') { process.on('SIGTERM', () => process.exit(0)); setInterval(() => {}, 1000); return; }
@@ -58,7 +61,7 @@ export const facts = (more: Partial<MediaFacts> & { behave?: string } = {}): Med
 
 /** Opens the database, migrated; `end` closes it and removes the world. */
 export async function openWorld() {
-  const { makeFolders, config } = await import('../server/config');
+  const { makeFolders, config } = await import('../base/config');
   makeFolders();
   const { db, migrate } = await import('../db/database');
   await migrate();
@@ -77,3 +80,10 @@ export async function until(condition: () => boolean | Promise<boolean>, seconds
     await new Promise((resolve) => setTimeout(resolve, 25));
   }
 }
+
+/** What an export is asked for with; `behave` as above. */
+export const exportParams = (behave = 'well') => ({
+  take: { ...newTake('a.mp4', 4), behave },
+  settings: { width: 320, height: 180, codec: 'h264' },
+  name: 'x',
+});

@@ -19,6 +19,12 @@ const shown = (value: number, digits: number) => {
   return Number(text) === 0 ? (0).toFixed(digits) : text;
 };
 
+/** What was typed as a number, with or without its unit; NaN where there is none. */
+function typed(text: string): number {
+  const digits = text.replace(',', '.').replace(/[^\d.eE+-]/g, '');
+  return digits === '' ? NaN : Number(digits);
+}
+
 /** A number that can be typed; takes effect on Enter or on leaving the field, and comes back when it is no number. */
 export function NumberField({
   label,
@@ -32,8 +38,8 @@ export function NumberField({
 }: NumberFieldProps) {
   const [text, setText] = useState<string | null>(null);
   const dropped = useRef(false);
-  const number = text === null ? value : Number(text.replace(',', '.').replace(/[^\d.eE+-]/g, ''));
-  const valid = Number.isFinite(number) && number >= min && number <= max && text !== '';
+  const number = text === null ? value : typed(text);
+  const valid = Number.isFinite(number) && number >= min && number <= max;
   const finish = () => {
     if (!dropped.current && text !== null && valid && Math.abs(number - value) > 1e-9) onCommit(number);
     dropped.current = false;

@@ -1,25 +1,22 @@
 /** One job as a row: what it does, how far it is, and what can be done about it. */
 import { useFetcher } from 'react-router';
-import type { Job } from '~/db/jobs';
-import type { JobEvent } from '~/jobs/events';
+import type { Job } from '~/model/job';
 import { left } from './format';
+import { useJob } from './job-events';
+import { Progress } from './Progress';
 
-export function JobProgress({ job, event, name }: { job: Job; event: JobEvent | undefined; name: string }) {
+export function JobProgress({ job, name }: { job: Job; name: string }) {
   const fetcher = useFetcher();
-  const state = event?.state ?? job.state;
-  const progress = event?.progress ?? job.progress;
+  const { state, progress, error, going, left: seconds } = useJob(job)!;
   const act = (intent: string) => void fetcher.submit({ intent }, { method: 'post', action: `/jobs/${job.id}` });
-  const going = state === 'running' || state === 'queued';
   return (
-    <div className="flex items-center gap-3 border-t border-rule py-2" role="status" data-testid="job">
+    <div className="flex items-center gap-3 border-t border-rule py-2" data-testid="job">
       <span className="font-medium">{name}</span>
       {going ? (
         <>
-          <div className="bar flex-1">
-            <div style={{ width: `${progress * 100}%` }} />
-          </div>
+          <Progress label={name} share={progress} className="flex-1" />
           <span className="figure text-muted">
-            {state === 'queued' ? 'waiting' : `${Math.round(progress * 100)} % ${left(event?.left ?? null)}`}
+            {state === 'queued' ? 'waiting' : `${Math.round(progress * 100)} % ${left(seconds)}`}
           </span>
           <button className="button" onClick={() => act('cancel')}>
             Cancel
@@ -27,12 +24,8 @@ export function JobProgress({ job, event, name }: { job: Job; event: JobEvent | 
         </>
       ) : (
         <>
-          <span className={`flex-1 ${state === 'failed' ? 'text-camera' : 'text-muted'}`}>
-            {state === 'failed'
-              ? (event?.error ?? job.error)
-              : state === 'cancelled'
-                ? 'Cancelled; what was done before is kept.'
-                : 'Done.'}
+          <span role="status" className={`flex-1 ${state === 'failed' ? 'text-error' : 'text-muted'}`}>
+            {state === 'failed' ? error : state === 'cancelled' ? 'Cancelled; what was done before is kept.' : 'Done.'}
           </span>
           {state !== 'done' && (
             <button className="button" onClick={() => act('again')}>

@@ -1,6 +1,6 @@
 /** Before against after, in the Frame. */
 import { Choice } from '~/ui/Choice';
-import { useStudio, useStudioStore } from '../store';
+import { useStudio, useStudioStore } from '../state/store';
 import { useTurning } from './useTurning';
 
 export function ComparePart() {
@@ -17,7 +17,7 @@ export function ComparePart() {
           ['split', 'Both, with a line between'],
           ['beside', 'Side by side'],
         ]}
-        onChange={(beforeAfter) => store.getState().set({ beforeAfter })}
+        onChange={(beforeAfter) => store.getState().showBeforeAfter(beforeAfter)}
       />
       <p className="text-muted">
         Both play in step. <span className="figure">B</span>, held, shows before alone. The Export station exports both

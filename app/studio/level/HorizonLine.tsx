@@ -3,10 +3,11 @@ import { geoEquirectangular, geoPath } from 'd3';
 import { useRef, useState } from 'react';
 import { directionOf, lonLatOf } from '@glimbo/core/geometry/sphere';
 import type { Vec3 } from '@glimbo/core/geometry/rotation';
-import { cameraOf, directionAt, pixelOf, type Camera } from '@glimbo/core/lens/view';
+import { projectedLine } from '@glimbo/core/lens/polyline';
+import { cameraOf, directionAt, type Camera } from '@glimbo/core/lens/view';
 import { horizonAtColumn, horizonLine, upDragged, upThrough } from '@glimbo/core/level/horizon';
-import { viewAt } from '@glimbo/core/path/path';
-import { useStudio, useStudioStore, useTake } from '../store';
+import { pathOf } from '~/ui/chart';
+import { useStudio, useStudioStore, useView } from '../state/store';
 import { levelToWorld } from './useHorizon';
 
 const STRAIGHT: Vec3 = [0, 1, 0];
@@ -16,17 +17,7 @@ const ENDS = 0.36;
 const TEAL = '#4fb9c0';
 
 /** The horizon's line in a frame, as an SVG path. */
-function lineIn(camera: Camera, up: Vec3): string {
-  let d = '';
-  let before: { x: number; y: number } | null = null;
-  for (const direction of horizonLine(up, 360)) {
-    const p = pixelOf(camera, direction);
-    const joined = p && before && Math.hypot(p.x - before.x, p.y - before.y) < camera.width;
-    if (p) d += `${joined ? 'L' : 'M'}${p.x.toFixed(1)} ${p.y.toFixed(1)}`;
-    before = p;
-  }
-  return d;
-}
+const lineIn = (camera: Camera, up: Vec3) => pathOf(projectedLine(camera, horizonLine(up, 360)));
 
 /** From where the pointer is to up, as long as the horizon is held. */
 type Grip = (now: Vec3) => Vec3;
@@ -72,11 +63,9 @@ const placeIn = (e: React.PointerEvent) => {
 };
 
 export function HorizonLine({ width, height }: { width: number; height: number }) {
-  const take = useTake();
-  const time = useStudio((s) => s.time);
-  const glance = useStudio((s) => s.glance);
+  const view = useView();
   const levelling = useStudio((s) => s.levelling);
-  const camera = cameraOf({ ...viewAt(take.path, time), ...glance }, Math.max(1, width), Math.max(1, height));
+  const camera = cameraOf(view, Math.max(1, width), Math.max(1, height));
   const { held, handlers } = useHeldHorizon(
     (e) => {
       const { x, y } = placeIn(e);

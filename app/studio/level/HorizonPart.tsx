@@ -7,11 +7,10 @@ import { upInPicture } from '@glimbo/core/level/auto';
 import { leanOf, nextMiddle, upAt, upOf, type LevelKey } from '@glimbo/core/level/level';
 import type { Motion } from '@glimbo/core/motion/motion';
 import { snap } from '@glimbo/core/path/edit';
-import { stretchOf } from '@glimbo/core/take/take';
 import { levelFromPicture, levelInPicture } from '@glimbo/core/take/levelling';
 import { NumberField } from '~/ui/Dial';
 import { clock } from '~/ui/format';
-import { useCorrection, useStudio, useStudioStore, useTake, type StudioStore } from '../store';
+import { useClock, useCorrection, useStudio, useStudioStore, useTake, type StudioStore } from '../state/store';
 import { askMotion } from './motion-reader';
 import { KeepFraming } from './OrientPart';
 import { moveLevel, removeLevelAt, setLevelHere } from './useHorizon';
@@ -51,11 +50,11 @@ export function HorizonPart() {
   const { facts } = useStudio((s) => s.footage);
   const correction = useCorrection();
   useEffect(() => {
-    store.getState().set({ levelling: true });
-    return () => store.getState().set({ levelling: false });
+    store.getState().grabHorizon(true);
+    return () => store.getState().grabHorizon(false);
   }, [store]);
   const keys = take.level?.keys ?? [];
-  const stretch = stretchOf(take, facts.rate);
+  const times = useClock();
   const lean = leanOf(upAt(keys, time));
   const proposal = motion && upInPicture(motion, time);
   const proposed = proposal && leanOf(apply(correction.steadied(time), proposal.up));
@@ -144,7 +143,7 @@ export function HorizonPart() {
         {keys.map((key) => (
           <div key={key.time} className="flex items-center gap-2 border-t border-rule py-0.5" data-testid="level-key">
             <button className="figure underline" onClick={() => store.getState().setTime(key.time)}>
-              {clock(key.time * stretch)}
+              {clock(times.shown(key.time))}
             </button>
             <span className="figure flex-1 text-muted">
               {leanOf(key.up).roll.toFixed(1)}° {leanOf(key.up).pitch.toFixed(1)}°
@@ -159,7 +158,7 @@ export function HorizonPart() {
             </button>
             <button
               className="icon-button size-6!"
-              aria-label={`Remove the level key at ${clock(key.time * stretch)}`}
+              aria-label={`Remove the level key at ${clock(times.shown(key.time))}`}
               title="Remove"
               onClick={() => removeLevelAt(store, key.time)}
             >

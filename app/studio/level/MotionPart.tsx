@@ -4,27 +4,21 @@ import { useRevalidator } from 'react-router';
 import { toast } from 'sonner';
 import { sharesOf, type Method, type Stretch } from '@glimbo/core/motion/motion';
 import { setIn, setOut } from '@glimbo/core/take/range';
-import { stretchOf } from '@glimbo/core/take/take';
-import type { Footage } from '~/db/footage';
-import type { Job } from '~/db/jobs';
-import type { JobEvent } from '~/jobs/events';
-import type { SidecarUse } from '~/server/sidecar';
 import { Select } from '~/ui/Select';
-import { clock, left } from '~/ui/format';
-import { sendMotion, stopJob } from './analysis';
-import { useStudio, useStudioStore, useTake } from '../store';
+import { clock } from '~/ui/format';
+import { useJob } from '~/ui/job-events';
+import { Analysing } from './Analysing';
+import { sendMotion } from './analysis';
+import { useWork } from '../work';
+import { useClock, useStudio, useStudioStore } from '../state/store';
 import { nextJolt, useTurning } from './useTurning';
+import type { Footage } from '~/model/footage';
+import type { SidecarUse } from '~/model/sidecar';
 
-interface Props {
-  analysing: Job | null;
-  sidecar: boolean;
-  events: Map<string, JobEvent>;
-}
-
-export function MotionPart(props: Props) {
+export function MotionPart() {
   return (
     <div className="grid grid-cols-[minmax(300px,1fr)_minmax(280px,1fr)] divide-x divide-rule">
-      <Analysis {...props} />
+      <Analysis />
       <Found />
     </div>
   );
@@ -37,22 +31,17 @@ function sidecarUse(motion: Footage['motion'], present: boolean): SidecarUse {
   return !motion.sidecar ? 'no' : motion.method === 'sidecar' ? 'replace' : 'anchor';
 }
 
-function Analysis({ analysing, sidecar, events }: Props) {
+function Analysis() {
+  const { analysing, sidecar } = useWork();
   const { id, motion, gathered } = useStudio((s) => s.footage);
   const [method, setMethod] = useState<Method>(motion?.method === 'thorough' ? 'thorough' : 'quick');
   const [use, setUse] = useState<SidecarUse>(() => sidecarUse(motion, sidecar));
   const revalidator = useRevalidator();
   const file = useRef<HTMLInputElement>(null);
-  const event = analysing ? events.get(analysing.id) : undefined;
-  const state = event?.state ?? analysing?.state;
-  const going = state === 'queued' || state === 'running';
+  const job = useJob(analysing);
   const act = async (body: object) => {
     const { problem } = await sendMotion(id, body);
     if (problem) toast.error(problem);
-    await revalidator.revalidate();
-  };
-  const cancel = async () => {
-    await stopJob(analysing!.id);
     await revalidator.revalidate();
   };
   const handIn = async (chosen: File | undefined) => {
@@ -62,22 +51,11 @@ function Analysis({ analysing, sidecar, events }: Props) {
   };
   return (
     <section className="flex flex-col gap-2 p-3" aria-label="Analysis">
-      {going ? (
-        <div className="flex items-center gap-3" role="status" data-testid="analysing">
-          <span>{state === 'queued' ? 'Waiting for its turn' : 'Analysing the motion'}</span>
-          <div className="bar flex-1">
-            <div style={{ width: `${(event?.progress ?? analysing?.progress ?? 0) * 100}%` }} />
-          </div>
-          <span className="figure text-muted">
-            {Math.round((event?.progress ?? analysing?.progress ?? 0) * 100)} % {left(event?.left ?? null)}
-          </span>
-          <button className="button" onClick={() => void cancel()}>
-            Cancel
-          </button>
-        </div>
+      {job?.going ? (
+        <Analysing id={analysing!.id} job={job} />
       ) : (
         <>
-          {state === 'failed' && <p className="text-camera">{event?.error ?? analysing?.error}</p>}
+          {job?.state === 'failed' && <p className="text-error">{job.error}</p>}
           <p className={motion?.void ? 'text-level' : 'text-muted'} data-testid="motion-state">
             {!motion
               ? 'The motion of this footage was not analysed yet. Steadying needs it, and it finds the horizon.'
@@ -138,9 +116,9 @@ function Found() {
   const store = useStudioStore();
   const motion = useStudio((s) => s.motion);
   const id = useStudio((s) => s.footage.id);
-  const { rate, duration } = useStudio((s) => s.footage.facts);
+  const { duration } = useStudio((s) => s.footage.facts);
   const time = useStudio((s) => s.time);
-  const stretch = stretchOf(useTake(), rate);
+  const times = useClock();
   const revalidator = useRevalidator();
   const facts = useMemo(() => motion && sharesOf(motion), [motion]);
   const trims = useTurning().turning?.trims;
@@ -173,13 +151,13 @@ function Found() {
         <button className="button" onClick={() => void nextJolt(store)}>
           Next jolt <span className="figure text-muted">N</span>
         </button>
-        <button className="button" onClick={() => store.getState().set({ lane: 'motion' })}>
+        <button className="button" onClick={() => store.getState().showLane('motion')}>
           Motion lane
         </button>
       </div>
       {trims && trims.in !== null && (
         <p className="flex items-center gap-2">
-          Switching on shakes it until <span className="figure">{clock(trims.in * stretch)}</span>
+          Switching on shakes it until <span className="figure">{clock(times.shown(trims.in))}</span>
           <button className="button h-6!" onClick={() => trim('in', trims.in!)}>
             In point there
           </button>
@@ -187,7 +165,7 @@ function Found() {
       )}
       {trims && trims.out !== null && (
         <p className="flex items-center gap-2">
-          Switching off shakes it from <span className="figure">{clock(trims.out * stretch)}</span>
+          Switching off shakes it from <span className="figure">{clock(times.shown(trims.out))}</span>
           <button className="button h-6!" onClick={() => trim('out', trims.out!)}>
             Out point there
           </button>
@@ -196,7 +174,7 @@ function Found() {
       {motion.cuts.map((t) => (
         <p key={t} className="flex items-center gap-2" data-testid="cut">
           <button className="figure underline" onClick={() => go(t)}>
-            {clock(t * stretch)}
+            {clock(times.shown(t))}
           </button>{' '}
           another recording begins
           <button
@@ -215,7 +193,7 @@ function Found() {
       {motion.bad.map((b) => (
         <p key={b.in} className="flex items-center gap-2" data-testid="bad">
           <button className="figure underline" onClick={() => go(b.in)}>
-            {clock(b.in * stretch)} to {clock(b.out * stretch)}
+            {clock(times.shown(b.in))} to {clock(times.shown(b.out))}
           </button>{' '}
           not to be trusted
           <button

@@ -4,8 +4,8 @@ import type { Angles } from '@glimbo/core/geometry/rotation';
 import { mountNamed, MOUNTS, proposedMount, UPRIGHT, type MountName } from '@glimbo/core/take/mounts';
 import { Choice } from '~/ui/Choice';
 import { Dial, NumberField } from '~/ui/Dial';
-import { centreHere } from '../orient';
-import { useStudio, useStudioStore, useTake } from '../store';
+import { centreHere } from './orient';
+import { useStudio, useStudioStore, useTake } from '../state/store';
 
 const NAMES = [
   ['upright', 'Upright'],
@@ -23,7 +23,7 @@ export function OrientPart() {
   const centre = take.orientation?.centre ?? { pan: 0, tilt: 0 };
   const proposed = proposedMount(sky, mount);
   // Leaving the part, dragging aims again.
-  useEffect(() => () => store.getState().set({ turning: false }), [store]);
+  useEffect(() => () => store.getState().grabMount(false), [store]);
   const setMount = (m: Angles, gesture?: string) =>
     store.getState().correct({ orientation: { ...take.orientation, mount: m } }, gesture);
   const dial = (name: 'pan' | 'tilt' | 'roll', label: string, range: number) => (
@@ -62,7 +62,7 @@ export function OrientPart() {
         <button
           className="button self-start"
           aria-pressed={turning}
-          onClick={() => store.getState().set({ turning: !turning })}
+          onClick={() => store.getState().grabMount(!turning)}
         >
           {turning ? 'Dragging the Frame turns the mount' : 'Turn it by dragging the Frame'}
         </button>
@@ -112,7 +112,7 @@ export function KeepFraming() {
       className="flex items-center gap-2"
       title="Every keyframe stays on what it was on. Off: the dials keep their numbers and the world turns under them."
     >
-      <input type="checkbox" checked={keep} onChange={(e) => store.getState().set({ keepFraming: e.target.checked })} />
+      <input type="checkbox" checked={keep} onChange={(e) => store.getState().setKeepFraming(e.target.checked)} />
       Keep the framing when this changes
     </label>
   );

@@ -1,154 +1,22 @@
-/** Steady: mode, strength, window or pins, and what ahead follows. */
-import { Trash2 } from 'lucide-react';
-import { useEffect } from 'react';
-import { useRevalidator } from 'react-router';
-import { toast } from 'sonner';
-import type { Motion } from '@glimbo/core/motion/motion';
-import { inMode } from '@glimbo/core/steady/choose';
-import { removePin, setPin } from '@glimbo/core/steady/propose';
-import {
-  LONGEST_WINDOW,
-  noSteady,
-  type Heading,
-  type PinKind,
-  type Steady,
-  type SteadyMode,
-} from '@glimbo/core/steady/settings';
-import { stretchOf } from '@glimbo/core/take/take';
+/** Steadying the take: how, how strongly, and what the heading follows. */
+import { LONGEST_WINDOW, noSteady, type Heading, type Steady } from '@glimbo/core/steady/settings';
 import { Choice } from '~/ui/Choice';
 import { Dial } from '~/ui/Dial';
+import { clock } from '~/ui/format';
 import { Select } from '~/ui/Select';
-import type { Job } from '~/db/jobs';
-import type { JobEvent } from '~/jobs/events';
-import { clock, left } from '~/ui/format';
-import { useStudio, useStudioStore, useTake, type StudioStore } from '../store';
-import { analyseMotion, stopJob } from './analysis';
-import { askMotion } from './motion-reader';
+import { useClock, useStudio, useStudioStore, useTake } from '../state/store';
+import { BeforeAnalysis } from './BeforeAnalysis';
 import { KeepFraming } from './OrientPart';
+import { Pins } from './Pins';
+import { MODES, setMode, steadyBy } from './steadying';
 
-const MODES = [
-  ['off', 'Off', 'As it was filmed'],
-  ['rolling', 'Rolling', 'Smooths over a window'],
-  ['pinned', 'Pinned', 'As filmed at chosen moments, and evenly from one to the next'],
-  ['still', 'Still', 'Takes all turning out'],
-] as const;
 const HEADINGS: readonly (readonly [Heading, string])[] = [
   ['world', 'The world: turning is taken out'],
   ['rig', 'The rig: turns with it'],
   ['travel', 'The travel: faces the way it goes'],
 ];
-const KINDS: readonly (readonly [PinKind, string])[] = [
-  ['filmed', 'on to the next pin'],
-  ['off', 'off from here on'],
-  ['still', 'still from here on'],
-];
 
-/** Changes the steadying of the take. */
-function steadyBy(store: StudioStore, change: Partial<Steady>, gesture?: string) {
-  const { take, correct } = store.getState();
-  correct({ steady: { ...noSteady(), ...take().steady, ...change } }, gesture);
-}
-
-async function setMode(store: StudioStore, motion: Motion, mode: SteadyMode) {
-  const present = store.getState().take();
-  const pins = mode === 'pinned' && !present.steady?.pins.length ? await askMotion('pins', motion, present) : [];
-  if (!pins) return;
-  const { take, correct, time } = store.getState();
-  correct({ steady: inMode(take().steady, mode, time, pins) });
-}
-
-/** Steadying needs the motion: one press has it analysed and goes on by itself. */
-function BeforeAnalysis({ known, analysing, sidecar, events }: Analysis & { known: boolean }) {
-  const store = useStudioStore();
-  const { id, gathered } = useStudio((s) => s.footage);
-  const next = useStudio((s) => s.steadyNext);
-  const revalidator = useRevalidator();
-  const event = analysing ? events.get(analysing.id) : undefined;
-  const state = event?.state ?? analysing?.state;
-  const going = state === 'queued' || state === 'running';
-  const start = async (mode: SteadyMode) => {
-    store.getState().set({ steadyNext: mode });
-    // One that waits for an idle moment is begun now.
-    if (going && state === 'running') return;
-    const { problem } = await analyseMotion(id, sidecar);
-    if (problem) {
-      store.getState().set({ steadyNext: null });
-      toast.error(problem);
-    }
-    await revalidator.revalidate();
-  };
-  if (known) return <p className="p-3 text-muted">The motion analysis is on its way.</p>;
-  const progress = event?.progress ?? analysing?.progress ?? 0;
-  return (
-    <section className="flex max-w-130 flex-col gap-2 p-3" aria-label="Steady">
-      <p>Steadying needs to know how the rig moved. That is found out once, for all takes of this footage.</p>
-      <div className="flex flex-wrap items-center gap-2">
-        {MODES.slice(1).map(([mode, name, about]) => (
-          <button
-            key={mode}
-            className={`button ${mode === 'rolling' ? 'main' : ''}`}
-            title={about}
-            disabled={!gathered || (going && next !== null)}
-            aria-pressed={next === mode}
-            onClick={() => void start(mode)}
-          >
-            Analyse, then {name}
-          </button>
-        ))}
-      </div>
-      {state === 'failed' && <p className="text-camera">{event?.error ?? analysing?.error}</p>}
-      {!gathered && <p className="text-muted">The proxy has to be made first.</p>}
-      {going && (
-        <div className="flex items-center gap-3" role="status" data-testid="analysing">
-          <span>{state === 'queued' ? 'Waiting for its turn' : 'Analysing the motion'}</span>
-          <div className="bar flex-1">
-            <div style={{ width: `${progress * 100}%` }} />
-          </div>
-          <span className="figure text-muted">
-            {Math.round(progress * 100)} % {left(event?.left ?? null)}
-          </span>
-          <button
-            className="button"
-            onClick={() =>
-              void (
-                store.getState().set({ steadyNext: null }),
-                stopJob(analysing!.id).then(() => revalidator.revalidate())
-              )
-            }
-          >
-            Cancel
-          </button>
-        </div>
-      )}
-      {going && next && (
-        <p className="text-muted">When it is ready the take is steadied by itself. You can go on meanwhile.</p>
-      )}
-    </section>
-  );
-}
-
-/**
- * Steadies as was asked for before the motion was known, as soon as it is. Stands in the Studio, since the bench may show
- * something else.
- */
-export function useSteadyNext() {
-  const store = useStudioStore();
-  const motion = useStudio((s) => s.motion);
-  const next = useStudio((s) => s.steadyNext);
-  useEffect(() => {
-    if (!motion || !next) return;
-    store.getState().set({ steadyNext: null });
-    void setMode(store, motion, next).then(() => toast('The motion is known now, and the take is steadied.'));
-  }, [store, motion, next]);
-}
-
-interface Analysis {
-  analysing: Job | null;
-  sidecar: boolean;
-  events: Map<string, JobEvent>;
-}
-
-export function SteadyPart(analysis: Analysis) {
+export function SteadyPart() {
   const store = useStudioStore();
   const take = useTake();
   const motion = useStudio((s) => s.motion);
@@ -156,7 +24,7 @@ export function SteadyPart(analysis: Analysis) {
   const steady: Steady = { ...noSteady(), ...take.steady };
   const { mode, heading } = steady;
   const end = () => store.getState().endGesture();
-  if (!motion) return <BeforeAnalysis known={known} {...analysis} />;
+  if (!motion) return <BeforeAnalysis known={known} />;
   return (
     <div className="grid grid-cols-[minmax(330px,1fr)_minmax(330px,1fr)] divide-x divide-rule">
       <section className="flex flex-col gap-1 p-3" aria-label="Steady">
@@ -245,81 +113,18 @@ export function SteadyPart(analysis: Analysis) {
 function StillFrame({ frame }: { frame: number }) {
   const store = useStudioStore();
   const time = useStudio((s) => s.time);
-  const stretch = stretchOf(
-    useTake(),
-    useStudio((s) => s.footage.facts.rate),
-  );
+  const times = useClock();
   return (
     <section className="flex flex-col gap-2 p-3" aria-label="Still">
       <p>
         Everything stays as in the frame at{' '}
         <button className="figure underline" onClick={() => store.getState().setTime(frame)}>
-          {clock(frame * stretch)}
+          {clock(times.shown(frame))}
         </button>
       </p>
       <button className="button self-start" disabled={frame === time} onClick={() => steadyBy(store, { frame: time })}>
         As in this frame
       </button>
-    </section>
-  );
-}
-
-function Pins({ steady, motion }: { steady: Steady; motion: Motion }) {
-  const store = useStudioStore();
-  const take = useTake();
-  const time = useStudio((s) => s.time);
-  const rate = useStudio((s) => s.footage.facts.rate);
-  const stretch = stretchOf(take, rate);
-  const put = (pins: Steady['pins']) => steadyBy(store, { pins });
-  const here = steady.pins.find((p) => Math.abs(p.time - time) < 1e-6);
-  const propose = async () => {
-    const before = steady.pins;
-    const pins = await askMotion('pins', motion, take);
-    if (!pins) return;
-    put(pins);
-    if (before.length)
-      toast('The pins were proposed anew.', { action: { label: 'Undo', onClick: () => store.getState().undo() } });
-  };
-  return (
-    <section className="flex flex-col gap-1 p-3" aria-label="Pins">
-      <div className="flex flex-wrap gap-2">
-        <button className="button" disabled={!!here} onClick={() => put(setPin(steady.pins, { time, kind: 'filmed' }))}>
-          Pin here
-        </button>
-        <button className="button" onClick={() => void propose()}>
-          Propose pins
-        </button>
-      </div>
-      {steady.pins.length === 0 && <p className="text-muted">No pins: everything is held as in the first frame.</p>}
-      {steady.pins.map((pin) => (
-        <div key={pin.time} className="flex items-center gap-2 border-t border-rule py-0.5" data-testid="pin-row">
-          <button className="figure underline" onClick={() => store.getState().setTime(pin.time)}>
-            {clock(pin.time * stretch)}
-          </button>
-          <Select
-            label={`After the pin at ${clock(pin.time * stretch)}`}
-            value={pin.kind}
-            options={KINDS}
-            onChange={(kind) => put(setPin(steady.pins, { ...pin, kind }))}
-          />
-          <button
-            className="button h-6!"
-            disabled={!!here}
-            title="Moves this pin to the playhead"
-            onClick={() => put(setPin(removePin(steady.pins, pin.time), { ...pin, time }))}
-          >
-            Move here
-          </button>
-          <button
-            className="icon-button size-6!"
-            aria-label={`Remove the pin at ${clock(pin.time * stretch)}`}
-            title="Remove"
-            onClick={() => put(removePin(steady.pins, pin.time))}
-          >
-            <Trash2 size={12} />
-          </button>
-        </div>
-      ))}
     </section>
   );
 }

@@ -1,7 +1,7 @@
 /** Putting the horizon straight: from an up-direction in the corrected picture to a level key. */
 import { apply, multiply, transpose, type Vec3 } from '@glimbo/core/geometry/rotation';
 import { removeLevel, setLevel, type LevelKey } from '@glimbo/core/level/level';
-import type { StudioStore } from '../store';
+import type { StudioStore } from '../state/store';
 
 /** Sets a level key at the playhead: `up` as the steadied picture has it. */
 export function setLevelHere(store: StudioStore, up: Vec3, gesture?: string) {

@@ -2,7 +2,7 @@
 import { useEffect } from 'react';
 import { toast } from 'sonner';
 import { readMotionDocument } from '@glimbo/core/motion/validate';
-import { useStudio, useStudioStore } from '../store';
+import { useStudio, useStudioStore } from '../state/store';
 
 export function useMotion() {
   const store = useStudioStore();
@@ -15,8 +15,7 @@ export function useMotion() {
       try {
         const answer = await fetch(`/footage/${id}/motion?file=${file}`, { signal: stop.signal });
         const motion = readMotionDocument(await answer.json());
-        if (typeof motion === 'string') throw new Error(motion);
-        if (!stop.signal.aborted) store.getState().set({ motion });
+        if (!stop.signal.aborted) store.getState().knowMotion(motion);
       } catch {
         if (!stop.signal.aborted)
           toast.error('The motion analysis could not be read. Analyse the motion again at the Level station.');

@@ -4,7 +4,7 @@ import { toast } from 'sonner';
 import type { Motion } from '@glimbo/core/motion/motion';
 import type { Take } from '@glimbo/core/take/take';
 import type { Turning } from '@glimbo/core/take/turning';
-import { useStudio, useTake, type StudioStore } from '../store';
+import { useStudio, useTake, type StudioStore } from '../state/store';
 import { askMotion } from './motion-reader';
 
 const sameCorrection = (a: Take, b: Take) =>

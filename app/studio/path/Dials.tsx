@@ -3,17 +3,18 @@ import { useEffect, useState } from 'react';
 import { DEFAULT_VIEW, type View } from '@glimbo/core/lens/view';
 import { BEND_RANGE, FOV_MIN, maxFov } from '@glimbo/core/lens/projection';
 import { applyPreset, isPreset, LENS_PRESETS, presetInWords, type LensPreset } from '@glimbo/core/lens/presets';
-import { momentsOf } from '@glimbo/core/path/edit';
-import { viewAt, type Path } from '@glimbo/core/path/path';
+import { viewKeysOf } from '@glimbo/core/path/edit';
+import type { Path } from '@glimbo/core/path/path';
+import { TAKE_ALONE, viewOf } from '@glimbo/core/view/view-of';
 import { wrapHeading } from '@glimbo/core/geometry/rotation';
 import { Dial } from '~/ui/Dial';
-import { useStudio, useStudioStore, useTake } from '../store';
+import { useStudio, useStudioStore, useTake } from '../state/store';
 
 export function Dials() {
   const store = useStudioStore();
   const take = useTake();
   const time = useStudio((s) => s.time);
-  const view = viewAt(take.path, time);
+  const view = viewOf(take, TAKE_ALONE, time);
   const turn = (name: keyof View) => (value: number) => store.getState().dial({ [name]: value }, `dial-${name}`);
   const end = () => store.getState().endGesture();
   const common = { onEnd: end, unit: '°', step: 0.1 };
@@ -86,9 +87,9 @@ function Presets({ view }: { view: View }) {
   const [pointed, setPointed] = useState<LensPreset | null>(null);
   const look = (preset: LensPreset | null) => {
     setPointed(preset);
-    store.getState().set({ tryOut: preset && applyPreset(preset, view, before) });
+    store.getState().tryLens(preset && applyPreset(preset, view, before));
   };
-  useEffect(() => () => store.getState().set({ tryOut: null }), [store]);
+  useEffect(() => () => store.getState().tryLens(null), [store]);
   return (
     <>
       <div
@@ -123,7 +124,7 @@ function Presets({ view }: { view: View }) {
 
 /** What aiming does now. */
 function Hint({ path, pan }: { path: Path; pan: number }) {
-  const count = momentsOf(path).length;
+  const count = viewKeysOf(path).length;
   return (
     <>
       {count === 0

@@ -1,13 +1,12 @@
 /** The keyframes with exact times. */
 import { ChevronDown, ChevronUp, Copy, Plus, Trash2 } from 'lucide-react';
 import { EASES, type Ease } from '@glimbo/core/path/ease';
-import { momentsOf, moveMoment, setEase, snap, type Moment } from '@glimbo/core/path/edit';
-import { stretchOf } from '@glimbo/core/take/take';
+import { viewKeysOf, moveViewKey, neighbours, setEase, snap, type ViewKey } from '@glimbo/core/path/edit';
+import { isSelected, sameTime, viewKeySelection } from '@glimbo/core/path/keys';
+import { IconButton } from '~/ui/IconButton';
 import { NumberField } from '~/ui/Dial';
 import { duplicateHere, keyHere, removeHere } from '../shortcuts';
-import { neighbours } from '../Transport';
-import { useStudio, useStudioStore, useTake } from '../store';
-
+import { useClock, useStudio, useStudioStore, useTake } from '../state/store';
 import { Hold } from './Hold';
 
 const EASE_NAMES: Record<string, string> = {
@@ -25,63 +24,59 @@ export function Keyframes() {
   const store = useStudioStore();
   const take = useTake();
   const time = useStudio((s) => s.time);
-  const selected = useStudio((s) => s.selected);
-  const moments = momentsOf(take.path);
+  const selection = useStudio((s) => s.selection);
+  const viewKeys = viewKeysOf(take.path);
   const { rate } = store.getState().footage.facts;
   const near = neighbours(take.path, time);
   const go = (t: number | undefined) => {
     if (t === undefined) return;
     store.getState().setTime(t);
-    store.getState().select(t);
+    store.getState().selectView(t);
   };
-  const here = moments.some((m) => Math.abs(m.time - time) < 1e-6);
-  const ease = here || moments.length === 0 ? null : moments.findLast((m) => m.time < time);
+  const here = viewKeys.some((m) => sameTime(m.time, time));
+  const ease = here || viewKeys.length === 0 ? null : viewKeys.findLast((m) => m.time < time);
   return (
     <section className="flex min-w-0 flex-col" aria-label="Keyframes">
       <div className="flex h-9 items-center gap-0.5 border-b border-rule px-2">
         <span className="label mr-auto whitespace-nowrap" data-testid="keyframe-count">
-          {moments.length > 0 && <span>{moments.length} </span>}
-          <span className={moments.length ? 'hidden @[560px]:inline' : ''}>
-            {moments.length === 1 ? 'keyframe' : moments.length ? 'keyframes' : 'Keyframes'}
+          {viewKeys.length > 0 && <span>{viewKeys.length} </span>}
+          <span className={viewKeys.length ? 'hidden @[560px]:inline' : ''}>
+            {viewKeys.length === 1 ? 'keyframe' : viewKeys.length ? 'keyframes' : 'Keyframes'}
           </span>
         </span>
-        <button
-          className="icon-button"
+        <IconButton
           title="Previous keyframe (↑)"
-          aria-label="Previous keyframe"
+          label="Previous keyframe"
           disabled={near.previous === undefined}
           onClick={() => go(near.previous)}
         >
           <ChevronUp size={15} />
-        </button>
-        <button
-          className="icon-button"
+        </IconButton>
+        <IconButton
           title="Next keyframe (↓)"
-          aria-label="Next keyframe"
+          label="Next keyframe"
           disabled={near.next === undefined}
           onClick={() => go(near.next)}
         >
           <ChevronDown size={15} />
-        </button>
-        <button
-          className="icon-button"
+        </IconButton>
+        <IconButton
           title="Duplicate the selected keyframe to the playhead (Ctrl D)"
-          aria-label="Duplicate to the playhead"
-          disabled={selected === null || here}
+          label="Duplicate to the playhead"
+          disabled={selection.size === 0 || here}
           onClick={() => duplicateHere(store)}
         >
           <Copy size={14} />
-        </button>
+        </IconButton>
         <Hold />
-        <button
-          className="icon-button"
+        <IconButton
           title="Remove the keyframe (Delete)"
-          aria-label="Remove the keyframe"
-          disabled={selected === null && !here}
+          label="Remove the keyframe"
+          disabled={selection.size === 0 && !here}
           onClick={() => removeHere(store)}
         >
           <Trash2 size={14} />
-        </button>
+        </IconButton>
         <button className="button h-6!" onClick={() => keyHere(store)} title="Set a keyframe at the playhead (Enter)">
           <Plus size={13} />{' '}
           {here ? (
@@ -94,7 +89,7 @@ export function Keyframes() {
         </button>
       </div>
       <div className="min-h-0 flex-1 overflow-auto">
-        {moments.length === 0 ? (
+        {viewKeys.length === 0 ? (
           <p className="p-3 text-muted">
             A keyframe fixes the whole view at a moment. Go to a moment and aim in the Frame; go on in time and aim
             again. Enter sets one of the view as it is.
@@ -110,12 +105,12 @@ export function Keyframes() {
               </tr>
             </thead>
             <tbody>
-              {moments.map((m, i) => (
+              {viewKeys.map((m, i) => (
                 <Row
                   key={i}
                   number={i + 1}
                   moment={m}
-                  selected={selected === m.time}
+                  selected={isSelected(selection, m.channels[0]!, m)}
                   passed={ease === m}
                   rate={rate}
                   onGo={() => go(m.time)}
@@ -138,7 +133,7 @@ function Row({
   onGo,
 }: {
   number: number;
-  moment: Moment;
+  moment: ViewKey;
   selected: boolean;
   passed: boolean;
   rate: number;
@@ -148,32 +143,33 @@ function Row({
   const { duration } = store.getState().footage.facts;
   const retime = (t: number) => {
     const to = snap(t, rate);
-    store.getState().edit((take) => ({ ...take, path: moveMoment(take.path, m.time, to) }));
+    store.getState().edit((take) => ({ ...take, path: moveViewKey(take.path, m.time, to) }));
     store.getState().setTime(to);
-    store.getState().select(to);
+    store.getState().selectView(to);
   };
-  const stretch = stretchOf(store.getState().take(), rate);
+  const times = useClock();
   const name = typeof m.ease === 'string' ? m.ease : 'custom';
   return (
     <tr className={selected ? 'bg-rule' : passed ? 'bg-paper' : ''}>
-      <td className="figure w-7 cursor-pointer pl-3 text-muted" onClick={onGo}>
-        {number}
+      <td className="figure w-7 pl-1 text-muted">
+        <button className="px-2" aria-label={`Go to keyframe ${number}`} aria-pressed={selected} onClick={onGo}>
+          {number}
+        </button>
       </td>
       <td className="py-px">
         <NumberField
           label={`Time of keyframe ${number}`}
           className="h-6! w-18"
-          value={m.time * stretch}
+          value={times.shown(m.time)}
           min={0}
-          max={duration * stretch}
+          max={times.shown(duration)}
           digits={3}
           unit=" s"
-          onCommit={(t) => retime(t / stretch)}
+          onCommit={(t) => retime(times.footage(t))}
         />
       </td>
       <td
-        className="figure hidden cursor-pointer px-2 text-right whitespace-nowrap @[600px]:table-cell"
-        onClick={onGo}
+        className="figure hidden px-2 text-right whitespace-nowrap @[600px]:table-cell"
         title={`Pan ${m.view.pan.toFixed(1)}°, tilt ${m.view.tilt.toFixed(1)}°, field of view ${m.view.fov.toFixed(1)}°`}
       >
         {m.view.pan.toFixed(0)}° {m.view.tilt.toFixed(0)}° <span className="text-muted">{m.view.fov.toFixed(0)}°</span>
@@ -184,7 +180,10 @@ function Row({
           aria-label={`What leaves keyframe ${number}`}
           value={name}
           onChange={(e) =>
-            store.getState().edit((take) => ({ ...take, path: setEase(take.path, m.time, e.target.value as Ease) }))
+            store.getState().edit((take) => ({
+              ...take,
+              path: setEase(take.path, viewKeySelection(take.path, m.time), e.target.value as Ease),
+            }))
           }
         >
           {[...EASES, ...(name === 'custom' ? ['custom'] : [])].map((e) => (

@@ -1,50 +1,55 @@
-/** Which lane stands beside the Sweep. */
-import { useStudio, useStudioStore } from '../store';
-import { laneName, LANES } from './lanes';
+/** What stands beside the Sweep, and what the Sweep shows. */
+import { useStudio, useStudioStore } from '../state/store';
+import type { DeskSlice } from '../state/state';
+import { LANES } from './lane-list';
 
-export function LaneSwitch() {
-  const lane = useStudio((s) => s.lane);
-  const store = useStudioStore();
+interface ColumnProps<T extends string> {
+  label: string;
+  value: T;
+  options: readonly { id: T; name: string; about?: string }[];
+  onChoose: (id: T) => void;
+}
+
+/** One of a few, one below the other. */
+function Column<T extends string>({ label, value, options, onChoose }: ColumnProps<T>) {
   return (
-    <div className="flex flex-col" role="radiogroup" aria-label="Lane">
-      {LANES.map((l) => (
+    <div className="flex flex-col" role="radiogroup" aria-label={label}>
+      {options.map(({ id, name, about }) => (
         <button
-          key={l}
+          key={id}
           role="radio"
-          aria-checked={lane === l}
-          className={`px-2 text-left leading-5 ${lane === l ? 'border-l-2 border-camera font-semibold' : 'border-l-2 border-transparent text-muted hover:text-ink'}`}
-          onClick={() => store.getState().set({ lane: l })}
+          aria-checked={value === id}
+          title={about}
+          className={`border-l-2 px-2 text-left leading-6 ${value === id ? 'border-ink font-semibold' : 'border-transparent text-muted hover:text-ink'}`}
+          onClick={() => onChoose(id)}
         >
-          {laneName(l)}
+          {name}
         </button>
       ))}
     </div>
   );
 }
 
-/** What the Sweep shows. */
+export function LaneSwitch() {
+  const lane = useStudio((s) => s.lane);
+  const store = useStudioStore();
+  return <Column label="Lane" value={lane} options={LANES} onChoose={(id) => store.getState().showLane(id)} />;
+}
+
+const READINGS: ColumnProps<DeskSlice['sweepReading']>['options'] = [
+  { id: 'sweep', name: 'Colours', about: 'What was where (V)' },
+  { id: 'activity', name: 'Activity', about: 'What moved by itself (V)' },
+];
+
 export function SweepSwitch() {
   const reading = useStudio((s) => s.sweepReading);
   const store = useStudioStore();
   return (
-    <div className="flex flex-col" role="radiogroup" aria-label="The Sweep shows">
-      {(
-        [
-          ['sweep', 'Colours'],
-          ['activity', 'Activity'],
-        ] as const
-      ).map(([id, name]) => (
-        <button
-          key={id}
-          role="radio"
-          aria-checked={reading === id}
-          title={id === 'sweep' ? 'What was where (V)' : 'What moved by itself (V)'}
-          className={`px-2 text-left leading-5 ${reading === id ? 'border-l-2 border-ink font-semibold' : 'border-l-2 border-transparent text-muted hover:text-ink'}`}
-          onClick={() => store.getState().set({ sweepReading: id })}
-        >
-          {name}
-        </button>
-      ))}
-    </div>
+    <Column
+      label="The Sweep shows"
+      value={reading}
+      options={READINGS}
+      onChoose={(id) => store.getState().readSweepAs(id)}
+    />
   );
 }

@@ -2,10 +2,10 @@
 import { useRef } from 'react';
 import { leanOf, type LevelKey } from '@glimbo/core/level/level';
 import { snap } from '@glimbo/core/path/edit';
-import { stretchOf } from '@glimbo/core/take/take';
 import { clock } from '~/ui/format';
+import { pressed } from '~/ui/pressed';
 import { moveLevel } from '../level/useHorizon';
-import { useStudio, useStudioStore, useTake } from '../store';
+import { useClock, useStudio, useStudioStore, useTake } from '../state/store';
 import type { Axis } from './lanes';
 
 export function LevelMarks({ y, timeAt }: Axis) {
@@ -14,7 +14,7 @@ export function LevelMarks({ y, timeAt }: Axis) {
   const { rate, duration } = useStudio((s) => s.footage.facts);
   /** The key that is held, and all keys, as they were when the drag began. */
   const from = useRef<{ time: number; y: number; now: number; keys: readonly LevelKey[] } | null>(null);
-  const stretch = stretchOf(take, rate);
+  const times = useClock();
   const keys = take.level?.keys ?? [];
   return (
     <g data-testid="level-marks">
@@ -29,7 +29,7 @@ export function LevelMarks({ y, timeAt }: Axis) {
             role="button"
             tabIndex={0}
             className="cursor-pointer"
-            aria-label={`Level key at ${clock(time * stretch)}, roll ${roll.toFixed(1)}°, pitch ${pitch.toFixed(1)}°`}
+            aria-label={`Level key at ${clock(times.shown(time))}, roll ${roll.toFixed(1)}°, pitch ${pitch.toFixed(1)}°`}
             onPointerDown={(e) => {
               e.stopPropagation();
               e.currentTarget.setPointerCapture(e.pointerId);
@@ -50,14 +50,31 @@ export function LevelMarks({ y, timeAt }: Axis) {
               from.current = null;
               store.getState().endGesture();
             }}
-            onKeyDown={(e) => e.key === 'Enter' && (e.stopPropagation(), store.getState().setTime(time))}
+            onKeyDown={(e) => {
+              pressed(() => store.getState().setTime(time))(e);
+              if (e.key !== 'ArrowUp' && e.key !== 'ArrowDown') return;
+              e.preventDefault();
+              e.stopPropagation();
+              const frames = (e.key === 'ArrowUp' ? -1 : 1) * (e.shiftKey ? 10 : 1);
+              const at = Math.max(0, Math.min(duration - 1 / rate, snap(time + frames / rate, rate)));
+              moveLevel(store, keys, time, at, `level-step-${i}`);
+              store.getState().setTime(at);
+            }}
           >
             {crowded ? (
-              <rect x={0} y={y(time) - 1.5} width={20} height={3} fill="#0b6168" stroke="#fff" strokeWidth={0.7} />
+              <rect
+                x={0}
+                y={y(time) - 1.5}
+                width={20}
+                height={3}
+                fill="var(--level)"
+                stroke="var(--sheet)"
+                strokeWidth={0.7}
+              />
             ) : (
               <>
-                <rect x={-2} y={y(time) - 5} width={24} height={10} rx={5} fill="#0b6168" stroke="#fff" />
-                <circle cx={11} cy={y(time)} r={2.8} fill="#fff" />
+                <rect x={-2} y={y(time) - 5} width={24} height={10} rx={5} fill="var(--level)" stroke="var(--sheet)" />
+                <circle cx={11} cy={y(time)} r={2.8} fill="var(--sheet)" />
               </>
             )}
           </g>

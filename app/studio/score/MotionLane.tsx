@@ -1,8 +1,9 @@
 /** How fast the picture turns, as a lane: pan, tilt and roll side by side, before (grey) and after (teal); cuts, pins, trust. */
 import { useMemo } from 'react';
 import { TRUSTED } from '@glimbo/core/motion/motion';
+import { extremes, framesOfRow } from '@glimbo/core/sweep/rows';
 import { useTurning } from '../level/useTurning';
-import { useStudio, useTake } from '../store';
+import { useStudio, useTake } from '../state/store';
 import { LANE_WIDTH, type Axis } from './lanes';
 
 /** Width of the strip that shows how far each frame is trusted. */
@@ -26,13 +27,7 @@ export function MotionLane({ height, y, timeAt }: Axis) {
       const right: string[] = [];
       const left: string[] = [];
       for (let py = 0; py < height; py++) {
-        const from = Math.max(1, Math.floor(timeAt(py) * rate));
-        const to = Math.min(frames.length, Math.max(from + 1, Math.ceil(timeAt(py + 1) * rate)));
-        let [least, most] = [0, 0];
-        for (let n = from; n < to; n++) {
-          least = Math.min(least, rates[3 * n + axis]!);
-          most = Math.max(most, rates[3 * n + axis]!);
-        }
+        const [least, most] = extremes(rates, framesOfRow({ rate, timeAt }, frames.length, py), 3, axis);
         right.push(`${(middle + 0.4 + squeeze(most) * (column / 2 - 2)).toFixed(1)} ${py}`);
         left.push(`${(middle - 0.4 + squeeze(least) * (column / 2 - 2)).toFixed(1)} ${py}`);
       }
@@ -47,9 +42,7 @@ export function MotionLane({ height, y, timeAt }: Axis) {
     if (!motion) return [];
     const rows: { py: number; size: number; low: boolean }[] = [];
     for (let py = 0; py < height; py += 3) {
-      const from = Math.max(0, Math.floor(timeAt(py) * motion.rate));
-      const to = Math.min(motion.frames.length, Math.max(from + 1, Math.ceil(timeAt(py + 3) * motion.rate)));
-      const part = motion.frames.slice(from, to);
+      const part = motion.frames.slice(...framesOfRow({ rate: motion.rate, timeAt }, motion.frames.length, py, 3));
       const least = part.reduce((a, f) => Math.min(a, f.trust), 1);
       if (part.length) rows.push({ py, size: least, low: least < TRUSTED });
     }

@@ -1,8 +1,7 @@
 /** Where the shown part lies in the whole footage, once the time is zoomed: a slim bar whose block can be dragged. */
 import { useRef } from 'react';
-import { stretchOf } from '@glimbo/core/take/take';
 import { clock } from '~/ui/format';
-import { useStudio, useStudioStore, useTake } from '../store';
+import { useClock, useStudio, useStudioStore } from '../state/store';
 import { GUTTER } from './lanes';
 
 const WIDTH = 9;
@@ -13,16 +12,16 @@ export function Overview({ height }: { height: number }) {
   const store = useStudioStore();
   const span = useStudio((s) => s.span);
   const time = useStudio((s) => s.time);
-  const take = useTake();
+  const times = useClock();
   const { duration, rate } = store.getState().footage.facts;
   const grip = useRef<{ y: number; from: number } | null>(null);
   const length = span.to - span.from;
   if (length > duration - 0.5 / rate) return null;
   const y = (t: number) => (t / duration) * height;
-  const shown = (t: number) => clock(t * stretchOf(take, rate), 1);
+  const shown = (t: number) => clock(times.shown(t), 1);
   const moveTo = (from: number) => {
     const at = Math.max(0, Math.min(duration - length, from));
-    store.getState().set({ span: { from: at, to: at + length } });
+    store.getState().showSpan({ from: at, to: at + length });
   };
   const block = Math.max(LEAST, y(length));
   return (

@@ -1,6 +1,7 @@
 /** How loud it is at each moment, as a lane. */
 import { useEffect, useMemo, useState } from 'react';
-import { useStudio } from '../store';
+import { extremes, framesOfRow } from '@glimbo/core/sweep/rows';
+import { useStudio } from '../state/store';
 import { LANE_WIDTH, type Axis } from './lanes';
 
 /** Loudness of each frame, 0…255; null until it has come, or if there is no sound. */
@@ -28,10 +29,7 @@ export function SoundLane({ height, timeAt }: Axis) {
     const middle = LANE_WIDTH / 2;
     const wide: number[] = [];
     for (let py = 0; py < height; py++) {
-      const from = Math.max(0, Math.floor(timeAt(py) * rate));
-      const to = Math.min(loudness.length, Math.max(from + 1, Math.ceil(timeAt(py + 1) * rate)));
-      let most = 0;
-      for (let n = from; n < to; n++) most = Math.max(most, loudness[n]!);
+      const [, most] = extremes(loudness, framesOfRow({ rate, timeAt }, loudness.length, py));
       wide.push((most / 255) * (middle - 8));
     }
     const right = wide.map((w, py) => `${(middle + w).toFixed(1)} ${py}`);

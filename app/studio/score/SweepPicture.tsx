@@ -1,8 +1,8 @@
 /** The Sweep's picture, or its activity, at any zoom: the overview, and close up tiles with one row a frame. */
 import { memo, useEffect, useRef, useState } from 'react';
 import { SWEEP_TILE } from '@glimbo/core/sweep/sweep';
-import { turnRows } from '../correct-sphere';
-import { useCorrection, useStudio } from '../store';
+import { turnSweep } from '../map/turned';
+import { useCorrection, useStudio } from '../state/store';
 
 /** Pictures that were asked for, by address; shared by all redraws. */
 const pictures = new Map<string, HTMLImageElement>();
@@ -64,7 +64,7 @@ export const SweepPicture = memo(function SweepPicture({ width, height }: { widt
     }
     context.filter = 'none';
     // Each row is turned as the sphere is at its moment, so that headings here are headings of the Map.
-    turnRows(context, (share) => correction.at(span.from + share * (span.to - span.from)));
+    turnSweep(context, (share) => correction.at(span.from + share * (span.to - span.from)));
   });
 
   return (

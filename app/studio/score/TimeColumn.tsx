@@ -3,10 +3,9 @@ import type { ReactNode } from 'react';
 import { apply } from '@glimbo/core/geometry/rotation';
 import { mountOf } from '@glimbo/core/take/correction';
 import { setIn, setOut } from '@glimbo/core/take/range';
-import { stretchOf } from '@glimbo/core/take/take';
 import { tickText, timeTicks } from '@glimbo/core/time/ticks';
 import { clock } from '~/ui/format';
-import { useStudio, useStudioStore, useTake } from '../store';
+import { useClock, useStudio, useStudioStore, useTake } from '../state/store';
 import { GUTTER, type Axis } from './lanes';
 
 export function TimeColumn({ height, y, timeAt }: Axis) {
@@ -15,7 +14,7 @@ export function TimeColumn({ height, y, timeAt }: Axis) {
   const gathered = useStudio((s) => s.footage.gathered);
   const { footage } = store.getState();
   const { duration, rate } = footage.facts;
-  const stretch = stretchOf(take, rate);
+  const times = useClock();
   const thumbs: ReactNode[] = [];
   if (gathered) {
     const size = 36;
@@ -39,7 +38,7 @@ export function TimeColumn({ height, y, timeAt }: Axis) {
       );
     }
   }
-  const ticks = timeTicks(timeAt(0) * stretch, timeAt(height) * stretch, height, rate / stretch);
+  const ticks = timeTicks(times.shown(timeAt(0)), times.shown(timeAt(height)), height, rate * times.speed);
   const move = (which: 'in' | 'out', t: number) => {
     const set = which === 'in' ? setIn : setOut;
     store.getState().edit((k) => ({ ...k, range: set(k.range, t, footage.facts) }), `range-${which}`);
@@ -65,7 +64,7 @@ export function TimeColumn({ height, y, timeAt }: Axis) {
       </g>
       <g pointerEvents="none" data-testid="time-ticks">
         {ticks.times.map((t) => (
-          <g key={t} transform={`translate(0 ${y(t / stretch)})`}>
+          <g key={t} transform={`translate(0 ${y(times.footage(t))})`}>
             <line x1={0} x2={GUTTER} stroke="#fff" strokeOpacity={0.6} strokeWidth={1} />
             <text
               x={3}
@@ -95,7 +94,7 @@ export function TimeColumn({ height, y, timeAt }: Axis) {
             aria-valuemin={0}
             aria-valuemax={duration}
             aria-valuenow={take.range[which]}
-            aria-valuetext={clock(take.range[which] * stretch)}
+            aria-valuetext={clock(times.shown(take.range[which]))}
             className="cursor-ns-resize"
             onPointerDown={(e) => e.currentTarget.setPointerCapture(e.pointerId)}
             onPointerMove={(e) => {

@@ -1,81 +1,88 @@
 /** The path's curves on the Score, with their beads: pan over the Sweep, another dial in the lane. */
 import { useMemo, useRef } from 'react';
-import { evaluate } from '@glimbo/core/path/channel';
 import { wrapHeading } from '@glimbo/core/geometry/rotation';
-import { DEFAULT_VIEW } from '@glimbo/core/lens/view';
-import { momentsOf, moveMoment, setMoment, snap, type Moment } from '@glimbo/core/path/edit';
-import { viewAt, keysOf } from '@glimbo/core/path/path';
-import { stretchOf } from '@glimbo/core/take/take';
+import { DEFAULT_VIEW, type View } from '@glimbo/core/lens/view';
+import { viewKeysOf, moveViewKey, setViewKey, snap, type ViewKey } from '@glimbo/core/path/edit';
+import { isSelected } from '@glimbo/core/path/keys';
+import type { ChannelName, Path } from '@glimbo/core/path/path';
+import { TAKE_ALONE, viewOf } from '@glimbo/core/view/view-of';
+import { brokenPath, headingAt } from '~/ui/chart';
 import { clock } from '~/ui/format';
-import { Bead } from '../Bead';
-import { useStudio, useStudioStore, useTake } from '../store';
-import { LANE_RANGES, LANE_WIDTH, type Axis, type DialLane } from './lanes';
+import { Bead } from '../path/Bead';
+import { useClock, useStudio, useStudioStore, useTake } from '../state/store';
+import { LANE_WIDTH, type Axis } from './lanes';
 
-/** The line of a curve, broken where `broken` says that two neighbouring points do not belong together. */
-function polyline(points: [number, number][], broken: (a: [number, number], b: [number, number]) => boolean): string {
-  return points
-    .map((p, i) => `${i === 0 || broken(points[i - 1]!, p) ? 'M' : 'L'}${p[0].toFixed(1)} ${p[1].toFixed(1)}`)
-    .join('');
-}
+/** Pixels from one point of a curve to the next. */
+const FINE = 2;
 
-function useBeadDrag() {
+/** Moves keyframes, always from where the drag began, so that nothing they pass over is lost. */
+function useBeadDrag({ timeAt }: Axis) {
   const store = useStudioStore();
-  const from = useRef<{
-    moment: Moment;
-    path: ReturnType<typeof store.getState>['history']['steps'][number]['path'];
-    time: number;
-  } | null>(null);
+  const from = useRef<{ key: ViewKey; path: Path } | null>(null);
+  const end = () => {
+    from.current = null;
+    store.getState().endGesture();
+  };
+  const put = (start: { key: ViewKey; path: Path }, to: number, change: Partial<View>) => {
+    const { edit, selectView, follow, footage } = store.getState();
+    const { rate, duration } = footage.facts;
+    const time = Math.max(0, Math.min(duration, snap(to, rate)));
+    const moved = moveViewKey(start.path, start.key.time, time);
+    edit((t) => ({ ...t, path: setViewKey(moved, time, change) }), `bead-${start.key.time}`);
+    selectView(time);
+    // The Frame shows the keyframe that is being aimed.
+    follow(time);
+  };
   return {
-    /** Moves a moment to a time and value, always from where the drag began, so that nothing it passes over is lost. */
-    drag(moment: Moment, to: number, change: Parameters<typeof setMoment>[2]) {
-      from.current ??= { moment, path: store.getState().take().path, time: moment.time };
-      const start = from.current;
-      const { rate, duration } = store.getState().footage.facts;
-      const time = Math.max(0, Math.min(duration, snap(to, rate)));
-      const moved = moveMoment(start.path, start.time, time);
-      store.getState().edit((t) => ({ ...t, path: setMoment(moved, time, change) }), `bead-${start.time}`);
-      store.getState().select(time);
-      // The Frame shows the moment that is being aimed.
-      store.getState().follow(time);
+    /** By pixels since the drag began. */
+    drag(key: ViewKey, dy: number, change: (start: ViewKey) => Partial<View>) {
+      const start = (from.current ??= { key, path: store.getState().take().path });
+      put(start, start.key.time + timeAt(dy) - timeAt(0), change(start.key));
     },
-    start: () => from.current?.moment,
-    end() {
-      from.current = null;
-      store.getState().endGesture();
+    /** By whole frames down. */
+    step(key: ViewKey, frames: number, change: Partial<View>) {
+      const { take, footage } = store.getState();
+      put({ key, path: take().path }, key.time + frames / footage.facts.rate, change);
     },
+    end,
   };
 }
 
-export function PanCurve({ width, height, y, timeAt }: Axis & { width: number }) {
-  const store = useStudioStore();
+/** The view's points down the axis, each with its place in pixels. */
+function usePoints({ height, timeAt }: Axis, x: (view: View) => number): [number, number][] {
   const take = useTake();
-  const selected = useStudio((s) => s.selected);
-  const moments = useMemo(() => momentsOf(take.path), [take.path]);
-  const stretch = stretchOf(take, store.getState().footage.facts.rate);
-  const bead = useBeadDrag();
-  const x = (pan: number) => (wrapHeading(pan) / 360 + 0.5) * width;
-  const points = Array.from({ length: Math.ceil(height / 2) + 1 }, (_, i): [number, number] => [
-    x(viewAt(take.path, timeAt(i * 2)).pan),
-    i * 2,
+  return Array.from({ length: Math.ceil(height / FINE) + 1 }, (_, i) => [
+    x(viewOf(take, TAKE_ALONE, timeAt(i * FINE))),
+    i * FINE,
   ]);
-  const line = polyline(points, (a, b) => Math.abs(a[0] - b[0]) > width / 2);
+}
+
+export function PanCurve({ width, ...axis }: Axis & { width: number }) {
+  const store = useStudioStore();
+  const { path } = useTake();
+  const selection = useStudio((s) => s.selection);
+  const keys = useMemo(() => viewKeysOf(path), [path]);
+  const times = useClock();
+  const bead = useBeadDrag(axis);
+  const x = (pan: number) => headingAt(wrapHeading(pan), width);
+  const points = usePoints(axis, (view) => x(view.pan));
+  const line = brokenPath(points, (a, b) => Math.abs(a[0] - b[0]) > width / 2);
   return (
     <>
       <path d={line} fill="none" stroke="#000" strokeOpacity={0.5} strokeWidth={5} pointerEvents="none" />
       <path d={line} fill="none" stroke="#ff7048" strokeWidth={2} pointerEvents="none" data-testid="pan-curve" />
-      {moments.map((m, i) => (
+      {keys.map((key, i) => (
         <Bead
           key={i}
-          x={x(m.view.pan)}
-          y={y(m.time)}
-          ease={m.ease}
-          selected={selected === m.time}
-          label={`Keyframe ${i + 1} at ${clock(m.time * stretch)}, pan ${Math.round(m.view.pan)}°`}
-          onSelect={() => store.getState().select(m.time)}
-          onDrag={(dx, dy) => {
-            const start = bead.start() ?? m;
-            bead.drag(m, start.time + (timeAt(dy) - timeAt(0)), { pan: start.view.pan + (dx / width) * 360 });
-          }}
+          x={x(key.view.pan)}
+          y={axis.y(key.time)}
+          ease={key.ease}
+          selected={isSelected(selection, key.channels[0]!, key)}
+          label={`Keyframe ${i + 1}`}
+          value={`at ${clock(times.shown(key.time))}, pan ${Math.round(key.view.pan)}°`}
+          onSelect={() => store.getState().selectView(key.time)}
+          onDrag={(dx, dy) => bead.drag(key, dy, (start) => ({ pan: start.view.pan + (dx / width) * 360 }))}
+          onStep={(across, down) => bead.step(key, down, { pan: key.view.pan + across })}
           onEnd={bead.end}
         />
       ))}
@@ -83,53 +90,58 @@ export function PanCurve({ width, height, y, timeAt }: Axis & { width: number })
   );
 }
 
-export function LaneCurve({ lane, height, y, timeAt }: Axis & { lane: DialLane }) {
+/** A dial's channel with the values between which its lane runs; beads are not dragged below `least`. */
+export interface DialScale {
+  channel: Exclude<ChannelName, 'pan'>;
+  name: string;
+  unit: string;
+  min: number;
+  max: number;
+  least: number;
+}
+
+export function LaneCurve({ scale, ...axis }: Axis & { scale: DialScale }) {
   const store = useStudioStore();
-  const take = useTake();
-  const selected = useStudio((s) => s.selected);
-  const { min, max, name, unit } = LANE_RANGES[lane];
-  const moments = useMemo(() => momentsOf(take.path), [take.path]);
-  const stretch = stretchOf(take, store.getState().footage.facts.rate);
-  const bead = useBeadDrag();
+  const { path } = useTake();
+  const selection = useStudio((s) => s.selection);
+  const { channel, min, max, least, name, unit } = scale;
+  const keys = useMemo(() => viewKeysOf(path).filter((k) => k.channels.includes(channel)), [path, channel]);
+  const times = useClock();
+  const bead = useBeadDrag(axis);
   const inner = LANE_WIDTH - 20;
   const x = (v: number) => 10 + Math.max(0, Math.min(1, (v - min) / (max - min))) * inner;
-  const points = Array.from({ length: Math.ceil(height / 2) + 1 }, (_, i): [number, number] => [
-    x(evaluate(take.path[lane], timeAt(i * 2), DEFAULT_VIEW[lane])),
-    i * 2,
-  ]);
-  const middle = lane === 'tilt' || lane === 'roll' ? 0 : DEFAULT_VIEW[lane];
+  const within = (v: number) => Math.max(least, Math.min(max, v));
+  const points = usePoints(axis, (view) => x(view[channel]));
+  const middle = min < 0 ? 0 : DEFAULT_VIEW[channel];
   return (
     <>
-      <line x1={x(middle)} x2={x(middle)} y1={0} y2={height} stroke="var(--edge)" strokeDasharray="2 3" />
+      <line x1={x(middle)} x2={x(middle)} y1={0} y2={axis.height} stroke="var(--edge)" strokeDasharray="2 3" />
       <path
-        d={polyline(points, () => false)}
+        d={brokenPath(points, () => false)}
         fill="none"
         stroke="var(--camera)"
         strokeWidth={1.8}
         pointerEvents="none"
       />
-      {moments
-        .filter((m) => keysOf(take.path, lane).some((k) => Math.abs(k.time - m.time) < 1e-6))
-        .map((m, i) => (
-          <Bead
-            key={i}
-            x={x(m.view[lane])}
-            y={y(m.time)}
-            ease={m.ease}
-            selected={selected === m.time}
-            label={`${name} ${m.view[lane].toFixed(1)}${unit} at ${clock(m.time * stretch)}`}
-            onSelect={() => store.getState().select(m.time)}
-            onDrag={(dx, dy) => {
-              const start = bead.start() ?? m;
-              const value = Math.max(
-                lane === 'fov' ? 5 : min,
-                Math.min(max, start.view[lane] + (dx / inner) * (max - min)),
-              );
-              bead.drag(m, start.time + (timeAt(dy) - timeAt(0)), { [lane]: value });
-            }}
-            onEnd={bead.end}
-          />
-        ))}
+      {keys.map((key, i) => (
+        <Bead
+          key={i}
+          x={x(key.view[channel])}
+          y={axis.y(key.time)}
+          ease={key.ease}
+          selected={isSelected(selection, channel, key)}
+          label={`${name} of keyframe ${i + 1}`}
+          value={`${key.view[channel].toFixed(1)}${unit} at ${clock(times.shown(key.time))}`}
+          onSelect={() => store.getState().selectView(key.time)}
+          onDrag={(dx, dy) =>
+            bead.drag(key, dy, (start) => ({ [channel]: within(start.view[channel] + (dx / inner) * (max - min)) }))
+          }
+          onStep={(across, down) =>
+            bead.step(key, down, { [channel]: within(key.view[channel] + (across * (max - min)) / 180) })
+          }
+          onEnd={bead.end}
+        />
+      ))}
     </>
   );
 }

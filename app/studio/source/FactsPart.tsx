@@ -1,6 +1,6 @@
 /** The facts of the footage's file. */
 import { bytes, clock, rateText } from '~/ui/format';
-import { useStudio } from '../store';
+import { useStudio } from '../state/store';
 
 export function FactsPart() {
   const footage = useStudio((s) => s.footage);

@@ -1,10 +1,10 @@
 /** In and out point of the take, and the rate at which the footage's frames are read. */
 import { setIn, setOut } from '@glimbo/core/take/range';
-import { stretchOf } from '@glimbo/core/take/take';
+import { shownLength } from '@glimbo/core/time/clock';
 import { NumberField } from '~/ui/Dial';
 import { clock, rateText } from '~/ui/format';
 import { Select } from '~/ui/Select';
-import { useStudio, useStudioStore, useTake } from '../store';
+import { useClock, useStudio, useStudioStore, useTake } from '../state/store';
 
 const READINGS = [24, 25, 30, 48, 50, 60];
 
@@ -12,7 +12,7 @@ export function RangePart() {
   const store = useStudioStore();
   const take = useTake();
   const { facts } = useStudio((s) => s.footage);
-  const stretch = stretchOf(take, facts.rate);
+  const times = useClock();
   const one = 1 / facts.rate;
   const set = (change: Partial<typeof take.range>) =>
     store.getState().edit((t) => {
@@ -37,30 +37,29 @@ export function RangePart() {
           <NumberField
             label="In point"
             className="w-24"
-            value={take.range.in * stretch}
+            value={times.shown(take.range.in)}
             min={0}
-            max={(take.range.out - one) * stretch}
+            max={times.shown(take.range.out - one)}
             digits={3}
             unit=" s"
-            onCommit={(v) => set({ in: v / stretch })}
+            onCommit={(v) => set({ in: times.footage(v) })}
           />
           <span className="text-muted">key I</span>
           Out
           <NumberField
             label="Out point"
             className="w-24"
-            value={take.range.out * stretch}
-            min={(take.range.in + one) * stretch}
-            max={facts.duration * stretch}
+            value={times.shown(take.range.out)}
+            min={times.shown(take.range.in + one)}
+            max={times.shown(facts.duration)}
             digits={3}
             unit=" s"
-            onCommit={(v) => set({ out: v / stretch })}
+            onCommit={(v) => set({ out: times.footage(v) })}
           />
           <span className="text-muted">key O</span>
         </div>
         <p className="figure my-2 text-muted">
-          {clock((take.range.out - take.range.in) * stretch)},{' '}
-          {Math.round((take.range.out - take.range.in) * facts.rate)} frames
+          {clock(shownLength(times, take.range))}, {Math.round((take.range.out - take.range.in) * facts.rate)} frames
         </p>
         <button
           className="button"
@@ -86,9 +85,9 @@ export function RangePart() {
           />
         </div>
         <p className="mt-2 text-muted">
-          {stretch === 1
+          {times.speed === 1
             ? 'Frames run as they were filmed. 30 read as 24 runs slower and smoother; the file and the proxy stay as they are.'
-            : `Each frame stays on screen ${stretch > 1 ? 'longer' : 'shorter'}: speed ${Number((100 / stretch).toFixed(1))} %, picture and sound alike. The whole footage lasts ${clock(facts.duration * stretch)}.`}
+            : `Each frame stays on screen ${times.speed < 1 ? 'longer' : 'shorter'}: speed ${Number((100 * times.speed).toFixed(1))} %, picture and sound alike. The whole footage lasts ${clock(times.shown(facts.duration))}.`}
         </p>
       </section>
     </div>

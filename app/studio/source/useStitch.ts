@@ -3,11 +3,11 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import type { Calibration } from '@glimbo/core/stitch/calibrate';
 import type { Source } from '@glimbo/core/stitch/source';
-import type { StitchData } from '~/routes/stitch';
-import { usePicture } from '../picture';
-import { seamLine } from '../seam';
-import { askStitch, loadImage } from '../stitch-requests';
-import { useStudio, useStudioStore } from '../store';
+import { usePicture } from '../frame/picture';
+import { seamLine } from '@glimbo/core/stitch/seam-line';
+import { askStitch, loadImage } from './stitch-requests';
+import { useStudio, useStudioStore } from '../state/store';
+import type { StitchData } from '~/model/stitch';
 
 /** Asks for a still of the whole sphere with a source. */
 const stillOf = (id: string, source: Source, time: number, signal?: AbortSignal) =>
@@ -59,7 +59,7 @@ export function useStitch() {
         const image = await loadImage(address);
         if (stop.signal.aborted) return;
         picture.show(image, time);
-        if (showSeam) store.getState().set({ seam: seamLine(source, 0) });
+        if (showSeam) store.getState().drawSeam(seamLine(source, 0));
       } catch {
         if (!stop.signal.aborted)
           toast.error('The still could not be drawn: no answer from the server. Nothing was changed.');
@@ -77,12 +77,18 @@ export function useStitch() {
   useEffect(() => (trying ? () => picture.backToVideo() : undefined), [trying, picture]);
 
   useEffect(() => {
-    store.getState().set({ seam: showSeam && draft ? seamLine(draft, time) : null });
+    store.getState().drawSeam(showSeam && draft ? seamLine(draft, time) : null);
   }, [showSeam, draft, time, store]);
-  useEffect(() => () => store.getState().set({ seam: null, compare: null }), [store]);
+  useEffect(
+    () => () => {
+      store.getState().drawSeam(null);
+      store.getState().compareStills(null);
+    },
+    [store],
+  );
 
   const change = (to: Source) => {
-    store.getState().set({ compare: null });
+    store.getState().compareStills(null);
     setDraft(to);
   };
 
@@ -92,7 +98,7 @@ export function useStitch() {
     const [left, right] = await Promise.all([stillOf(id, kept.source, time), stillOf(id, after, time)]);
     if (left.problem ?? right.problem) return void toast.error(left.problem ?? right.problem);
     const images = await Promise.all([loadImage(left.picture), loadImage(right.picture)]);
-    store.getState().set({ compare: { left: images[0], right: images[1], at: 0.5 } });
+    store.getState().compareStills({ left: images[0], right: images[1], at: 0.5 });
   }
 
   async function calibrate() {
@@ -130,7 +136,7 @@ export function useStitch() {
       });
       if (problem) return void toast.error(problem);
       calibrated.current = false;
-      store.getState().set({ compare: null });
+      store.getState().compareStills(null);
       toast('The proxy is being made with the new stitch. Go on working; it comes by itself.');
       await load();
     } catch {
@@ -152,7 +158,7 @@ export function useStitch() {
     calibrate,
     apply,
     compare: () => draft && compare(draft),
-    endCompare: () => store.getState().set({ compare: null }),
+    endCompare: () => store.getState().compareStills(null),
     back: () => kept && change(kept.source),
   };
 }

@@ -3,17 +3,18 @@ import fc from 'fast-check';
 import { evaluate, type Keyframe } from '../src/path/channel.js';
 import { bezierAt, EASES, easeAt, type Ease } from '../src/path/ease.js';
 import {
-  duplicateMoment,
+  copyViewKey,
   hasKeyframes,
   holdUntil,
-  momentsOf,
-  moveMoment,
-  removeMoment,
+  viewKeysOf,
+  moveViewKey,
+  removeViewKey,
   setEase,
-  setMoment,
+  setViewKey,
   snap,
   turnDials,
 } from '../src/path/edit.js';
+import { viewKeySelection } from '../src/path/keys.js';
 import { emptyPath, speedAt, viewAt } from '../src/path/path.js';
 
 const ease: fc.Arbitrary<Ease> = fc.oneof(
@@ -123,7 +124,7 @@ describe('a path', () => {
 
   test('by arc takes the shortest turn, evenly, and meets its keyframes', () => {
     const path = {
-      ...setMoment(setMoment(emptyPath(), 0, { pan: 170, tilt: 20 }, 'linear'), 2, { pan: -170, tilt: 20 }),
+      ...setViewKey(setViewKey(emptyPath(), 0, { pan: 170, tilt: 20 }, 'linear'), 2, { pan: -170, tilt: 20 }),
       turn: 'arc' as const,
     };
     expect(viewAt(path, 2).pan).toBe(-170);
@@ -135,14 +136,14 @@ describe('a path', () => {
 });
 
 describe('editing', () => {
-  const two = setMoment(setMoment(emptyPath(), 1, { pan: 10 }), 3, { pan: 50, fov: 40 });
+  const two = setViewKey(setViewKey(emptyPath(), 1, { pan: 10 }), 3, { pan: 50, fov: 40 });
 
   test('a keyframe of the view sets all dials together', () => {
-    expect(momentsOf(two).map((m) => [m.time, m.view.pan, m.view.fov])).toEqual([
+    expect(viewKeysOf(two).map((m) => [m.time, m.view.pan, m.view.fov])).toEqual([
       [1, 10, 75],
       [3, 50, 40],
     ]);
-    expect(momentsOf(two)[0]!.channels).toEqual(['pan', 'tilt', 'roll', 'fov', 'bend']);
+    expect(viewKeysOf(two)[0]!.channels).toEqual(['pan', 'tilt', 'roll', 'fov', 'bend']);
   });
 
   test('dials set a keyframe; the first one makes the view stand still, and is kept when another follows', () => {
@@ -150,15 +151,15 @@ describe('editing', () => {
     expect(viewAt(first, 99).pan).toBe(33);
     const second = turnDials(first, 4, { pan: 70 });
     expect([viewAt(second, 0).pan, viewAt(second, 4).pan]).toEqual([33, 70]);
-    expect(momentsOf(turnDials(two, 2, { tilt: 5 })).map((m) => m.time)).toEqual([1, 2, 3]);
+    expect(viewKeysOf(turnDials(two, 2, { tilt: 5 })).map((m) => m.time)).toEqual([1, 2, 3]);
   });
 
   test('moving, duplicating, removing and easing leave the others alone', () => {
-    expect(momentsOf(moveMoment(two, 1, 2)).map((m) => m.time)).toEqual([2, 3]);
-    expect(momentsOf(moveMoment(two, 1, 3)).map((m) => m.view.pan)).toEqual([10]);
-    expect(viewAt(duplicateMoment(two, 3, 5), 5).fov).toBe(40);
-    expect(momentsOf(setEase(two, 1, 'whip')).map((m) => m.ease)).toEqual(['whip', 'smooth']);
-    const none = removeMoment(removeMoment(two, 1), 3);
+    expect(viewKeysOf(moveViewKey(two, 1, 2)).map((m) => m.time)).toEqual([2, 3]);
+    expect(viewKeysOf(moveViewKey(two, 1, 3)).map((m) => m.view.pan)).toEqual([10]);
+    expect(viewAt(copyViewKey(two, 3, 5), 5).fov).toBe(40);
+    expect(viewKeysOf(setEase(two, viewKeySelection(two, 1), 'whip')).map((m) => m.ease)).toEqual(['whip', 'smooth']);
+    const none = removeViewKey(removeViewKey(two, 1), 3);
     expect(hasKeyframes(none)).toBe(false);
     expect(viewAt(none, 0)).toMatchObject({ pan: 50, fov: 40 });
   });

@@ -18,6 +18,7 @@ import {
   unit,
   type Matrix3,
   type Vec3,
+  vec3,
 } from '../src/geometry/rotation.js';
 import { inverseDiagonal, solveBanded, solveSymmetric } from '../src/geometry/solve.js';
 import { twistOf, withTwist } from '../src/steady/heading.js';
@@ -30,7 +31,7 @@ const vector = (most: number) =>
     .filter((v) => Math.hypot(...v) > 1e-3)
     .map((v) => {
       const k = most / Math.max(1, Math.hypot(...v));
-      return v.map((x) => x * k) as unknown as Vec3;
+      return vec3(v.map((x) => x * k));
     });
 const rotation = vector(3.1).map(rotationAbout);
 const expectClose = (a: ArrayLike<number>, b: ArrayLike<number>, digits = 9) => {
@@ -56,7 +57,7 @@ describe('means', () => {
     fc.assert(
       fc.property(rotation, vector(0.6), vector(0.6), (centre, a, b) => {
         const around = [a, a.map((v) => -v), b, b.map((v) => -v)].map((v) =>
-          quaternionOf(multiply(centre, rotationAbout(v as unknown as Vec3))),
+          quaternionOf(multiply(centre, rotationAbout(vec3(v)))),
         );
         const mean = meanOrientation(around, [1, 1, 2, 2], around[0]!);
         expect(turnBetween(mean, quaternionOf(centre))).toBeLessThan(1e-4);

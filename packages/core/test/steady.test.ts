@@ -20,7 +20,7 @@ import type { Motion } from '../src/motion/motion.js';
 import { joltsIn, jitterOf, trimsOf, turningOf } from '../src/motion/rates.js';
 import { Rig } from '../src/motion/rig.js';
 import { emptyPath, viewAt } from '../src/path/path.js';
-import { setMoment } from '../src/path/edit.js';
+import { setViewKey } from '../src/path/edit.js';
 import { inMode } from '../src/steady/choose.js';
 import { proposePins } from '../src/steady/propose.js';
 import { noSteady, type Steady } from '../src/steady/settings.js';
@@ -242,7 +242,7 @@ describe('framing', () => {
   const mode = fc.constantFrom('off', 'rolling', 'still', 'pinned') as fc.Arbitrary<Steady['mode']>;
   const keyed = (keys: [number, number, number][]): Take => ({
     ...newTake('a.mp4', 5),
-    path: keys.reduce((path, [pan, tilt, roll], i) => setMoment(path, i, { pan, tilt, roll }), emptyPath()),
+    path: keys.reduce((path, [pan, tilt, roll], i) => setViewKey(path, i, { pan, tilt, roll }), emptyPath()),
   });
   const correction = (t: Take) => correctionOf(t, motion);
   /** Where in the footage's own picture the frame's centre lies. */

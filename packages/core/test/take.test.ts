@@ -15,7 +15,7 @@ import {
 } from '../src/take/history.js';
 import { correctionOf } from '../src/take/correction.js';
 import { newTake } from '../src/take/take.js';
-import { clipTiming, framesIn } from '../src/take/timing.js';
+import { framesIn } from '../src/take/timing.js';
 import { readTake, TakeError } from '../src/take/validate.js';
 import { squeezeBand } from '../src/sweep/sweep.js';
 
@@ -126,27 +126,4 @@ test('a row of the Sweep keeps a small thing that passes by', () => {
   squeezeBand(band, width, height, row, 0);
   expect(row[0]).toBe(100);
   expect(row[6]).toBeGreaterThan(170);
-});
-
-describe('the timing of a clip', () => {
-  const range = { in: 1, out: 3 };
-  test('shows every frame once at the footage’s own rate, and the one on screen at others', () => {
-    expect(clipTiming({ range }, 30, 300)).toMatchObject({
-      first: 30,
-      frames: 60,
-      rate: 30,
-      sourceFrames: [...Array(60).keys()],
-    });
-    expect(clipTiming({ range }, 30, 300, 15)!.sourceFrames.slice(0, 3)).toEqual([0, 2, 4]);
-    expect(clipTiming({ range }, 30, 300, 60)!.sourceFrames.slice(0, 4)).toEqual([0, 0, 1, 1]);
-  });
-  test('30 read as 24 lasts a quarter longer with the same frames', () => {
-    const slow = clipTiming({ range, reading: 24 }, 30, 300)!;
-    expect(slow).toMatchObject({ rate: 24, frames: 60, sourceFrames: [...Array(60).keys()] });
-    expect(slow.step).toBeCloseTo(1 / 30);
-  });
-  test('ends with the footage, and is none where the footage has ended', () => {
-    expect(clipTiming({ range }, 30, 75)).toMatchObject({ last: 75, frames: 45 });
-    expect(clipTiming({ range }, 30, 30)).toBeNull();
-  });
 });

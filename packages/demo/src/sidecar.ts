@@ -1,6 +1,6 @@
 /** What the small motion sensor in the demo's camera would have written beside a clip: see docs/formats/sidecar.md. */
 import { writeFileSync } from 'node:fs';
-import { apply, multiply, quaternionOf, transpose, type Vec3 } from '@glimbo/core/geometry/rotation';
+import { apply, multiply, quaternionOf, transpose, type Vec3, vec3 } from '@glimbo/core/geometry/rotation';
 import type { CameraPose } from './motion.js';
 import { seededRandom } from '@glimbo/core/random';
 
@@ -33,7 +33,7 @@ export function writeSidecar(clip: { duration: number; pose: (time: number) => C
     const force = [0, 1, 2].map(
       (i) => (before.position[i]! - 2 * now.position[i]! + after.position[i]!) / step ** 2 + (i === 1 ? GRAVITY : 0),
     );
-    const felt = apply(transpose(now.rotation), force as unknown as Vec3).map((v) => v + noise(ACCELERATION_NOISE));
+    const felt = apply(transpose(now.rotation), vec3(force)).map((v) => v + noise(ACCELERATION_NOISE));
     lines.push([clock.toFixed(3), ...rate.map((v) => v.toFixed(5)), ...felt.map((v) => v.toFixed(4))].join(','));
   }
   writeFileSync(file, `${lines.join('\n')}\n`);

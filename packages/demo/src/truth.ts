@@ -12,6 +12,7 @@ import {
   type Matrix3,
   type Quaternion,
   type Vec3,
+  vec3,
 } from '@glimbo/core/geometry/rotation';
 import { upInPicture } from '@glimbo/core/level/auto';
 import { upAt, type LevelKey } from '@glimbo/core/level/level';
@@ -70,7 +71,7 @@ export function driftPerMinute(motion: Motion, truth: Truth, from: number, to: n
 export function travelErrors(motion: Motion, { orientations, positions }: Truth): number[] {
   return motion.frames.flatMap((f, n) => {
     if (n === 0 || f.travelConfidence < CONFIDENT) return [];
-    const way = unit([0, 1, 2].map((k) => positions[n]![k]! - positions[n - 1]![k]!) as unknown as Vec3);
+    const way = unit(vec3([0, 1, 2].map((k) => positions[n]![k]! - positions[n - 1]![k]!)));
     return [angleBetween(f.travel, apply(transpose(orientations[n]!), way))];
   });
 }

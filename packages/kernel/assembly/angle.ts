@@ -1,7 +1,6 @@
 /** Arcs of the map from directions to pictures, cheaper than the standard library's. */
 
 /** atan for 0…1, after Cephes' atanf: error below 1e-7. */
-// @ts-ignore: decorator
 @inline
 function atan01(x: f64): f64 {
   let base: f64 = 0;
@@ -13,7 +12,6 @@ function atan01(x: f64): f64 {
   return base + x + x * z * (((8.05374449538e-2 * z - 1.38776856032e-1) * z + 1.99777106478e-1) * z - 3.33329491539e-1);
 }
 
-// @ts-ignore: decorator
 @inline
 export function atan2(y: f64, x: f64): f64 {
   const ax = abs(x);

@@ -1,11 +1,13 @@
 /** Drawing tiles of a plane from its grid. */
 
-import { TILE, NODE, TOLERANCE, OVER, SEAM_COUNT, field } from './fields';
+import { field, TOLERANCE } from './fields';
+import { ALONG, denseLevel, heightOf, isDense, placeOf, widthOf } from './dense';
+import { addRows, settleRows } from './mix';
+import { MIXED, NODE_BYTES, OVER, SCRATCH_SUMS, SEAM_COUNT, TILE } from './record';
 import { mapPixel } from './map';
 import { sample, sampleAnywhere, settle } from './sample';
 
 /** Difference of two longitudes in pixels, the short way round. */
-// @ts-ignore: decorator
 @inline
 function turn(a: f32, b: f32, width: f32): f32 {
   let d = a - b;
@@ -15,7 +17,6 @@ function turn(a: f32, b: f32, width: f32): f32 {
 }
 
 /** Size of the second differences of u and v through nodes a, b, c: eight times what interpolation misses at most. */
-// @ts-ignore: decorator
 @inline
 function bendOf(a: usize, b: usize, c: usize, width: f32, shrink: f32): f32 {
   const ub = load<f32>(b);
@@ -25,7 +26,6 @@ function bendOf(a: usize, b: usize, c: usize, width: f32, shrink: f32): f32 {
 }
 
 /** Share of the coarser level for a level of detail: only a band in the middle blends the two. */
-// @ts-ignore: decorator
 @inline
 function blendOf(detail: f32): f32 {
   const f = (detail - floor(detail)) * <f32>2 - <f32>0.5;
@@ -38,28 +38,42 @@ function drawPixel(camera: usize, px: i32, py: i32, levels: usize, count: i32, b
   let cover = load<f32>(node, 12);
   if (field(camera, OVER) > 0) cover *= max(<f32>0, min(<f32>1, load<f32>(node, 16)));
   if (cover <= 0) return below;
-  const detail = max(<f32>0, min(<f32>(count - 1), load<f32>(node, 8)));
-  const lower = min(count - 1, <i32>detail);
-  const blend = blendOf(detail);
+  const u = load<f32>(node);
+  const v = load<f32>(node, 4);
   let value: f32 = 0;
-  if (blend < 1) value += (<f32>1 - blend) * <f32>sampleLevel(levels, lower, weights, node);
-  if (blend > 0) value += blend * <f32>sampleLevel(levels, min(count - 1, lower + 1), weights, node);
+  if (isDense(load<f32>(node, 8))) {
+    const high = heightOf(load<f32>(node, 8));
+    const wide = widthOf(high, levels, v);
+    const level = denseLevel(high, count);
+    for (let j = 0; j < ALONG; j++)
+      for (let i = 0; i < ALONG; i++)
+        value += <f32>sampleLevel(levels, level, u + placeOf(i, wide), v + placeOf(j, high), weights, node);
+    value /= <f32>(ALONG * ALONG);
+  } else {
+    const detail = max(<f32>0, min(<f32>(count - 1), load<f32>(node, 8)));
+    const lower = min(count - 1, <i32>detail);
+    const blend = blendOf(detail);
+    if (blend < 1) value += (<f32>1 - blend) * <f32>sampleLevel(levels, lower, u, v, weights, node);
+    if (blend > 0) value += blend * <f32>sampleLevel(levels, min(count - 1, lower + 1), u, v, weights, node);
+  }
   return <i32>(value * cover + <f32>below * (<f32>1 - cover) + <f32>0.5);
 }
 
-// @ts-ignore: decorator
 @inline
-function sampleLevel(levels: usize, n: i32, weights: usize, node: usize): i32 {
+function sampleLevel(levels: usize, n: i32, u: f32, v: f32, weights: usize, node: usize): i32 {
   const level = levels + (<usize>n << 4);
   const kx = <f32>load<i32>(level, 4) / <f32>load<i32>(levels, 4);
   const ky = <f32>load<i32>(level, 8) / <f32>load<i32>(levels, 8);
-  const x = <i32>((load<f32>(node) * kx - <f32>0.5) * <f32>65536);
-  const y = <i32>((load<f32>(node, 4) * ky - <f32>0.5) * <f32>65536);
-  return sampleAnywhere(level, x, y, weights, node + <usize>NODE);
+  const x = <i32>((u * kx - <f32>0.5) * <f32>65536);
+  const y = <i32>((v * ky - <f32>0.5) * <f32>65536);
+  return sampleAnywhere(level, x, y, weights, node + <usize>NODE_BYTES);
 }
 
 /** One interpolated tile from one level: 8 × 8 bytes at `out`. The corners' u are unwrapped already. */
-function drawTile(level: usize, levels: usize, u0: f32, v0: f32, u1: f32, v1: f32, u2: f32, v2: f32, u3: f32, v3: f32, out: usize, stride: i32, weights: usize, scratch: usize): void {
+function drawTile(
+  level: usize, levels: usize, u0: f32, v0: f32, u1: f32, v1: f32, u2: f32, v2: f32, u3: f32, v3: f32, out: usize,
+  stride: i32, weights: usize, scratch: usize,
+): void {
   const base = <usize>load<i32>(level);
   const width = load<i32>(level, 4);
   const height = load<i32>(level, 8);
@@ -115,7 +129,10 @@ function drawTile(level: usize, levels: usize, u0: f32, v0: f32, u1: f32, v1: f3
 }
 
 /** Draws one whole tile whose map is smooth at `out`, from the mip levels that suit its corner nodes a, b, c, d. */
-function drawSmooth(levels: usize, count: i32, a: usize, b: usize, c: usize, d: usize, u1: f32, u2: f32, u3: f32, detail: f32, out: usize, stride: i32, weights: usize, scratch: usize): void {
+function drawSmooth(
+  levels: usize, count: i32, a: usize, b: usize, c: usize, d: usize, u1: f32, u2: f32, u3: f32, detail: f32,
+  out: usize, stride: i32, weights: usize, scratch: usize,
+): void {
   const u0 = load<f32>(a);
   const lower = <i32>detail;
   const d0 = load<f32>(a, 8);
@@ -124,7 +141,7 @@ function drawSmooth(levels: usize, count: i32, a: usize, b: usize, c: usize, d: 
   const d3 = load<f32>(d, 8);
   const most = min(<f32>(count - 1), max(max(d0, d1), max(d2, d3)));
   const least = max(<f32>0, min(min(d0, d1), min(d2, d3)));
-  const one = most <= <f32>lower + <f32>0.25 ? lower : least >= <f32>lower + <f32>0.75 ? min(count - 1, lower + 1) : -1;
+  const one = most <= <f32>lower + <f32>MIXED ? lower : least >= <f32>lower + <f32>(1 - MIXED) ? min(count - 1, lower + 1) : -1;
   if (one >= 0) {
     drawTile(levels + (<usize>one << 4), levels, u0, load<f32>(a, 4), u1, load<f32>(b, 4), u2, load<f32>(c, 4), u3, load<f32>(d, 4), out, stride, weights, scratch);
     return;
@@ -147,8 +164,33 @@ function drawSmooth(levels: usize, count: i32, a: usize, b: usize, c: usize, d: 
   }
 }
 
+/** Draws one whole tile as the mean of several samples a pixel, spread over what a pixel covers. */
+function drawDense(
+  levels: usize, count: i32, a: usize, b: usize, c: usize, d: usize, u1: f32, u2: f32, u3: f32, out: usize,
+  weights: usize, scratch: usize,
+): void {
+  const high = heightOf((load<f32>(a, 8) + load<f32>(b, 8) + load<f32>(c, 8) + load<f32>(d, 8)) * <f32>0.25);
+  const wide = widthOf(high, levels, (load<f32>(a, 4) + load<f32>(d, 4)) * <f32>0.5);
+  const level = levels + (<usize>denseLevel(high, count) << 4);
+  const one = scratch + 64;
+  const sums = scratch + <usize>SCRATCH_SUMS;
+  memory.fill(sums, 0, 2 * TILE * TILE);
+  for (let j = 0; j < ALONG; j++) {
+    const dv = placeOf(j, high);
+    for (let i = 0; i < ALONG; i++) {
+      const du = placeOf(i, wide);
+      drawTile(
+        level, levels, load<f32>(a) + du, load<f32>(a, 4) + dv, u1 + du, load<f32>(b, 4) + dv,
+        u2 + du, load<f32>(c, 4) + dv, u3 + du, load<f32>(d, 4) + dv, one, TILE, weights, scratch,
+      );
+      addRows(one, sums, TILE * TILE, 256 / (ALONG * ALONG));
+    }
+  }
+  settleRows(sums, out, TILE * TILE);
+}
+
 /** Lays the part of a tile that lies in the frame over what is at `target`, with the weights of its corner nodes. */
-function layTile(tile: usize, a: usize, b: usize, c: usize, d: usize, over: bool, target: usize, width: i32, wide: i32, lines: i32): void {
+function layTile(tile: usize, a: usize, b: usize, c: usize, d: usize, over: bool, target: usize, stride: i32, wide: i32, lines: i32): void {
   const w0 = load<f32>(a, 16);
   const w1 = load<f32>(b, 16);
   const w2 = load<f32>(c, 16);
@@ -159,7 +201,7 @@ function layTile(tile: usize, a: usize, b: usize, c: usize, d: usize, over: bool
     const left = w0 + (w2 - w0) * fy;
     const right = w1 + (w3 - w1) * fy;
     for (let x = 0; x < wide; x++) {
-      const to = target + <usize>(y * width + x);
+      const to = target + <usize>(y * stride + x);
       const value = load<u8>(tile + <usize>(y * TILE + x));
       if (whole) {
         store<u8>(to, value);
@@ -173,11 +215,15 @@ function layTile(tile: usize, a: usize, b: usize, c: usize, d: usize, over: bool
 }
 
 /**
- * Draws tile rows `row` to `row + rows` of one plane, whose grid is at `grid`. `levels` is a table of mip
- * levels, 16 bytes each: pointer, width, height, 1 if the picture is bounded and does not wrap. `scratch` is 320
- * bytes of the caller's own.
+ * Draws tile rows `row` to `row + rows` of one plane of width × height at `out`, whose rows are `stride` bytes apart and whose
+ * grid is at `grid`. `levels` is a table of mip
+ * levels, 16 bytes each: pointer, width, height, 1 if the picture is bounded and does not wrap. `scratch` is
+ * SCRATCH_BYTES of the caller's own.
  */
-export function drawRows(camera: usize, grid: usize, columns: i32, row: i32, rows: i32, out: usize, width: i32, height: i32, levels: usize, count: i32, background: i32, weights: usize, scratch: usize): void {
+export function drawRows(
+  camera: usize, grid: usize, columns: i32, row: i32, rows: i32, out: usize, width: i32, height: i32, stride: i32,
+  levels: usize, count: i32, background: i32, weights: usize, scratch: usize,
+): void {
   const bounded = load<i32>(levels, 12) != 0;
   const over = field(camera, OVER) > 0;
   const seam = field(camera, SEAM_COUNT) > 0;
@@ -185,16 +231,16 @@ export function drawRows(camera: usize, grid: usize, columns: i32, row: i32, row
   const sourceWidth: f32 = bounded ? <f32>1e9 : <f32>load<i32>(levels, 4);
   const sourceHeight = <f32>load<i32>(levels, 8);
   const reach = <f32>load<i32>(levels, 4) * <f32>0.12;
-  const pitch = <usize>((columns + 3) * NODE);
+  const pitch = <usize>((columns + 3) * NODE_BYTES);
   const tile = scratch + 192;
   for (let j = 0; j < rows; j++) {
     const top = (row + j) * TILE;
     const lines = min(TILE, height - top);
     for (let i = 0; i < columns; i++) {
-      const a = grid + <usize>(j + 1) * pitch + <usize>((i + 1) * NODE);
-      const b = a + NODE;
+      const a = grid + <usize>(j + 1) * pitch + <usize>((i + 1) * NODE_BYTES);
+      const b = a + NODE_BYTES;
       const c = a + pitch;
-      const d = c + NODE;
+      const d = c + NODE_BYTES;
       // The upper layer hides what is wholly under it, and leaves out what it does not reach.
       if (seam) {
         const least = min(min(load<f32>(a, 16), load<f32>(b, 16)), min(load<f32>(c, 16), load<f32>(d, 16)));
@@ -203,7 +249,7 @@ export function drawRows(camera: usize, grid: usize, columns: i32, row: i32, row
       }
       const left = i * TILE;
       const wide = min(TILE, width - left);
-      const target = out + <usize>(top * width + left);
+      const target = out + <usize>(top * stride + left);
       const detail = max(<f32>0, min(<f32>(count - 1), (load<f32>(a, 8) + load<f32>(b, 8) + load<f32>(c, 8) + load<f32>(d, 8)) * <f32>0.25));
       const u0 = load<f32>(a);
       const u1 = u0 + turn(load<f32>(b), u0, sourceWidth);
@@ -211,7 +257,7 @@ export function drawRows(camera: usize, grid: usize, columns: i32, row: i32, row
       const u3 = u0 + turn(load<f32>(d), u0, sourceWidth);
       const latitude = load<f32>(a, 4) / sourceHeight - <f32>0.5;
       const shrink = bounded ? <f32>1 : max(<f32>0.02, <f32>1 - <f32>4 * latitude * latitude);
-      const error = (max(bendOf(a - NODE, a, b, sourceWidth, shrink), bendOf(a, b, b + NODE, sourceWidth, shrink)) +
+      const error = (max(bendOf(a - NODE_BYTES, a, b, sourceWidth, shrink), bendOf(a, b, b + NODE_BYTES, sourceWidth, shrink)) +
         max(bendOf(a - pitch, a, c, sourceWidth, shrink), bendOf(a, c, c + pitch, sourceWidth, shrink))) * <f32>0.125;
       const spread = max(abs(u1 - u0), max(abs(u2 - u0), abs(u3 - u0)));
       const seen = min(min(load<f32>(a, 12), load<f32>(b, 12)), min(load<f32>(c, 12), load<f32>(d, 12)));
@@ -221,17 +267,22 @@ export function drawRows(camera: usize, grid: usize, columns: i32, row: i32, row
       if (seen < 1 || error > allowed || spread > reach) {
         for (let y = 0; y < lines; y++)
           for (let x = 0; x < wide; x++) {
-            const to = target + <usize>(y * width + x);
+            const to = target + <usize>(y * stride + x);
             const below = over ? <i32>load<u8>(to) : background;
             store<u8>(to, <u8>drawPixel(camera, left + x, top + y, levels, count, below, weights, scratch));
           }
         continue;
       }
+      if (isDense((load<f32>(a, 8) + load<f32>(b, 8) + load<f32>(c, 8) + load<f32>(d, 8)) * <f32>0.25)) {
+        drawDense(levels, count, a, b, c, d, u1, u2, u3, tile, weights, scratch);
+        layTile(tile, a, b, c, d, over, target, stride, wide, lines);
+        continue;
+      }
       const straight = wide == TILE && lines == TILE && (!over || min(min(load<f32>(a, 16), load<f32>(b, 16)), min(load<f32>(c, 16), load<f32>(d, 16))) >= 1);
-      if (straight) drawSmooth(levels, count, a, b, c, d, u1, u2, u3, detail, target, width, weights, scratch);
+      if (straight) drawSmooth(levels, count, a, b, c, d, u1, u2, u3, detail, target, stride, weights, scratch);
       else {
         drawSmooth(levels, count, a, b, c, d, u1, u2, u3, detail, tile, TILE, weights, scratch);
-        layTile(tile, a, b, c, d, over, target, width, wide, lines);
+        layTile(tile, a, b, c, d, over, target, stride, wide, lines);
       }
     }
   }

@@ -12,4 +12,5 @@
 export { drawRows } from './draw';
 export { mapGrid } from './map';
 export { matchRows } from './match';
+export { addRows, settleRows } from './mix';
 export { fillWeights, halve } from './sample';

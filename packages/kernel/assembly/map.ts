@@ -1,10 +1,10 @@
 /** The map from what is drawn to the source: exact at a pixel, and on the grid. */
 
 import { atan2 } from './angle';
-import { TILE, NODE, SHRINK, BEND, SCALE, CENTRE_X, CENTRE_Y, LIMB, WIDTH, HEIGHT, OUT_WIDTH, OUT_HEIGHT, SOURCE, PART, TO_LENS, LENS_X, LENS_Y, FOCAL, K1, K2, EDGE, OVER, FEATHER, SEAM, SEAM_COUNT, OTHER_AXIS, field } from './fields';
+import { field } from './fields';
+import { BEND, CENTRE_X, CENTRE_Y, EDGE, FEATHER, FOCAL, HEIGHT, K1, K2, LENS_X, LENS_Y, LIMB, NODE_BYTES, OTHER_AXIS, OUT_HEIGHT, OUT_WIDTH, OVER, PART, ROTATION, SCALE, SEAM, SEAM_COUNT, SHRINK, SOURCE, SOURCE_LENS, SOURCE_PART, TILE, TO_LENS, WIDTH } from './record';
 
 /** log2 of a positive number to 0.01. */
-// @ts-ignore: decorator
 @inline
 function roughLog2(x: f64): f32 {
   const bits = reinterpret<i32>(<f32>x);
@@ -49,16 +49,16 @@ export function mapPixel(camera: usize, px: f64, py: f64, node: usize): void {
     cy = y * f;
     angle = max(scale * f, (scale * (bend + cz) * f) / max(1 + bend * cz, 1e-4));
   }
-  const dx = field(camera, 0) * cx + field(camera, 1) * cy + field(camera, 2) * cz;
-  const dy = field(camera, 3) * cx + field(camera, 4) * cy + field(camera, 5) * cz;
-  const dz = field(camera, 6) * cx + field(camera, 7) * cy + field(camera, 8) * cz;
+  const dx = field(camera, ROTATION) * cx + field(camera, ROTATION + 1) * cy + field(camera, ROTATION + 2) * cz;
+  const dy = field(camera, ROTATION + 3) * cx + field(camera, ROTATION + 4) * cy + field(camera, ROTATION + 5) * cz;
+  const dz = field(camera, ROTATION + 6) * cx + field(camera, ROTATION + 7) * cy + field(camera, ROTATION + 8) * cz;
   store<f32>(node, 1, 16);
-  if (field(camera, SOURCE) == 2) return mapLens(camera, dx, dy, dz, angle, cover, node);
+  if (field(camera, SOURCE) == SOURCE_LENS) return mapLens(camera, dx, dy, dz, angle, cover, node);
   const width = field(camera, WIDTH);
   const height = field(camera, HEIGHT);
   let u = (atan2(dx, dz) * 0.15915494309189535 + 0.5) * width;
   let v = (0.5 - atan2(dy, Math.sqrt(dx * dx + dz * dz)) * 0.3183098861837907) * height;
-  if (field(camera, SOURCE) == 1) {
+  if (field(camera, SOURCE) == SOURCE_PART) {
     u -= field(camera, PART);
     v -= field(camera, PART + 1);
     cover *= inside(u, v, field(camera, PART + 2), field(camera, PART + 3));
@@ -70,7 +70,6 @@ export function mapPixel(camera: usize, px: f64, py: f64, node: usize): void {
 }
 
 /** 1 inside a picture of width × height, 0 outside, a pixel's slope between. */
-// @ts-ignore: decorator
 @inline
 function inside(u: f64, v: f64, width: f64, height: f64): f32 {
   const depth = min(min(u, width - u), min(v, height - v));
@@ -102,7 +101,6 @@ function mapLens(camera: usize, dx: f64, dy: f64, dz: f64, angle: f64, cover: f3
  * Weight of the upper lens: ½ on the seam, growing by one across the feather, not kept to 0…1. The seam runs where
  * the angles to the two axes differ by twice its table's value for the azimuth about the rig's z axis.
  */
-// @ts-ignore: decorator
 @inline
 function weightOf(camera: usize, dx: f64, dy: f64, dz: f64, theta: f64): f32 {
   const ox = field(camera, OTHER_AXIS);
@@ -127,6 +125,6 @@ export function mapGrid(camera: usize, grid: usize, columns: i32, row: i32, rows
   for (let j = -1; j <= rows + 1; j++)
     for (let i = -1; i <= columns + 1; i++) {
       mapPixel(camera, <f64>(i * TILE) + 0.5, <f64>((row + j) * TILE) + 0.5, node);
-      node += NODE;
+      node += NODE_BYTES;
     }
 }

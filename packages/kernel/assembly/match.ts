@@ -1,11 +1,7 @@
 /** Bringing the lenses' brightness and colour together, in place on a decoded 4:2:0 picture. */
 
-/** Side in luma pixels of a block that shares one correction. */
-const BLOCK: i32 = 16;
-/** BT.709: luma's shares, and the scales of the colour differences. */
-const KR: f64 = 0.2126;
-const KG: f64 = 0.7152;
-const KB: f64 = 0.0722;
+import { CHROMA_SPAN, KB, KG, KR, LUMA_SPAN } from '../../core/src/colour/bt709';
+import { BLOCK } from './record';
 
 /** Writes the matrix minus the identity that gains of red, green and blue are in Y, U, V: 9 × 16 bits in Q15. */
 function fillMatrix(r: f64, g: f64, b: f64, out: usize): void {
@@ -15,8 +11,8 @@ function fillMatrix(r: f64, g: f64, b: f64, out: usize): void {
   const bu = 2 * (1 - KB);
   const gu = (-KB * bu) / KG;
   const gv = (-KR * rv) / KG;
-  // Luma spans 219 steps and colour 224: products between them are scaled.
-  const s = 219.0 / 224.0;
+  // Luma spans fewer steps than colour: products between them are scaled.
+  const s = LUMA_SPAN / CHROMA_SPAN;
   for (let column = 0; column < 3; column++) {
     const red = r * (column == 0 ? 1 : column == 1 ? ru : rv);
     const green = g * (column == 0 ? 1 : column == 1 ? gu : gv);
@@ -31,27 +27,23 @@ function fillMatrix(r: f64, g: f64, b: f64, out: usize): void {
   }
 }
 
-// @ts-ignore: decorator
 @inline
 function write(out: usize, row: i32, column: i32, value: f64): void {
   const difference = value - (row == column ? 1 : 0);
   store<i16>(out + <usize>((row * 3 + column) << 1), <i16>max(-32767.0, min(32767.0, Math.round(difference * 32768))));
 }
 
-// @ts-ignore: decorator
 @inline
 function term(matrix: usize, i: usize, value: v128): v128 {
   return i16x8.q15mulr_sat_s(value, v128.load16_splat(matrix + (i << 1)));
 }
 
 /** Eight samples less their zero, times 128. */
-// @ts-ignore: decorator
 @inline
 function centred(p: usize, zero: i16): v128 {
   return i16x8.shl(i16x8.sub(v128.load8x8_u(p), i16x8.splat(zero)), 7);
 }
 
-// @ts-ignore: decorator
 @inline
 function add(p: usize, change: v128): void {
   const rounded = i16x8.shr_s(i16x8.add(change, i16x8.splat(64)), 7);
@@ -109,7 +101,6 @@ export function matchRows(y: usize, u: usize, v: usize, width: i32, from: i32, t
     }
 }
 
-// @ts-ignore: decorator
 @inline
 function gainOf(table: usize, first: i32, second: i32, f: f64, local: f64, mean: f64, channel: usize): f64 {
   const a = <f64>load<f32>(table + 12 + <usize>(first * 12) + channel);

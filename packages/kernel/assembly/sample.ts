@@ -24,7 +24,6 @@ export function fillWeights(table: usize): void {
 }
 
 /** One bicubic sample, before its four lanes are added up, at 16.16 coordinates that lie inside the plane. */
-// @ts-ignore: decorator
 @inline
 export function sample(base: usize, stride: i32, x: i32, y: i32, weights: usize): v128 {
   const p = base + <usize>((y >> 16) * stride + (x >> 16));
@@ -40,7 +39,6 @@ export function sample(base: usize, stride: i32, x: i32, y: i32, weights: usize)
 }
 
 /** Adds up the lanes of four samples and brings them to 0…255 or beyond. */
-// @ts-ignore: decorator
 @inline
 export function settle(a: v128, b: v128, c: v128, d: v128): v128 {
   const ab = i32x4.add(v128.shuffle<i32>(a, b, 0, 1, 4, 5), v128.shuffle<i32>(a, b, 2, 3, 6, 7));

@@ -1,29 +1,54 @@
 /** Writing the kernel's camera records: what is drawn, and the source it is drawn from. */
 import { limbRadius } from '@glimbo/core/lens/projection';
-import type { Camera } from '@glimbo/core/lens/view';
 import { RADIANS, rotationOf, transpose, type Matrix3 } from '@glimbo/core/geometry/rotation';
+import type { Picture, Shot } from '@glimbo/core/plan/shot';
 import { focalOf, type Lens } from '@glimbo/core/stitch/lens';
 import { housed, SECTORS, SEAM_POINTS, type Source } from '@glimbo/core/stitch/source';
+import {
+  BEND,
+  BLOCK,
+  CAMERA_FIELDS,
+  CENTRE_X,
+  CENTRE_Y,
+  EDGE,
+  FEATHER,
+  FOCAL,
+  HEIGHT,
+  K1,
+  K2,
+  LENS_X,
+  LENS_Y,
+  LIMB,
+  OTHER_AXIS,
+  OUT_HEIGHT,
+  OUT_WIDTH,
+  OVER,
+  PART,
+  ROTATION,
+  SCALE,
+  SEAM,
+  SEAM_COUNT,
+  SOURCE,
+  SOURCE_LENS,
+  SOURCE_PART,
+  TO_LENS,
+  WIDTH,
+} from '../assembly/record.js';
 
-/** A whole equirectangular picture to be drawn. */
-export interface SpherePicture {
-  sphere: true;
-  width: number;
-  height: number;
-}
-
-/** Doubles of a camera record. */
-const FIELDS = 48;
-
-/** The fields of what is drawn, for a plane whose pixels are `part` pixels of the frame wide. */
-function pictureFields(picture: Camera | SpherePicture, toSource: Matrix3, part: number): number[] {
-  if ('sphere' in picture)
-    return [...toSource, 0, 0, 0, 0, 0, 0, 0, Math.ceil(picture.width / part), Math.ceil(picture.height / part)];
+/** The record of what is drawn, for a plane whose pixels are `part` pixels of the frame wide. */
+function writePicture(record: Float64Array, picture: Picture, toSource: Matrix3, part: number) {
+  record.set(toSource, ROTATION);
+  if ('sphere' in picture) {
+    record[OUT_WIDTH] = Math.ceil(picture.width / part);
+    record[OUT_HEIGHT] = Math.ceil(picture.height / part);
+    return;
+  }
   const limb = limbRadius(picture.bend);
-  return [
-    ...toSource, picture.bend, picture.scale * part, picture.centreX / part, picture.centreY / part,
-    Number.isFinite(limb) ? limb : 0, 0, 0, 0, 0,
-  ]; // prettier-ignore
+  record[BEND] = picture.bend;
+  record[SCALE] = picture.scale * part;
+  record[CENTRE_X] = picture.centreX / part;
+  record[CENTRE_Y] = picture.centreY / part;
+  record[LIMB] = Number.isFinite(limb) ? limb : 0;
 }
 
 /** The lenses of a source, as they draw behind their housing. */
@@ -36,52 +61,57 @@ export function lensesOf(source: Source): Lens[] {
 export const layersOf = (source: Source) => (source.kind === 'two-lenses' ? 2 : 1);
 
 /**
- * One layer's record: 48 doubles. `plane` is the size of the source's plane, `shrink` its pixels' width in pixels
- * of the source's luma, `seam` the pointer of the seam's table.
+ * One layer's record. `plane` is the size of the source's plane, `shrink` its pixels' width in pixels of the source's luma,
+ * `seam` the pointer of the seam's table.
  */
 export function cameraRecord(
-  picture: Camera | SpherePicture,
-  toSource: Matrix3,
-  source: Source,
+  { picture, toSource, source }: Shot,
   layer: number,
   plane: { width: number; height: number },
   shrink: number,
   part: number,
   seam: number,
 ): Float64Array {
-  const record = new Float64Array(FIELDS);
-  record.set(pictureFields(picture, toSource, part));
+  const record = new Float64Array(CAMERA_FIELDS);
+  writePicture(record, picture, toSource, part);
   if (source.kind === 'sphere') {
-    record.set([plane.width, plane.height], 14);
+    record[WIDTH] = plane.width;
+    record[HEIGHT] = plane.height;
   } else if (source.kind === 'part') {
     const width = (plane.width * 360) / (source.right - source.left);
     const height = (plane.height * 180) / (source.top - source.bottom);
-    record.set([width, height], 14);
+    record[WIDTH] = width;
+    record[HEIGHT] = height;
+    record[SOURCE] = SOURCE_PART;
     const corner = [(source.left / 360 + 0.5) * width, (0.5 - source.top / 180) * height];
-    record.set([1, ...corner, plane.width, plane.height], 18);
+    record.set([...corner, plane.width, plane.height], PART);
   } else {
     const lenses = lensesOf(source);
-    const lens = lenses[layer]!;
-    const edge = (lens.fov / 2) * RADIANS;
-    record[18] = 2;
-    record.set(transpose(rotationOf(lens)), 23);
-    record.set(
-      [lens.centreX / shrink, lens.centreY / shrink, focalOf(lens) / shrink, lens.k1, lens.k2, edge, layer],
-      32,
-    );
+    writeLens(record, lenses[layer]!, shrink);
+    record[OVER] = layer;
     const other = lenses[1 - layer];
     if (source.kind === 'two-lenses' && other) {
       const axis = rotationOf(other);
       // Half a pixel's ramp at least, so that a hard seam is not stepped.
-      const feather = Math.max(source.feather * RADIANS, 2 / focalOf(lens));
-      record.set([feather, seam, SEAM_POINTS, axis[2], axis[5], axis[8]], 39);
+      record[FEATHER] = Math.max(source.feather * RADIANS, 2 / focalOf(lenses[layer]!));
+      record[SEAM] = seam;
+      record[SEAM_COUNT] = SEAM_POINTS;
+      record.set([axis[2], axis[5], axis[8]], OTHER_AXIS);
     }
   }
   return record;
 }
 
-/** Side in pixels of a block that shares one correction of colour; as in assembly/match.ts. */
-const BLOCK = 16;
+function writeLens(record: Float64Array, lens: Lens, shrink: number) {
+  record[SOURCE] = SOURCE_LENS;
+  record.set(transpose(rotationOf(lens)), TO_LENS);
+  record[LENS_X] = lens.centreX / shrink;
+  record[LENS_Y] = lens.centreY / shrink;
+  record[FOCAL] = focalOf(lens) / shrink;
+  record[K1] = lens.k1;
+  record[K2] = lens.k2;
+  record[EDGE] = (lens.fov / 2) * RADIANS;
+}
 
 /**
  * For each block of a joined two-lens picture, where it lies round the seam and how much of a correction it gets:

@@ -1,9 +1,11 @@
 /** The pixel kernel for Node workers and browser workers alike: the WASM module with a typed face. */
-import { RADIANS, type Matrix3 } from '@glimbo/core/geometry/rotation';
-import type { Camera } from '@glimbo/core/lens/view';
+import { CHROMA_ZERO, LUMA_BLACK } from '@glimbo/core/colour/bt709';
+import { RADIANS } from '@glimbo/core/geometry/rotation';
+import type { Shot } from '@glimbo/core/plan/shot';
 import { ratiosAt, seamAt, SECTORS, type Source } from '@glimbo/core/stitch/source';
-import { cameraRecord, layersOf, matchBlocks, matchGains, type SpherePicture } from './camera.js';
-import { MIP_LEVELS, type MemoryPlan, type SourceSlot, type TargetSlot } from './memory.js';
+import { BLOCK, TILE } from '../assembly/record.js';
+import { cameraRecord, layersOf, matchBlocks, matchGains } from './camera.js';
+import { MIP_LEVELS, STRIPE_ROWS, type MemoryPlan, type SourceSlot, type TargetSlot } from './memory.js';
 
 interface Exports {
   fillWeights(table: number): void;
@@ -17,6 +19,7 @@ interface Exports {
     out: number,
     width: number,
     height: number,
+    stride: number,
     levels: number,
     count: number,
     background: number,
@@ -24,6 +27,8 @@ interface Exports {
     scratch: number,
   ): void;
   halve(source: number, sourceWidth: number, out: number, width: number, from: number, to: number): void;
+  addRows(samples: number, sums: number, bytes: number, weight: number): void;
+  settleRows(sums: number, out: number, bytes: number): void;
   matchRows(
     y: number,
     u: number,
@@ -38,18 +43,8 @@ interface Exports {
   ): void;
 }
 
-/** Black in video range. */
-const BACKGROUND = [16, 128, 128];
-
-/** What is drawn: a camera's frame or a whole sphere, its rotation into the footage's picture, and what that shows. */
-export interface Shot {
-  picture: Camera | SpherePicture;
-  /** Camera, or the drawn sphere, to source. */
-  toSource: Matrix3;
-  source: Source;
-  /** Seconds of the footage, for what a source follows over time. */
-  time: number;
-}
+/** Black. */
+const BACKGROUND = [LUMA_BLACK, CHROMA_ZERO, CHROMA_ZERO];
 
 export const createMemory = (bytes: number) => {
   const pages = Math.ceil(bytes / 65536);
@@ -68,22 +63,25 @@ export class Kernel {
     return new Kernel(instance.exports as unknown as Exports, memory, plan);
   }
 
-  /** Writes what all workers share. Called once for a memory and the source that is drawn, before any drawing. */
-  prepare(source: Source = { kind: 'sphere' }): void {
+  /** Writes what all workers share. Called once for a memory and the sources that are drawn, before any drawing. */
+  prepare(sources: readonly Source[]): void {
     this.wasm.fillWeights(this.plan.weights);
     const view = new DataView(this.memory.buffer);
-    for (const slot of this.plan.sources)
-      slot.planes.forEach((levels, p) =>
-        levels.forEach((level, n) => {
-          const bounded = source.kind === 'sphere' ? 0 : 1;
-          [level.pointer, level.width, level.height, bounded].forEach((value, i) =>
-            view.setInt32(slot.tables[p]! + n * 16 + i * 4, value, true),
-          );
-        }),
-      );
-    const { width, height } = this.plan.sources[0]!.planes[0]![0]!;
-    const blocks = matchBlocks(source, width, height);
-    if (blocks) new Uint16Array(this.memory.buffer, this.plan.blocks, blocks.length).set(blocks);
+    for (const [s, slots] of this.plan.sources.entries()) {
+      const source = sources[s]!;
+      for (const slot of slots)
+        slot.planes.forEach((levels, p) =>
+          levels.forEach((level, n) => {
+            const bounded = source.kind === 'sphere' ? 0 : 1;
+            [level.pointer, level.width, level.height, bounded].forEach((value, i) =>
+              view.setInt32(slot.tables[p]! + n * 16 + i * 4, value, true),
+            );
+          }),
+        );
+      const { width, height } = slots[0]!.planes[0]![0]!;
+      const blocks = matchBlocks(source, width, height);
+      if (blocks) new Uint16Array(this.memory.buffer, slots[0]!.blocks, blocks.length).set(blocks);
+    }
   }
 
   /**
@@ -131,16 +129,19 @@ export class Kernel {
       u!.pointer,
       v!.pointer,
       y!.width,
-      first >> 4,
-      end >> 4,
-      this.plan.blocks,
+      first / BLOCK,
+      Math.floor(end / BLOCK),
+      slot.blocks,
       gains,
       SECTORS,
       matrix,
     );
   }
 
-  /** Draws luma tile rows `row` to `row + rows` (each 8 pixels) of all three planes; `row` and `rows` are even except at the end. */
+  /**
+   * Draws luma tile rows `row` to `row + rows` (each `TILE` pixels) of all three planes; both are even except at the end.
+   * The planes may be those of a part of a frame.
+   */
   draw(shot: Shot, slot: SourceSlot, target: TargetSlot, row: number, rows: number, worker: number): void {
     const { source } = shot;
     const scratch = this.plan.scratch[worker]!;
@@ -149,28 +150,17 @@ export class Kernel {
       new Float32Array(this.memory.buffer, scratch.seam, seam.length).set(seam);
     }
     const full = slot.planes[0]![0]!;
-    let out = target.pointer;
-    target.planes.forEach((size, p) => {
-      const part = Math.round(shot.picture.width / size.width);
-      const total = Math.ceil(size.height / 8);
-      const first = Math.floor(row / part);
-      const count = Math.min(total, Math.ceil((row + rows) / part)) - first;
-      const columns = Math.ceil(size.width / 8);
+    target.planes.forEach((out, p) => {
+      const part = Math.round(shot.picture.width / out.width);
+      const { first, count } = rowsOf(out, part, row, rows);
+      const columns = Math.ceil(out.width / TILE);
       const plane = slot.planes[p]![0]!;
       for (let layer = 0; layer < layersOf(source); layer++) {
-        const { camera, grid, kernel } = { ...scratch, ...scratch.layers[layer]! };
+        const { camera, grid } = scratch.layers[layer]!;
         // U and V share a camera and a grid.
         if (p < 2) {
-          const record = cameraRecord(
-            shot.picture,
-            shot.toSource,
-            source,
-            layer,
-            plane,
-            Math.round(full.width / plane.width),
-            part,
-            scratch.seam,
-          );
+          const shrink = Math.round(full.width / plane.width);
+          const record = cameraRecord(shot, layer, plane, shrink, part, scratch.seam);
           new Float64Array(this.memory.buffer, camera, record.length).set(record);
           this.wasm.mapGrid(camera, grid, columns, first, count);
         }
@@ -180,19 +170,76 @@ export class Kernel {
           columns,
           first,
           count,
-          out,
-          size.width,
-          size.height,
+          out.pointer,
+          out.width,
+          out.height,
+          out.stride,
           slot.tables[p]!,
           slot.planes[p]!.length,
           BACKGROUND[p]!,
           this.plan.weights,
-          kernel,
+          scratch.kernel,
         );
       }
-      out += size.width * size.height;
     });
+  }
+
+  /**
+   * The same from several shots, mixed with weights in 1/256 that add up to 256. The memory must have been planned for
+   * mixing.
+   */
+  mix(
+    shots: readonly { shot: Shot; slot: SourceSlot; weight: number }[],
+    target: TargetSlot,
+    row: number,
+    rows: number,
+    worker: number,
+  ): void {
+    const { drawn, sums } = this.plan.scratch[worker]!.mixing!;
+    const part = packed(drawn, target);
+    const heap = new Uint8Array(this.memory.buffer);
+    const bands = part.planes.map((plane, p) => {
+      const chroma = Math.round(part.planes[0]!.width / plane.width);
+      const { first, count } = rowsOf(plane, chroma, row, rows);
+      const top = first * TILE;
+      const height = Math.max(0, Math.min(plane.height, (first + count) * TILE) - top);
+      return { plane, to: target.planes[p]!, top, height, sums: sums + 2 * (plane.pointer - drawn.pointer) };
+    });
+    for (const band of bands) heap.fill(0, band.sums, band.sums + 2 * band.height * band.plane.width);
+    for (const { shot, slot, weight } of shots) {
+      this.draw(shot, slot, part, row, rows, worker);
+      for (const { plane, top, height, sums } of bands)
+        this.wasm.addRows(plane.pointer + top * plane.width, sums, height * plane.width, weight);
+    }
+    for (const { plane, to, top, height, sums } of bands)
+      for (let y = 0; y < height; y++)
+        this.wasm.settleRows(sums + 2 * y * plane.width, to.pointer + (top + y) * to.stride, plane.width);
   }
 }
 
-export { needsMips } from './mips.js';
+/** The tile rows of a plane that belong to luma tile rows `row` to `row + rows`. */
+function rowsOf(plane: { height: number }, part: number, row: number, rows: number) {
+  const first = Math.floor(row / part);
+  const total = Math.ceil(plane.height / TILE);
+  return { first, count: Math.min(total, Math.ceil((row + rows) / part)) - first };
+}
+
+/** A slot laid out anew for planes of other sizes, one behind the other. */
+function packed({ pointer, bytes }: TargetSlot, { planes }: TargetSlot): TargetSlot {
+  let next = pointer;
+  const laid = planes.map(({ width, height }) => {
+    const plane = { pointer: next, width, height, stride: width };
+    next += width * height;
+    return plane;
+  });
+  return { pointer, bytes, planes: laid };
+}
+
+/** Tile rows of a picture of some height, and the stripes in which they are drawn: first row and how many. */
+export function stripesOf(height: number): { row: number; rows: number }[] {
+  const all = Math.ceil(height / TILE);
+  return Array.from({ length: Math.ceil(all / STRIPE_ROWS) }, (_, n) => ({
+    row: n * STRIPE_ROWS,
+    rows: Math.min(STRIPE_ROWS, all - n * STRIPE_ROWS),
+  }));
+}

@@ -1,7 +1,8 @@
-/** How the engine's one shared memory is laid out: weights, scratch, rings of source and finished frames. */
-
+/** How the engine's one shared memory is laid out: weights, scratch, rings of decoded pictures and finished frames. */
+import { frameBytes, planeSizes, YUV420, type PixelFormat } from '@glimbo/core/codecs/pixels';
 import { SEAM_POINTS } from '@glimbo/core/stitch/source';
 import { GAIN_FLOATS } from './camera.js';
+import { CAMERA_FIELDS, NODE_BYTES, SCRATCH_BYTES, TILE } from '../assembly/record.js';
 
 /** One plane of one mip level in bytes from the start of memory. */
 export interface Level {
@@ -10,21 +11,31 @@ export interface Level {
   height: number;
 }
 
-/** A decoded frame: Y, U and V, each with its mip levels; level 0 of the three lie one behind the other, as ffmpeg writes yuv420p. */
+/** A decoded picture: Y, U and V, each with its mip levels; level 0 of the three lie one behind the other, as ffmpeg writes them. */
 export interface SourceSlot {
   pointer: number;
-  /** Bytes of the frame as decoded. */
+  /** Bytes of the picture as decoded. */
   bytes: number;
   planes: Level[][];
   /** Pointers of the planes' level tables, as the kernel reads them. */
   tables: number[];
+  /** How each block of a two-lens picture is matched: 8 bytes for 16 × 16 pixels; shared by all slots of a source. */
+  blocks: number;
+}
+
+/** One plane of a finished frame, or of a part of it. `stride`: bytes from one row to the next. */
+export interface TargetPlane {
+  pointer: number;
+  width: number;
+  height: number;
+  stride: number;
 }
 
 /** A finished frame: Y, U and V one behind the other. */
 export interface TargetSlot {
   pointer: number;
   bytes: number;
-  planes: { width: number; height: number }[];
+  planes: TargetPlane[];
 }
 
 /** What one worker writes while it draws: pointers. */
@@ -36,52 +47,47 @@ export interface Scratch {
   seam: number;
   gains: number;
   matrix: number;
+  /** Where several shots are mixed: one of them as drawn, and their sums. */
+  mixing: { drawn: TargetSlot; sums: number } | null;
 }
 
 export interface MemoryPlan {
   weights: number;
   /** One block of scratch a worker. */
   scratch: Scratch[];
-  /** How each block of a two-lens picture is matched: 8 bytes for 16 × 16 pixels. */
-  blocks: number;
-  sources: SourceSlot[];
+  /** Of each source its ring of decoded pictures. */
+  sources: SourceSlot[][];
   targets: TargetSlot[];
   /** Size of the whole in bytes. */
   size: number;
 }
 
-const CAMERA_BYTES = 48 * 8;
-const KERNEL_SCRATCH = 320;
-/** Bytes of a node of the grid; as in assembly/fields.ts. */
-const NODE = 24;
-/** Tile rows (of 8 pixels) that a worker draws at a time. */
+const CAMERA_BYTES = CAMERA_FIELDS * 8;
+/** Tile rows that a worker draws at a time. */
 export const STRIPE_ROWS = 16;
 export const MIP_LEVELS = 6;
 
 const align = (n: number) => Math.ceil(n / 64) * 64;
-const half = (n: number) => (n + 1) >> 1;
 
-/** Sizes of the three 4:2:0 planes of a picture. */
-export const planeSizes = (width: number, height: number) => [
-  { width, height },
-  { width: half(width), height: half(height) },
-  { width: half(width), height: half(height) },
-];
-
-export const frameBytes = (width: number, height: number) =>
-  planeSizes(width, height).reduce((sum, p) => sum + p.width * p.height, 0);
-
-export interface PlanRequest {
-  source: { width: number; height: number };
-  target: { width: number; height: number };
-  workers: number;
-  /** How many decoded and how many finished frames are held at once. */
-  ring: number;
-  /** Draw chroma at full size (4:4:4), for stills. */
-  fullChroma?: boolean;
+interface Size {
+  width: number;
+  height: number;
 }
 
-export function planMemory({ source, target, workers, ring, fullChroma }: PlanRequest): MemoryPlan {
+export interface PlanRequest {
+  /** Size of each source's decoded pictures, which are 4:2:0. */
+  sources: Size[];
+  target: Size;
+  /** How the finished frames lie. */
+  format: PixelFormat;
+  workers: number;
+  /** How many decoded pictures of each source, and how many finished frames, are held at once. */
+  ring: number;
+  /** Whether several shots are mixed in one frame. */
+  mixing?: boolean;
+}
+
+export function planMemory({ sources, target, format, workers, ring, mixing }: PlanRequest): MemoryPlan {
   // The first 16 KiB stay free: the kernel's own constants (the exponential's table) lie there.
   let next = 16384;
   const take = (bytes: number) => {
@@ -90,30 +96,64 @@ export function planMemory({ source, target, workers, ring, fullChroma }: PlanRe
     return at;
   };
   const weights = take(8192);
-  const columns = Math.ceil(target.width / 8);
-  const gridBytes = (columns + 3) * (STRIPE_ROWS + 3) * NODE;
+  const columns = Math.ceil(target.width / TILE);
+  const gridBytes = (columns + 3) * (STRIPE_ROWS + 3) * NODE_BYTES;
   const scratch = Array.from({ length: workers }, () => ({
     layers: [0, 1].map(() => ({ camera: take(CAMERA_BYTES), grid: take(gridBytes) })),
-    kernel: take(KERNEL_SCRATCH),
+    kernel: take(SCRATCH_BYTES),
     seam: take(SEAM_POINTS * 4),
     gains: take(GAIN_FLOATS * 4),
     matrix: take(32),
+    mixing: mixing
+      ? { drawn: planTarget(target, format, take), sums: take(2 * frameBytes(format, target.width, target.height)) }
+      : null,
   }));
-  const blocks = take(Math.ceil(source.width / 16) * Math.ceil(source.height / 16) * 8);
-  const sources = Array.from({ length: ring }, () => planSource(source, take));
-  const planes = fullChroma ? [target, target, target] : planeSizes(target.width, target.height);
-  const bytes = planes.reduce((sum, p) => sum + p.width * p.height, 0);
-  const targets = Array.from({ length: ring }, () => ({ pointer: take(bytes), bytes, planes }));
-  return { weights, scratch, blocks, sources, targets, size: next + 64 };
+  return {
+    weights,
+    scratch,
+    sources: sources.map((size) => {
+      const blocks = take(Math.ceil(size.width / 16) * Math.ceil(size.height / 16) * 8);
+      return Array.from({ length: ring }, () => planSource(size, blocks, take));
+    }),
+    targets: Array.from({ length: ring }, () => planTarget(target, format, take)),
+    size: next + 64,
+  };
 }
 
-function planSource(size: { width: number; height: number }, take: (bytes: number) => number): SourceSlot {
-  const bytes = frameBytes(size.width, size.height);
+function planTarget({ width, height }: Size, format: PixelFormat, take: (bytes: number) => number): TargetSlot {
+  const bytes = frameBytes(format, width, height);
+  const pointer = take(bytes);
+  let plane = pointer;
+  const planes = planeSizes(format, width, height).map((size) => {
+    const at = { pointer: plane, ...size, stride: size.width };
+    plane += size.width * size.height;
+    return at;
+  });
+  return { pointer, bytes, planes };
+}
+
+/** A part of a frame as something to draw into. Left and top are even. */
+export function paneOf(target: TargetSlot, pane: Size & { left: number; top: number }): TargetSlot {
+  const whole = target.planes[0]!;
+  const planes = target.planes.map((plane) => {
+    const chroma = Math.round(whole.width / plane.width);
+    return {
+      pointer: plane.pointer + (pane.top / chroma) * plane.stride + pane.left / chroma,
+      width: Math.ceil(pane.width / chroma),
+      height: Math.ceil(pane.height / chroma),
+      stride: plane.stride,
+    };
+  });
+  return { ...target, planes };
+}
+
+function planSource({ width, height }: Size, blocks: number, take: (bytes: number) => number): SourceSlot {
+  const bytes = frameBytes(YUV420, width, height);
   const pointer = take(bytes + 64);
   let plane = pointer;
-  const planes = planeSizes(size.width, size.height).map(({ width, height }) => {
-    const levels: Level[] = [{ pointer: plane, width, height }];
-    plane += width * height;
+  const planes = planeSizes(YUV420, width, height).map((size) => {
+    const levels: Level[] = [{ pointer: plane, ...size }];
+    plane += size.width * size.height;
     for (let n = 1; n < MIP_LEVELS; n++) {
       const above = levels[n - 1]!;
       const level = { pointer: 0, width: above.width >> 1, height: above.height >> 1 };
@@ -124,5 +164,5 @@ function planSource(size: { width: number; height: number }, take: (bytes: numbe
     return levels;
   });
   const tables = planes.map((levels) => take(levels.length * 16));
-  return { pointer, bytes, planes, tables };
+  return { pointer, bytes, planes, tables, blocks };
 }

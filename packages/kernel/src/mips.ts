@@ -1,21 +1,28 @@
+/** When mip levels are needed. */
 import { cosineAt } from '@glimbo/core/lens/projection';
-import type { Camera } from '@glimbo/core/lens/view';
-import type { SpherePicture } from './camera.js';
+import type { Picture } from '@glimbo/core/plan/shot';
+import { MIXED, SHRINK, TILE } from '../assembly/record.js';
 
 /**
- * Whether one pixel of the frame anywhere covers more than about one pixel of the source, so that mip levels
- * are needed. The footprint depends on the distance from the optical centre alone and changes one way with
- * it, so the centre and the farthest corner decide. `sourceWidth` is that of the whole sphere in source pixels.
+ * How many pixels of the source one of the frame may cover before the kernel mixes in the first mip level: a quarter of a
+ * level past its SHRINK, less what lenses, the corners of its grid and its rough logarithm may add.
  */
-export function needsMips(camera: Camera | SpherePicture, sourceWidth: number): boolean {
-  if ('sphere' in camera) return sourceWidth > 1.05 * camera.width;
-  const farX = Math.max(camera.centreX, camera.width - camera.centreX) * camera.scale;
-  const farY = Math.max(camera.centreY, camera.height - camera.centreY) * camera.scale;
+const FINE = SHRINK * 2 ** MIXED * 0.85;
+
+/**
+ * Whether one pixel of the frame anywhere covers so many pixels of the source that mip levels are needed. The footprint
+ * depends on the distance from the optical centre alone and changes one way with it, so the centre and the farthest corner
+ * decide. `sourceWidth` is that of the whole sphere in source pixels.
+ */
+export function needsMips(camera: Picture, sourceWidth: number): boolean {
+  if ('sphere' in camera) return sourceWidth > FINE * camera.width;
+  const farX = (Math.max(camera.centreX, camera.width - camera.centreX) + TILE) * camera.scale;
+  const farY = (Math.max(camera.centreY, camera.height - camera.centreY) + TILE) * camera.scale;
   return [0, farX * farX + farY * farY].some((r2) => {
     const cos = cosineAt(r2, camera.bend);
     if (Number.isNaN(cos)) return true;
     const across = (camera.bend + cos) / (1 + camera.bend);
     const along = ((camera.bend + cos) * across) / Math.max(1 + camera.bend * cos, 1e-4);
-    return (camera.scale * Math.max(across, along) * sourceWidth) / (2 * Math.PI) > 1.05;
+    return (camera.scale * Math.max(across, along) * sourceWidth) / (2 * Math.PI) > FINE;
   });
 }

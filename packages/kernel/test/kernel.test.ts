@@ -2,11 +2,14 @@
 import { describe, expect, test } from '@jest/globals';
 import { readFileSync } from 'node:fs';
 import { resolve } from 'node:path';
-import { apply } from '@glimbo/core/geometry/rotation';
 import { equirectangularOf } from '@glimbo/core/geometry/sphere';
-import { cameraDirection, cameraOf, DEFAULT_VIEW, type View } from '@glimbo/core/lens/view';
-import { createMemory, Kernel, needsMips } from '../src/index.js';
-import { planMemory, STRIPE_ROWS } from '../src/memory.js';
+import { YUV420 } from '@glimbo/core/codecs/pixels';
+import { apply, IDENTITY } from '@glimbo/core/geometry/rotation';
+import { cameraDirection, cameraOf, DEFAULT_VIEW, type Camera, type View } from '@glimbo/core/lens/view';
+import { viewShot } from '@glimbo/core/plan/shot';
+import { createMemory, Kernel, stripesOf } from '../src/index.js';
+import { paneOf, planMemory } from '../src/memory.js';
+import { needsMips } from '../src/mips.js';
 
 const wasm = await WebAssembly.compile(readFileSync(resolve('build/engine/kernel.wasm')));
 const [W, H] = [1024, 512];
@@ -30,22 +33,36 @@ function plane(width: number, height: number): Uint8Array {
 }
 const planes = [plane(W, H), plane(W / 2, H / 2), plane(W / 2, H / 2)];
 
-async function render(view: Partial<View>, size = { width: 320, height: 180 }) {
-  const plan = planMemory({ source: { width: W, height: H }, target: size, workers: 1, ring: 1 });
+/** A kernel with the pattern as its only decoded picture. */
+async function kernelFor(target: { width: number; height: number }, mixing = false) {
+  const plan = planMemory({
+    sources: [{ width: W, height: H }],
+    target,
+    format: YUV420,
+    workers: 1,
+    ring: 1,
+    mixing,
+  });
   const memory = createMemory(plan.size);
   const kernel = await Kernel.create(wasm, memory, plan);
-  kernel.prepare();
+  kernel.prepare([SPHERE]);
   const bytes = new Uint8Array(memory.buffer);
-  const slot = plan.sources[0]!;
+  const slot = plan.sources[0]![0]!;
   slot.planes.forEach((levels, p) => bytes.set(planes[p]!, levels[0]!.pointer));
-  const camera = cameraOf({ ...DEFAULT_VIEW, ...view }, size.width, size.height);
-  const shot = { picture: camera, toSource: camera.rotation, source: { kind: 'sphere' }, time: 0 } as const;
-  kernel.ready(shot, slot, needsMips(camera, W), 0, 1, 0);
-  const rows = Math.ceil(size.height / 8);
-  for (let row = 0; row < rows; row += STRIPE_ROWS)
-    kernel.draw(shot, slot, plan.targets[0]!, row, Math.min(STRIPE_ROWS, rows - row), 0);
-  const { pointer, bytes: length } = plan.targets[0]!;
-  return { camera, frame: bytes.slice(pointer, pointer + length), ...size };
+  const frame = () => bytes.slice(plan.targets[0]!.pointer, plan.targets[0]!.pointer + plan.targets[0]!.bytes);
+  return { kernel, slot, target: plan.targets[0]!, frame };
+}
+
+const SPHERE = { kind: 'sphere' } as const;
+const shotOf = (view: Partial<View>, { width, height }: { width: number; height: number }) =>
+  viewShot({ ...DEFAULT_VIEW, ...view }, IDENTITY, { source: SPHERE, time: 0, width, height });
+
+async function render(view: Partial<View>, size = { width: 320, height: 180 }) {
+  const { kernel, slot, target, frame } = await kernelFor(size);
+  const shot = shotOf(view, size);
+  kernel.ready(shot, slot, needsMips(shot.picture, W), 0, 1, 0);
+  for (const { row, rows } of stripesOf(size.height)) kernel.draw(shot, slot, target, row, rows, 0);
+  return { camera: shot.picture as Camera, frame: frame(), ...size };
 }
 
 describe('the kernel', () => {
@@ -88,10 +105,60 @@ describe('the kernel', () => {
     expect(equirectangularOf(centre, W, H).u).toBeCloseTo(0.75 * W, 6);
   });
 
-  test('draws any part of a frame the same as the whole, at sizes that are no multiple of its tiles', async () => {
-    const whole = await render({ pan: 30, fov: 120, bend: 0.6 }, { width: 334, height: 190 });
-    expect(whole.frame).toHaveLength(334 * 190 + 2 * 167 * 95);
-    expect(whole.frame.subarray(0, 334 * 190).every((v) => v > 16)).toBe(true);
+  const odd = { width: 334, height: 190 };
+  const wide = { pan: 30, fov: 120, bend: 0.6 };
+
+  test('draws any stripe of a frame the same as the whole, in whatever order', async () => {
+    const whole = await render(wide, odd);
+    const { kernel, slot, target, frame } = await kernelFor(odd);
+    const shot = shotOf(wide, odd);
+    kernel.ready(shot, slot, needsMips(shot.picture, W), 0, 1, 0);
+    for (let row = 22; row >= 0; row -= 2) kernel.draw(shot, slot, target, row, 2, 0);
+    expect(Buffer.compare(frame(), whole.frame)).toBe(0);
+  });
+
+  test('readies a picture in parts as in one piece', async () => {
+    const planet = { tilt: -90, bend: 1, fov: 270 };
+    const whole = await render(planet);
+    const { kernel, slot, target, frame } = await kernelFor({ width: 320, height: 180 });
+    const shot = shotOf(planet, { width: 320, height: 180 });
+    for (const part of [2, 0, 3, 1]) kernel.ready(shot, slot, true, part, 4, 0);
+    for (const { row, rows } of stripesOf(180)) kernel.draw(shot, slot, target, row, rows, 0);
+    expect(Buffer.compare(frame(), whole.frame)).toBe(0);
+  });
+
+  test('draws into a part of a frame what it draws into a frame of that size, and leaves the rest', async () => {
+    const pane = { left: 64, top: 26, width: 160, height: 90 };
+    const alone = await render({ pan: 50 }, pane);
+    const { kernel, slot, target, frame } = await kernelFor(odd);
+    const shot = shotOf({ pan: 50 }, pane);
+    kernel.ready(shot, slot, needsMips(shot.picture, W), 0, 1, 0);
+    for (const { row, rows } of stripesOf(pane.height)) kernel.draw(shot, slot, paneOf(target, pane), row, rows, 0);
+    const drawn = frame();
+    for (let y = 0; y < odd.height; y++)
+      for (let x = 0; x < odd.width; x++) {
+        const [px, py] = [x - pane.left, y - pane.top];
+        const inside = px >= 0 && px < pane.width && py >= 0 && py < pane.height;
+        const wanted = inside ? alone.frame[py * pane.width + px] : 0;
+        if (drawn[y * odd.width + x] !== wanted) throw new Error(`at ${x}, ${y}`);
+      }
+  });
+
+  test('mixes shots by their weights', async () => {
+    const size = { width: 320, height: 180 };
+    const [one, two] = await Promise.all([render({ pan: 10 }, size), render({ pan: 60, tilt: 20 }, size)]);
+    const { kernel, slot, target, frame } = await kernelFor(size, true);
+    const shots = [
+      { shot: shotOf({ pan: 10 }, size), slot, weight: 64 },
+      { shot: shotOf({ pan: 60, tilt: 20 }, size), slot, weight: 192 },
+    ];
+    kernel.ready(shots[0]!.shot, slot, true, 0, 1, 0);
+    for (const { row, rows } of stripesOf(size.height)) kernel.mix(shots, target, row, rows, 0);
+    const mixed = frame();
+    expect(mixed).toHaveLength(one.frame.length);
+    mixed.forEach((v, i) => {
+      if (v !== (64 * one.frame[i]! + 192 * two.frame[i]! + 128) >> 8) throw new Error(`sample ${i}`);
+    });
   });
 
   test('needs mip levels for planets but not for close views', () => {

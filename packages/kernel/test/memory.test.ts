@@ -1,8 +1,9 @@
 /** The layout of the engine's memory: nothing lies over anything else; and when a view needs mip levels. */
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
+import { frameBytes, planeSizes, YUV420, YUV444 } from '@glimbo/core/codecs/pixels';
 import { cameraOf, DEFAULT_VIEW } from '@glimbo/core/lens/view';
-import { frameBytes, planeSizes, planMemory, type MemoryPlan } from '../src/memory.js';
+import { planMemory, type MemoryPlan } from '../src/memory.js';
 import { needsMips } from '../src/mips.js';
 
 /** Every block of a plan as from where to where. */
@@ -13,9 +14,13 @@ function blocks(plan: MemoryPlan, columns: number): [number, number, string][] {
       found.push([camera, camera + 48 * 8, `camera ${worker}.${layer}`]);
       found.push([grid, grid + (columns + 3) * 19 * 24, `grid ${worker}.${layer}`]);
     });
-    found.push([s.kernel, s.kernel + 320, `kernel ${worker}`]);
+    found.push([s.kernel, s.kernel + 448, `kernel ${worker}`]);
+    if (!s.mixing) return;
+    const { drawn, sums } = s.mixing;
+    found.push([drawn.pointer, drawn.pointer + drawn.bytes, `drawn ${worker}`]);
+    found.push([sums, sums + 2 * drawn.bytes, `sums ${worker}`]);
   });
-  plan.sources.forEach((slot, n) => {
+  plan.sources.flat().forEach((slot, n) => {
     found.push([slot.pointer, slot.pointer + slot.bytes, `source ${n}`]);
     for (const levels of slot.planes)
       for (const level of levels.slice(1))
@@ -38,15 +43,21 @@ describe('memory', () => {
         fc.integer({ min: 1, max: 4 }),
         fc.integer({ min: 1, max: 4 }),
         fc.boolean(),
-        (width, height, across, down, workers, ring, fullChroma) => {
+        fc.boolean(),
+        (width, height, across, down, workers, ring, full, mixing) => {
           const target = { width: across, height: down };
-          const plan = planMemory({ source: { width, height }, target, workers, ring, fullChroma });
+          const format = full ? YUV444 : YUV420;
+          const sources = [
+            { width, height },
+            { width: 640, height: 320 },
+          ];
+          const plan = planMemory({ sources, target, format, workers, ring, mixing });
           const all = blocks(plan, Math.ceil(across / 8));
           expect(all[0]![0]).toBeGreaterThanOrEqual(16384);
           for (const [i, [from, , name]] of all.entries())
             if (i) expect([name, from >= all[i - 1]![1]]).toEqual([name, true]);
           expect(plan.size).toBeGreaterThanOrEqual(all.at(-1)![1]);
-          expect(plan.targets[0]!.bytes).toBe(fullChroma ? across * down * 3 : frameBytes(across, down));
+          expect(plan.targets[0]!.bytes).toBe(full ? across * down * 3 : frameBytes(YUV420, across, down));
         },
       ),
       { numRuns: 60 },
@@ -54,8 +65,8 @@ describe('memory', () => {
   });
 
   test('counts 4:2:0 planes as ffmpeg does, odd sides too', () => {
-    expect(frameBytes(1920, 960)).toBe(1920 * 960 * 1.5);
-    expect(planeSizes(5, 3)).toEqual([
+    expect(frameBytes(YUV420, 1920, 960)).toBe(1920 * 960 * 1.5);
+    expect(planeSizes(YUV420, 5, 3)).toEqual([
       { width: 5, height: 3 },
       { width: 3, height: 2 },
       { width: 3, height: 2 },
@@ -64,12 +75,13 @@ describe('memory', () => {
 
   test('mip levels halve until they are too small to be of use', () => {
     const { sources } = planMemory({
-      source: { width: 256, height: 128 },
+      sources: [{ width: 256, height: 128 }],
       target: { width: 64, height: 64 },
+      format: YUV420,
       workers: 1,
       ring: 1,
     });
-    const [luma, chroma] = sources[0]!.planes;
+    const [luma, chroma] = sources[0]![0]!.planes;
     expect(luma!.map((l) => l.width)).toEqual([256, 128, 64, 32, 16]);
     expect(luma!.at(-1)!.height).toBe(8);
     expect(chroma!.map((l) => l.width)).toEqual([128, 64, 32, 16]);

@@ -2,11 +2,14 @@
 import { mkdir, readdir, rename, rm, writeFile } from 'node:fs/promises';
 import type { ChildProcess } from 'node:child_process';
 import { join } from 'node:path';
+import { YUV420 } from '@glimbo/core/codecs/pixels';
+import { laidFlatPlan } from '@glimbo/core/plan/clip-plan';
 import { needsStitching, type Source } from '@glimbo/core/stitch/source';
 import { SWEEP_BAND, SWEEP_MOST_ROWS, SWEEP_WIDTH } from '@glimbo/core/sweep/sweep';
 import { BT709, finished, MediaError, onAbort, SAFE_INPUT, start, TO_JPEG } from './ffmpeg.js';
 import type { MediaFacts } from './probe.js';
 import { pictureInput, soundOf, type Recording } from './recording.js';
+import { decodedSource, QUIET, rawInput } from './render/clip.js';
 import { render } from './render/pipeline.js';
 import { followStitch } from './stitch.js';
 import { BAND_HEIGHT, SoundWriter, SOUND_RATE, SweepWriter } from './sweep.js';
@@ -167,52 +170,16 @@ async function stitched(recording: Recording, facts: MediaFacts, folder: string,
     });
   }
   const size = proxySize({ width: options.proxyWidth ?? 1920 }, options.proxyWidth);
-  const { inputs, chain } = pictureInput(recording, facts);
   const sound = facts.sound ? [...SAFE_INPUT, '-i', recording.files[0]!] : [];
   let finish: ReturnType<typeof follow> | undefined;
+  const plan = laidFlatPlan({ ...facts, source }, size);
   await render({
-    take: null,
-    corrections: null,
-    picture: source,
-    source: facts,
-    target: size,
-    start: 0,
-    step: 1 / facts.rate,
-    frames: facts.frames,
-    sourceFrames: Array.from({ length: facts.frames }, (_, n) => n),
-    skip: 0,
-    decoder: (fifo) => [
-      '-v',
-      'error',
-      '-nostdin',
-      '-y',
-      ...inputs,
-      '-filter_complex',
-      `${chain},fps=${facts.rate}[v]`,
-      '-map',
-      '[v]',
-      '-pix_fmt',
-      'yuv420p',
-      '-f',
-      'rawvideo',
-      fifo,
-    ],
-    encoder: (fifo) => [
-      '-v',
-      'error',
-      '-nostdin',
-      '-y',
-      '-f',
-      'rawvideo',
-      '-pix_fmt',
-      'yuv420p',
-      '-s',
-      `${size.width}x${size.height}`,
-      '-r',
-      String(facts.rate),
-      ...BT709,
-      '-i',
-      fifo,
+    plan,
+    sources: [decodedSource(recording, facts, true)],
+    format: YUV420,
+    encoder: (pipe) => [
+      ...QUIET,
+      ...rawInput(pipe, YUV420.name, plan),
       ...sound,
       ...makings(facts, folder, '[0:v]null', facts.sound ? 1 : null),
     ],

@@ -1,6 +1,7 @@
 /** The motion file: docs/formats/motion.md. */
 import { readFile } from 'node:fs/promises';
 import { basename } from 'node:path';
+import { DocumentError } from '@glimbo/core/boundary/document-error';
 import { readMotionDocument } from '@glimbo/core/motion/validate';
 import type { Motion } from '@glimbo/core/motion/motion';
 import { MediaError } from './ffmpeg.js';
@@ -20,11 +21,13 @@ export async function readMotion(file: string): Promise<Motion> {
   } catch {
     throw new MediaError(`${basename(file)} is not a JSON document.`);
   }
-  const motion = readMotionDocument(plain);
-  if (typeof motion === 'string')
-    throw new MediaError(`${basename(file)} is not a motion file that Glimbo can read: ${motion}.`);
-  last = { file, motion };
-  return motion;
+  try {
+    last = { file, motion: readMotionDocument(plain) };
+  } catch (error) {
+    if (!(error instanceof DocumentError)) throw error;
+    throw new MediaError(`${basename(file)} is not a motion file that Glimbo can read: ${error.problem}.`);
+  }
+  return last.motion;
 }
 
 /** Writes a motion file, one line a frame; beside its place first, and renamed when whole. */

@@ -3,6 +3,8 @@ import { open, stat } from 'node:fs/promises';
 import { basename } from 'node:path';
 import { colourTags, type ColourTags } from '@glimbo/core/gather/colour';
 import { MediaError, output, SAFE_INPUT } from './ffmpeg.js';
+import { FIRST_LOOK, packetTimes } from './packets.js';
+import { fraction, type Report, type SideData, type Stream } from './report.js';
 
 export interface MediaFacts {
   container: string;
@@ -40,56 +42,36 @@ export interface Doubt {
   sentence: string;
 }
 
-interface SideData {
-  side_data_type?: string;
-  projection?: string;
-  type?: string;
-  /** Degrees by which a display matrix turns the picture, anticlockwise. */
-  rotation?: number;
-  /** Shares of the whole that lie outside on each side, as fractions of 2³². */
-  bound_left?: number;
-  bound_top?: number;
-  bound_right?: number;
-  bound_bottom?: number;
-}
-
-interface Stream {
-  codec_type: string;
-  codec_name?: string;
-  width?: number;
-  height?: number;
-  pix_fmt?: string;
-  avg_frame_rate?: string;
-  r_frame_rate?: string;
-  start_time?: string;
-  duration?: string;
-  color_space?: string;
-  color_primaries?: string;
-  color_transfer?: string;
-  color_range?: string;
-  index: number;
-  tags?: Record<string, string>;
-  nb_frames?: string;
-  channels?: number;
-  sample_rate?: string;
-  disposition?: { attached_pic?: number };
-  side_data_list?: SideData[];
-}
-
-const fraction = (text: string | undefined) => {
-  const [a, b] = (text ?? '').split('/').map(Number);
-  return a && b ? a / b : 0;
-};
-
 /**
  * Reads a file's facts and what is doubtful about it. Throws MediaError with a sentence for the user when the
  * file cannot be used: missing, empty, not a video, no picture, odd sizes, truncated.
  */
-export async function probe(file: string): Promise<{ facts: MediaFacts; doubts: Doubt[] }> {
+export async function probe(file: string): Promise<Probed> {
   const name = basename(file);
   const info = await stat(file).catch(() => null);
   if (!info?.isFile()) throw new MediaError(`${name} was not found. Check the path and try again.`);
   if (info.size === 0) throw new MediaError(`${name} is empty (0 bytes). Copy it from the card again.`);
+  const key = `${file} ${info.size} ${info.mtimeMs}`;
+  const known = lately.get(key);
+  if (known) return known;
+  const found = look(file, name, info.size);
+  lately.set(key, found);
+  // What fails is looked at again: the reason may be gone.
+  found.catch(() => lately.delete(key));
+  if (lately.size > REMEMBERED) lately.delete(lately.keys().next().value!);
+  return found;
+}
+
+export interface Probed {
+  facts: MediaFacts;
+  doubts: Doubt[];
+}
+
+/** What was found of files, as long as they do not change: an export asks several times, and each look takes a while. */
+const lately = new Map<string, Promise<Probed>>();
+const REMEMBERED = 32;
+
+async function look(file: string, name: string, size: number): Promise<Probed> {
   const report = await describe(file, name);
   const video = report.streams.find((s) => s.codec_type === 'video' && !s.disposition?.attached_pic);
   if (!video) {
@@ -107,7 +89,7 @@ export async function probe(file: string): Promise<{ facts: MediaFacts; doubts: 
     throw new MediaError(`${name} is not a video: it has no duration. Choose a recording.`);
   }
   const start = Number(report.format.start_time ?? 0) || 0;
-  const { times, last, missing } = await packetTimes(file, video, report.format, promised);
+  const { times, last, missing } = await packetTimes(file, video, report, promised);
   if (missing) {
     throw new MediaError(
       `${name} is cut short: its index promises ${promised.toFixed(1)} s but the end is missing. Copy it from the card again.`,
@@ -125,8 +107,8 @@ export async function probe(file: string): Promise<{ facts: MediaFacts; doubts: 
     rate,
     duration: frames / rate,
     frames,
-    bitRate: Number(report.format.bit_rate ?? (info.size * 8 * rate) / frames),
-    size: info.size,
+    bitRate: Number(report.format.bit_rate ?? (size * 8 * rate) / frames),
+    size: size,
     sound: sound
       ? { codec: sound.codec_name ?? '', channels: sound.channels ?? 0, sampleRate: Number(sound.sample_rate ?? 0) }
       : null,
@@ -202,16 +184,13 @@ async function beginsLikeVideo(file: string): Promise<boolean> {
   }
 }
 
-interface Report {
-  streams: Stream[];
-  format: { format_name: string; start_time?: string; duration?: string; bit_rate?: string };
-}
-
+/** What ffprobe says of a file and of its first packets, in one go: starting it takes longer than reading. */
 async function describe(file: string, name: string): Promise<Report> {
-  const args = ['-v', 'error', ...SAFE_INPUT, '-show_streams', '-show_format', '-of', 'json', file];
+  const first = ['-show_packets', '-read_intervals', `%+${FIRST_LOOK}`];
+  const args = ['-v', 'error', ...SAFE_INPUT, '-show_streams', '-show_format', ...first, '-of', 'json', file];
   try {
     const report = JSON.parse((await output('ffprobe', args)).toString()) as Report;
-    if (report.format && report.streams) return report;
+    if (report.format && report.streams) return { ...report, packets: report.packets ?? [] };
   } catch (e) {
     const message = e instanceof Error ? `${e.message} ${String(e.cause ?? '')}` : '';
     if (/moov atom not found|EBML header|truncat/i.test(message) && (await beginsLikeVideo(file))) {
@@ -223,74 +202,6 @@ async function describe(file: string, name: string): Promise<Report> {
   }
   throw new MediaError(`${name} is not a video that Glimbo can read. Use MP4, MOV, MKV, WebM, AVI or MXF.`);
 }
-
-interface Packet {
-  time: number;
-  /** When what it shows or sounds is over. */
-  end: number;
-}
-
-/** How far before the promised end pictures are looked for, in seconds: further back each time none are found. */
-const TAILS = [2, 20, 200, Infinity];
-
-/**
- * Times in seconds of the first pictures and of the last one, and whether the end of what was promised is missing. Reads
- * packets without decoding; those that are cut off or not to be shown do not count.
- */
-async function packetTimes(file: string, video: Stream, format: Report['format'], promised: number) {
-  const pictures = ['-select_streams', String(video.index)];
-  const begin = Number(format.start_time ?? 0) || 0;
-  const whole = Number(format.duration ?? promised);
-  const first = await readPackets(file, `%+${FIRST_LOOK}`, pictures);
-  // A picture may come later than the first look goes.
-  if (!first.length) first.push(...(await readPackets(file, '%', pictures)));
-  const times = first.map((p) => p.time);
-  if (!times.length) return { times: [0], last: 0, missing: true };
-  const end = video.duration ? times[0]! + promised : begin + whole;
-  let last = first.at(-1)!;
-  for (const tail of TAILS) {
-    const found = await readPackets(file, `${Math.max(begin, end - tail).toFixed(3)}%`, pictures);
-    if (found.length && found.at(-1)!.time > last.time) last = found.at(-1)!;
-    if (found.length || end - tail <= begin) break;
-  }
-  const rate = fraction(video.avg_frame_rate) || fraction(video.r_frame_rate);
-  const slack = Math.max(1.6 / rate, Math.min(0.35, promised * 0.02));
-  const own = Math.max(last.end, last.time + 1 / rate) - times[0]! > promised - slack;
-  if (own || video.duration) return { times, last: last.time, missing: !own };
-  // Without a length of its own the pictures may end before the sound does: the file is whole if anything reaches its end.
-  const all = await readPackets(file, `${Math.max(begin, begin + whole - 2).toFixed(3)}%`, []);
-  const reached = Math.max(...all.map((p) => p.end)) > begin + whole - Math.max(0.5, slack);
-  return { times, last: last.time, missing: !reached };
-}
-
-/** The packets of an interval in order of time. */
-async function readPackets(file: string, interval: string, streams: string[]): Promise<Packet[]> {
-  const args = [
-    '-v',
-    'quiet',
-    ...SAFE_INPUT,
-    ...streams,
-    '-show_entries',
-    'packet=pts_time,dts_time,duration_time,flags',
-    '-read_intervals',
-    interval,
-    '-of',
-    'csv=p=0',
-    file,
-  ];
-  const text = await output('ffprobe', args).catch(() => Buffer.from(''));
-  const packets: Packet[] = [];
-  for (const line of text.toString().split('\n')) {
-    const [shown = '', decoded = '', lasts = '', flags = ''] = line.split(',');
-    // Some containers tell only when a picture is to be decoded.
-    const time = Number.isFinite(parseFloat(shown)) ? parseFloat(shown) : parseFloat(decoded);
-    if (Number.isFinite(time) && !/[DC]/.test(flags)) packets.push({ time, end: time + (parseFloat(lasts) || 0) });
-  }
-  return packets.sort((a, b) => a.time - b.time);
-}
-
-/** Seconds at the beginning whose pictures are looked at one by one. */
-const FIRST_LOOK = 20;
 
 function doubtsOf(name: string, facts: MediaFacts, times: number[]): Doubt[] {
   const doubts: Doubt[] = [];

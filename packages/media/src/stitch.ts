@@ -1,12 +1,11 @@
 /** Looking at recordings before they are stitched: what their picture shows, how their lenses lie, what the seam meets. */
 import { basename } from 'node:path';
 import { calibrate, type Calibration } from '@glimbo/core/stitch/calibrate';
+import { frameBytes, YUV420 } from '@glimbo/core/codecs/pixels';
 import { pictureOf } from '@glimbo/core/stitch/overlap';
 import { recognise } from '@glimbo/core/stitch/recognise';
-
 import { housed, twoLenses, type Source, type TwoLenses } from '@glimbo/core/stitch/source';
 import { overlapLooker, trackOf, TRACK_EVERY, type OverlapLook } from '@glimbo/core/stitch/track';
-import { frameBytes } from '@glimbo/kernel/memory';
 import { finished, MediaError, onAbort, start } from './ffmpeg.js';
 import type { MediaFacts } from './probe.js';
 import { pictureInput, readRecording, type Recording } from './recording.js';
@@ -84,7 +83,7 @@ export async function followStitch(
   ], ['ignore', 'pipe', 'pipe']); // prettier-ignore
   const deaf = onAbort(options.signal, () => child.kill('SIGKILL'));
   const looks: OverlapLook[] = [];
-  const bytes = new Uint8Array(frameBytes(facts.width, facts.height));
+  const bytes = new Uint8Array(frameBytes(YUV420, facts.width, facts.height));
   let filled = 0;
   const ended = finished(child);
   ended.catch(() => {});

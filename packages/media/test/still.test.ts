@@ -4,8 +4,9 @@ import { execFileSync } from 'node:child_process';
 import { join, resolve } from 'node:path';
 import { newTake, type Take } from '@glimbo/core/take/take';
 import type { View } from '@glimbo/core/lens/view';
-import { frameBytes } from '@glimbo/kernel/memory';
-import { drawFrame } from '../src/render/still.js';
+import { frameBytes, YUV420 } from '@glimbo/core/codecs/pixels';
+import { stillShot } from '@glimbo/core/plan/clip-plan';
+import { drawShot } from '../src/render/still.js';
 
 process.env.GLIMBO_ENGINE = resolve('build/engine');
 const source = { width: 2880, height: 1440 };
@@ -36,7 +37,7 @@ const decode = (filter: string) =>
 let frame: Buffer;
 beforeAll(() => {
   frame = decode('null');
-  expect(frame.length).toBe(frameBytes(source.width, source.height));
+  expect(frame.length).toBe(frameBytes(YUV420, source.width, source.height));
 });
 
 const takeOf = (view: Partial<View>): Take => {
@@ -44,6 +45,9 @@ const takeOf = (view: Partial<View>): Take => {
   Object.assign(take.path, view);
   return take;
 };
+
+const draw = (take: Take, size: { width: number; height: number }) =>
+  drawShot(stillShot(take, { source: { kind: 'sphere' }, motion: null }, 7, size), frame, source);
 
 /** PSNR of the luma planes, away from the edges. */
 function lumaPsnr(a: Uint8Array, b: Uint8Array, width: number, height: number, border = 40): number {
@@ -74,7 +78,7 @@ describe('a still against v360', () => {
     ['sg', 1, { pan: -70, tilt: 20, roll: 0, fov: 80 }],
     ['sg', 1, { pan: 60, tilt: -35, roll: 15, fov: 95 }],
   ] as const)('%s, bend %d, %o: 38 dB or better', async (projection, bend, view) => {
-    const ours = await drawFrame(takeOf({ ...view, bend }), { kind: 'sphere' }, frame, source, 7, size);
+    const ours = await draw(takeOf({ ...view, bend }), size);
     const theirs = decode(
       `v360=e:${projection}:yaw=${view.pan}:pitch=${view.tilt}:roll=${view.roll}:v_fov=${view.fov}:h_fov=${across(view.fov, 16 / 9, bend)}:w=${size.width}:h=${size.height}:interp=cubic`,
     );
@@ -90,16 +94,16 @@ describe('the sphere has no seam', () => {
       { pan: 40, tilt: 88, fov: 100 },
       { pan: 0, tilt: -90, fov: 250, bend: 1 },
     ]) {
-      const straight = await drawFrame(takeOf(view), { kind: 'sphere' }, frame, source, 7, size);
+      const straight = await draw(takeOf(view), size);
       const centred = { ...takeOf({ ...view, pan: view.pan - 90 }), orientation: { centre: { pan: 90, tilt: 0 } } };
-      const turned = await drawFrame(centred, { kind: 'sphere' }, frame, source, 7, size);
+      const turned = await draw(centred, size);
       expect(lumaPsnr(straight, turned, size.width, size.height, 0)).toBeGreaterThan(48);
     }
   });
 
   test('outside the ball there is background, and nothing else', async () => {
     const size = { width: 640, height: 360 };
-    const ball = await drawFrame(takeOf({ fov: 320, bend: 3 }), { kind: 'sphere' }, frame, source, 7, size);
+    const ball = await draw(takeOf({ fov: 320, bend: 3 }), size);
     expect(ball[0]).toBe(16);
     expect(ball[size.width * size.height]).toBe(128);
     expect(ball[180 * 640 + 320]).toBeGreaterThan(17);

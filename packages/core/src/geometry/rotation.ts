@@ -2,8 +2,18 @@
  * Directions and rotations. Axes: x right, y up, z ahead. Angles in degrees at the borders of this
  * module: pan > 0 turns right, tilt > 0 looks up, roll > 0 turns clockwise as seen from behind.
  */
+/** The first three of some numbers. */
+export const vec3 = (list: ArrayLike<number>): Vec3 => [list[0]!, list[1]!, list[2]!];
+
 export type Vec3 = readonly [number, number, number];
 /** Row-major 3 × 3 rotation matrix. */
+/** Nine numbers as a matrix, rows first. */
+export const matrix3 = (n: ArrayLike<number>): Matrix3 => [
+  n[0]!, n[1]!, n[2]!,
+  n[3]!, n[4]!, n[5]!,
+  n[6]!, n[7]!, n[8]!,
+]; // prettier-ignore
+
 export type Matrix3 = readonly [number, number, number, number, number, number, number, number, number];
 /** Unit quaternion [x, y, z, w]. */
 export type Quaternion = readonly [number, number, number, number];

@@ -1,5 +1,5 @@
 /** Levelling a whole take from what is known: gravity, or what the picture shows at many moments, and the rig's motion. */
-import { apply, dot, matrixOf, transpose, unit, type Vec3 } from '../geometry/rotation.js';
+import { apply, dot, matrixOf, transpose, unit, type Vec3, vec3 } from '../geometry/rotation.js';
 import type { Motion } from '../motion/motion.js';
 import { segments } from '../motion/finish.js';
 
@@ -25,7 +25,7 @@ export function upInFirst(motion: Motion, time: number): { up: Vec3; confidence:
   const after = fromLooks(motion, blind.out);
   if (!before || !after) return before ?? after;
   const f = (time - blind.in) / (blind.out - blind.in);
-  const up = unit(before.up.map((v, k) => v * (1 - f) + after.up[k]! * f) as unknown as Vec3);
+  const up = unit(vec3(before.up.map((v, k) => v * (1 - f) + after.up[k]! * f)));
   return { up, confidence: Math.min(before.confidence, after.confidence) };
 }
 
@@ -53,7 +53,7 @@ function meanOf(near: Look[], time: number, centre: Vec3 | null): { up: Vec3; co
     total += g;
     sure += g * confidence;
   }
-  return total > 0 ? { up: unit(sum as unknown as Vec3), confidence: sure / total } : null;
+  return total > 0 ? { up: unit(vec3(sum)), confidence: sure / total } : null;
 }
 
 /** Up in the picture's own axes at a time, with the rig's motion taken from the nearest frame. */

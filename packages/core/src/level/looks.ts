@@ -1,5 +1,15 @@
 /** Looking for up in the frames of a footage while its motion is analysed. */
-import { apply, dot, IDENTITY, multiply, transpose, unit, type Matrix3, type Vec3 } from '../geometry/rotation.js';
+import {
+  apply,
+  dot,
+  IDENTITY,
+  multiply,
+  transpose,
+  unit,
+  type Matrix3,
+  type Vec3,
+  vec3,
+} from '../geometry/rotation.js';
 import type { LevelProposal } from '../motion/motion.js';
 import { proposeUp, skyward } from './proposal.js';
 
@@ -55,7 +65,7 @@ export class LevelLooks {
   /** Where the sky is in the picture on the whole. */
   get sky(): Vec3 {
     const n = Math.max(1, this.skies.length);
-    return [0, 1, 2].map((k) => this.skies.reduce((a, s) => a + s[k]! / n, 0)) as unknown as Vec3;
+    return vec3([0, 1, 2].map((k) => this.skies.reduce((a, s) => a + s[k]! / n, 0)));
   }
 }
 

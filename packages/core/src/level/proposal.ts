@@ -3,7 +3,7 @@
  * the great circle in which the edge lies; upright edges lie in great circles through the zenith, so their normals are at
  * right angles to up. Up is the direction most edges agree on, found by reweighted least squares from a first guess.
  */
-import { dot, RADIANS, unit, type Vec3 } from '../geometry/rotation.js';
+import { dot, RADIANS, unit, type Vec3, vec3 } from '../geometry/rotation.js';
 import { directionOf } from '../geometry/sphere.js';
 import { solveSymmetric } from '../geometry/solve.js';
 
@@ -33,7 +33,7 @@ export function proposeUp(grey: Uint8Array, width: number, guess: Vec3): { up: V
     const floor = 1e-6 * (m[0]! + m[4]! + m[8]!) + 1e-12;
     for (let i = 0; i < 3; i++) m[i * 4]! += floor;
     let next: Vec3 = up;
-    for (let k = 0; k < 6; k++) next = unit((solveSymmetric(m, next, 3) ?? next) as unknown as Vec3);
+    for (let k = 0; k < 6; k++) next = unit(vec3(solveSymmetric(m, next, 3) ?? next));
     if (dot(next, up) < 0) next = [-next[0], -next[1], -next[2]];
     if (dot(next, guess) < NEAREST) return { up: guess, confidence: 0 };
     up = next;
@@ -177,5 +177,5 @@ export function skyward(grey: Uint8Array, width: number): Vec3 {
     direction.forEach((v, k) => (sum[k]! += v * a * sky));
     total += a * Math.abs(sky);
   }
-  return total > 0 ? (sum.map((v) => (2 * v) / total) as unknown as Vec3) : [0, 0, 0];
+  return total > 0 ? vec3(sum.map((v) => (2 * v) / total)) : [0, 0, 0];
 }

@@ -1,8 +1,18 @@
 /** A rotation alone that takes points along, as if there were no travel: where a fit of the motion begins. */
-import { cross, multiply, rotationAbout, transpose, unit, type Matrix3, type Vec3 } from '../geometry/rotation.js';
+import {
+  cross,
+  multiply,
+  rotationAbout,
+  transpose,
+  unit,
+  type Matrix3,
+  type Vec3,
+  vec3,
+  matrix3,
+} from '../geometry/rotation.js';
 import { solveSymmetric } from '../geometry/solve.js';
 import { seededRandom } from '../random.js';
-import type { Pairs } from './fit.js';
+import type { Pairs } from './pairs.js';
 
 /** Trials of RANSAC. */
 const TRIALS = 60;
@@ -63,7 +73,7 @@ export function aligned({ before, after, count }: Pairs, start: Matrix3): Matrix
     [m[3], m[6], m[7]] = [m[1]!, m[2]!, m[5]!];
     const step = solveSymmetric(m, right, 3);
     if (!step) break;
-    r = multiply(rotationAbout(step as unknown as Vec3), r);
+    r = multiply(rotationAbout(vec3(step)), r);
   }
   return r;
 }
@@ -79,5 +89,5 @@ function triad(a: Vec3, b: Vec3): Matrix3 | null {
   const n = cross(a, b);
   if (Math.hypot(...n) < 0.3) return null;
   const u = unit(n);
-  return [...a, ...u, ...cross(a, u)] as unknown as Matrix3;
+  return matrix3([...a, ...u, ...cross(a, u)]);
 }

@@ -11,6 +11,7 @@ import {
   unit,
   type Matrix3,
   type Vec3,
+  vec3,
 } from '../geometry/rotation.js';
 import { orientationsOf } from './assemble.js';
 import { TRUSTED, type Method, type Motion, type MotionFrame, type Stretch } from './motion.js';
@@ -110,14 +111,14 @@ function bridge(turns: { turn: Matrix3 }[], trust: number[], [from, to]: [number
       rotationVector(turns[n]!.turn).forEach((v, k) => (sum[k]! += v));
       count++;
     }
-    return count ? (sum.map((v) => v / count) as unknown as Vec3) : null;
+    return count ? vec3(sum.map((v) => v / count)) : null;
   };
   const after = mean(to, 1);
   const before = mean(from - 1, -1) ?? after ?? [0, 0, 0];
   const end = after ?? before;
   for (let n = from; n < to; n++) {
     const f = (n - from + 0.5) / (to - from);
-    turns[n] = { turn: rotationAbout(before.map((v, k) => v * (1 - f) + end[k]! * f) as unknown as Vec3) };
+    turns[n] = { turn: rotationAbout(vec3(before.map((v, k) => v * (1 - f) + end[k]! * f))) };
   }
 }
 
@@ -160,7 +161,7 @@ export function segments(cuts: Set<number>, count: number): Int32Array {
 function meanDirection(list: Sight[]): { direction: Vec3; confidence: number } {
   if (list.length < 3) return { direction: [0, 0, 1], confidence: 0 };
   const mean = (weights: number[]): Vec3 =>
-    unit([0, 1, 2].map((k) => list.reduce((s, d, i) => s + weights[i]! * d.direction[k]!, 0)) as unknown as Vec3);
+    unit(vec3([0, 1, 2].map((k) => list.reduce((s, d, i) => s + weights[i]! * d.direction[k]!, 0))));
   let weights = list.map((d) => 1 / d.variance);
   let direction = mean(weights);
   for (let round = 0; round < 4; round++) {

@@ -13,7 +13,8 @@ import {
   type Matrix3,
   type Vec3,
 } from '../geometry/rotation.js';
-import { clearTravel, fitMotion, refineMotion, type Pairs } from './fit.js';
+import { clearTravel, fitMotion, refineMotion } from './fit.js';
+import type { Pairs } from './pairs.js';
 import { POINT_GRID, stepFit, type Span, type Step } from './points.js';
 import { RigParts } from './rig-parts.js';
 import { frameAt, turnFrame, type PatchFrame, type PatchTracker } from './tracker.js';

@@ -13,7 +13,9 @@ import {
   type Matrix3,
   type Vec3,
 } from '../geometry/rotation.js';
-import { clearTravel, fitMotion, refineMotion, type MotionFit, type Pairs } from './fit.js';
+import { clearTravel, fitMotion, refineMotion } from './fit.js';
+import type { Pairs } from './pairs.js';
+import type { MotionFit } from './refine.js';
 import { cellOf, makeGrid, type Grid } from './grid.js';
 import { RigParts } from './rig-parts.js';
 import { frameAt, turnFrame, type PatchFrame, type PatchTracker } from './tracker.js';

@@ -10,6 +10,7 @@ import {
   type Matrix3,
   type Quaternion,
   type Vec3,
+  vec3,
 } from '../geometry/rotation.js';
 import { segments } from './finish.js';
 import type { Motion } from './motion.js';
@@ -78,5 +79,5 @@ function meanUp(orientations: readonly Quaternion[]): Vec3 {
   const step = Math.max(1, Math.floor(orientations.length / 2000));
   for (let n = 0; n < orientations.length; n += step)
     apply(matrixOf(orientations[n]!), [0, 1, 0]).forEach((v, k) => (sum[k]! += v));
-  return Math.hypot(...sum) > 1e-6 ? unit(sum as unknown as Vec3) : [0, 1, 0];
+  return Math.hypot(...sum) > 1e-6 ? unit(vec3(sum)) : [0, 1, 0];
 }

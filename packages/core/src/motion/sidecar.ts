@@ -15,7 +15,9 @@ import {
   unit,
   type Matrix3,
   type Vec3,
+  vec3,
 } from '../geometry/rotation.js';
+import { DocumentError } from '../boundary/document-error.js';
 import { TRUSTED, type Motion } from './motion.js';
 
 export interface SidecarSample {
@@ -30,29 +32,31 @@ export interface SidecarSample {
 const COLUMNS = ['time', 'rate_x', 'rate_y', 'rate_z'];
 const FORCES = ['acceleration_x', 'acceleration_y', 'acceleration_z'];
 
-/** The samples of a CSV text, or what is wrong with it. */
-export function readSidecar(text: string): SidecarSample[] | string {
+/** The samples of a CSV text. Throws DocumentError. */
+export function readSidecar(text: string): SidecarSample[] {
   const lines = text.split(/\r?\n/).filter((l) => l.trim() !== '' && !l.startsWith('#'));
   const names = (lines[0] ?? '').split(/[,;\t]/).map((n) => n.trim().toLowerCase());
   const at = (name: string) => names.indexOf(name);
   const missing = COLUMNS.filter((c) => at(c) < 0);
-  if (missing.length) return `its first line does not name the columns ${missing.join(', ')}`;
+  if (missing.length) throw new DocumentError(`its first line does not name the columns ${missing.join(', ')}`);
   const force = FORCES.every((c) => at(c) >= 0);
   const samples: SidecarSample[] = [];
   for (const [n, line] of lines.slice(1).entries()) {
     const cells = line.split(/[,;\t]/).map(Number);
-    const pick = (list: string[]) => list.map((c) => cells[at(c)]!) as unknown as Vec3;
+    const pick = (list: string[]) => vec3(list.map((c) => cells[at(c)]!));
     const sample = {
       time: cells[at('time')]!,
       rate: pick(COLUMNS.slice(1)),
       acceleration: force ? pick(FORCES) : null,
     };
     if (![sample.time, ...sample.rate, ...(sample.acceleration ?? [])].every(Number.isFinite))
-      return `line ${n + 2} has something that is not a number`;
-    if (samples.length && sample.time <= samples.at(-1)!.time) return `line ${n + 2} goes back in time`;
+      throw new DocumentError(`line ${n + 2} has something that is not a number`);
+    if (samples.length && sample.time <= samples.at(-1)!.time)
+      throw new DocumentError(`line ${n + 2} goes back in time`);
     samples.push(sample);
   }
-  return samples.length >= 10 ? samples : 'it has fewer than ten samples';
+  if (samples.length < 10) throw new DocumentError('it has fewer than ten samples');
+  return samples;
 }
 
 /** Largest time by which the clocks may differ, in seconds, and the grid on which they are compared. */
@@ -96,7 +100,7 @@ export function matchSidecar(samples: readonly SidecarSample[], motion: Motion):
       }
     return {
       agreement: ab / Math.sqrt(aa * bb + 1e-12),
-      bias: means[1]!.map((v, k) => v - means[0]![k]!) as unknown as Vec3,
+      bias: vec3(means[1]!.map((v, k) => v - means[0]![k]!)),
     };
   };
   let best = 0;
@@ -145,7 +149,7 @@ function meanRate({ samples, sums }: ReturnType<typeof integrate>, from: number,
     const f = (time - samples[lo]!.time) / (samples[hi]!.time - samples[lo]!.time);
     return sums[3 * lo + k]! * (1 - f) + sums[3 * hi + k]! * f;
   };
-  return [0, 1, 2].map((k) => (at(to, k) - at(from, k)) / (to - from)) as unknown as Vec3;
+  return vec3([0, 1, 2].map((k) => (at(to, k) - at(from, k)) / (to - from)));
 }
 
 /**
@@ -169,7 +173,7 @@ export function withSidecar(
     const sensed =
       use === 'replace' || doubtful ? meanRate(integral, (n - 1) / rate + match.offset, n / rate + match.offset) : null;
     if (sensed) replaced++;
-    const turn = sensed ? (sensed.map((v, k) => (v - match.bias[k]!) / rate) as unknown as Vec3) : turnOf(motion, n);
+    const turn = sensed ? vec3(sensed.map((v, k) => (v - match.bias[k]!) / rate)) : turnOf(motion, n);
     orientation = multiply(orientation, rotationAbout(turn));
     return {
       ...frame,
@@ -198,9 +202,17 @@ function gravityUp(motion: Motion, samples: readonly SidecarSample[], { offset }
     count++;
   }
   const mean = Math.hypot(...sum) / Math.max(1, count);
-  return count > 10 && mean > 5 && mean < 15 ? unit(sum as unknown as Vec3) : null;
+  return count > 10 && mean > 5 && mean < 15 ? unit(vec3(sum)) : null;
 }
 
 /** A match in words, for people. */
 export const matchInWords = ({ offset, agreement, bias }: SidecarMatch) =>
   `the sensor's clock is ${Math.abs(offset).toFixed(3)} s ${offset < 0 ? 'behind' : 'ahead'}, agreement ${Math.round(agreement * 100)} %, zero off by ${(Math.hypot(...bias) * DEGREES).toFixed(2)} °/s`;
+
+/** A motion with what a sidecar says, and how the two fit in words. Throws DocumentError when they do not belong together. */
+export function joinSidecar(motion: Motion, samples: readonly SidecarSample[], use: 'replace' | 'anchor') {
+  const match = matchSidecar(samples, motion);
+  const words = matchInWords(match);
+  if (match.agreement < LEAST_AGREEMENT) throw new DocumentError(`it does not belong to this footage, ${words}`);
+  return { motion: withSidecar(motion, samples, match, use), words };
+}

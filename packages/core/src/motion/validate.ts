@@ -1,4 +1,5 @@
 /** Checks motion documents at every boundary. */
+import { DocumentError } from '../boundary/document-error.js';
 import { methodNamed, type Motion, type MotionFrame } from './motion.js';
 
 const finite = (v: unknown): v is number => typeof v === 'number' && Number.isFinite(v);
@@ -9,21 +10,25 @@ const stretch = (v: unknown) => {
   return !!s && finite(s.in) && finite(s.out) && s.out > s.in;
 };
 
-/** The motion in parsed JSON, members that may be absent filled in; or what is wrong with it. */
-export function readMotionDocument(plain: unknown): Motion | string {
+/** The motion in parsed JSON, members that may be absent filled in. Throws DocumentError. */
+export function readMotionDocument(plain: unknown): Motion {
   const m = plain as Partial<Motion> | null;
   if (!m || typeof m !== 'object' || m.format !== 'glimbo-motion' || m.version !== 1)
-    return 'it does not say glimbo-motion, version 1';
-  if (!finite(m.rate) || m.rate <= 0 || m.rate > 1000) return 'rate must be a number of frames a second';
-  if (!Array.isArray(m.frames) || m.frames.length === 0) return 'it has no frames';
+    throw new DocumentError('it does not say glimbo-motion, version 1');
+  if (!finite(m.rate) || m.rate <= 0 || m.rate > 1000)
+    throw new DocumentError('rate must be a number of frames a second');
+  if (!Array.isArray(m.frames) || m.frames.length === 0) throw new DocumentError('it has no frames');
   for (const [n, f] of (m.frames as Partial<MotionFrame>[]).entries()) {
-    if (!f || !finite(f.time) || !vector(f.orientation, 4)) return `frame ${n} needs a time and an orientation`;
+    if (!f || !finite(f.time) || !vector(f.orientation, 4))
+      throw new DocumentError(`frame ${n} needs a time and an orientation`);
     if (Math.abs(Math.hypot(...f.orientation) - 1) > 0.01)
-      return `the orientation of frame ${n} is not a unit quaternion`;
+      throw new DocumentError(`the orientation of frame ${n} is not a unit quaternion`);
   }
-  if (m.cuts !== undefined && !(Array.isArray(m.cuts) && m.cuts.every(finite))) return 'cuts must be a list of times';
-  if (m.bad !== undefined && !(Array.isArray(m.bad) && m.bad.every(stretch))) return 'bad must be a list of stretches';
-  if (m.up !== undefined && !vector(m.up, 3)) return 'up must be a direction';
+  if (m.cuts !== undefined && !(Array.isArray(m.cuts) && m.cuts.every(finite)))
+    throw new DocumentError('cuts must be a list of times');
+  if (m.bad !== undefined && !(Array.isArray(m.bad) && m.bad.every(stretch)))
+    throw new DocumentError('bad must be a list of stretches');
+  if (m.up !== undefined && !vector(m.up, 3)) throw new DocumentError('up must be a direction');
   return {
     ...(m as Motion),
     method: methodNamed(m.method) ?? m.method ?? 'quick',

@@ -1,5 +1,13 @@
 /** Means on the rotation group. */
-import { matrixOf, multiply, quaternionOf, rotationAbout, type Quaternion, type Vec3 } from '../geometry/rotation.js';
+import {
+  matrixOf,
+  multiply,
+  quaternionOf,
+  rotationAbout,
+  type Quaternion,
+  type Vec3,
+  vec3,
+} from '../geometry/rotation.js';
 
 /** a⁻¹ · b as a vector: the turn from a to b, in a's axes, as long as its angle in radians. */
 function turnFrom(a: Quaternion, b: Quaternion): Vec3 {
@@ -46,7 +54,7 @@ export function meanOrientation(list: readonly Quaternion[], weights: ArrayLike<
       const turn = turnFrom(mean, list[i]!);
       for (let k = 0; k < 3; k++) sum[k]! += (weights[i]! * turn[k]!) / total;
     }
-    mean = quaternionOf(multiply(matrixOf(mean), rotationAbout(sum as unknown as Vec3)));
+    mean = quaternionOf(multiply(matrixOf(mean), rotationAbout(vec3(sum))));
     if (Math.hypot(...sum) < 1e-7) break;
   }
   return mean;

@@ -1,19 +1,17 @@
 /** How large a clip will be, and learning that from the clips that were made. */
-import { DEFAULT_QUALITY, type ClipSettings, type Codec } from './clip.js';
+import { codecFacts, type Codec } from '../codecs/codecs.js';
+import type { ClipSettings } from './clip.js';
 
 /**
- * A guess at a clip's size in bytes. With a bit rate it is nearly exact; with a quality it comes from bits per pixel as
- * measured on moving views of the demo footage, halving every 6 steps, and may be off by two until something was learned.
+ * A guess at a clip's size in bytes. With a bit rate it is nearly exact; with a quality it comes from the codec's bits per
+ * pixel and may be off by two until something was learned.
  */
 export function estimateSize(settings: ClipSettings, seconds: number, rate: number, sound: boolean): number {
-  const perPixel =
-    0.085 *
-    2 ** ((DEFAULT_QUALITY - (settings.quality ?? DEFAULT_QUALITY)) / 6) *
-    (settings.codec === 'h265' ? 0.65 : 1);
-  // ProRes 422 HQ takes about as much whatever is in the picture.
-  if (settings.codec === 'prores') return (settings.width * settings.height * rate * 3.5 * seconds) / 8;
-  const video = settings.bitRate ?? settings.width * settings.height * rate * perPixel;
-  return ((video + (sound ? 192_000 : 0)) * seconds) / 8;
+  const { width, height, bitRate } = settings;
+  const { quality: scale, bitsPerPixel, soundBits } = codecFacts(settings.codec);
+  const finer = scale ? 2 ** ((scale.usual - (settings.quality ?? scale.usual)) / scale.halving) : 1;
+  const video = (scale && bitRate) || width * height * rate * bitsPerPixel * finer;
+  return ((video + (sound ? soundBits : 0)) * seconds) / 8;
 }
 
 /** What came out over what was guessed, by codec and by what the amount is given as: this person's footage is its own. */

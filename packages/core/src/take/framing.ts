@@ -10,7 +10,7 @@ import {
   type Vec3,
 } from '../geometry/rotation.js';
 import { lonLatOf } from '../geometry/sphere.js';
-import { hasKeyframes, momentsOf, setMoment } from '../path/edit.js';
+import { hasKeyframes, viewKeysOf, setViewKey } from '../path/edit.js';
 import { keysOf, viewAt, type Path } from '../path/path.js';
 import { carryLevels, type Correction } from './correction.js';
 import type { Take } from './take.js';
@@ -47,7 +47,7 @@ export function keepFraming(path: Path, before: Correction, after: Correction, n
     const view = viewAt(path, now);
     return { ...path, ...reaim(view, turnAt(now)) };
   }
-  const aimed = momentsOf(path).filter((m) => m.channels.includes('pan') || m.channels.includes('tilt'));
+  const aimed = viewKeysOf(path).filter((m) => m.channels.includes('pan') || m.channels.includes('tilt'));
   if (aimed.length === 0) return { ...path, ...reaim(viewAt(path, now), turnAt(now)) };
   let next: Path = path;
   let last: { pan: number; tilt: number; was: number } | null = null;
@@ -66,7 +66,7 @@ function withAim(next: Path, old: Path, time: number, aim: { pan: number; tilt: 
   const both = (['pan', 'tilt'] as const).every((name) =>
     keysOf(old, name).some((k) => Math.abs(k.time - time) < 1e-6),
   );
-  if (!both) return setMoment(next, time, aim);
+  if (!both) return setViewKey(next, time, aim);
   const changed = { ...next };
   for (const name of ['pan', 'tilt'] as const)
     changed[name] = keysOf(next, name).map((k) => (Math.abs(k.time - time) < 1e-6 ? { ...k, value: aim[name] } : k));

@@ -4,6 +4,12 @@ import type { LevelKey } from '../level/level.js';
 import { emptyPath, type Path } from '../path/path.js';
 import type { Steady } from '../steady/settings.js';
 
+/** A shape of the picture, see take/formats. */
+export interface Format {
+  /** Width to height, such as "16:9". */
+  aspect: string;
+}
+
 export interface Take {
   format: 'glimbo-take';
   version: 1;
@@ -18,7 +24,8 @@ export interface Take {
   steady?: Steady;
   /** Moments at which the horizon was put straight, in order of time. */
   level?: { keys: LevelKey[] };
-  frame: { aspect: string };
+  /** The format that is worked on, and all of them where there are more. */
+  frame: { aspect: string; formats?: Format[] };
   path: Path;
 }
 
@@ -30,6 +37,3 @@ export const newTake = (footage: string, duration: number): Take => ({
   frame: { aspect: '16:9' },
   path: emptyPath(),
 });
-
-/** How many times longer the footage lasts as it is read than as it was filmed at `rate` frames a second. */
-export const stretchOf = (take: Pick<Take, 'reading'>, rate: number) => (take.reading ? rate / take.reading : 1);

@@ -1,5 +1,6 @@
 /** Which of the footage's frames an exported clip shows, and when. */
-import { stretchOf, type Take } from './take.js';
+import { clockOf, shownLength } from '../time/clock.js';
+import type { Take } from './take.js';
 
 export interface ClipTiming {
   /** The footage's first frame, and the first that is not shown any more. */
@@ -12,8 +13,6 @@ export interface ClipTiming {
   frames: number;
   /** Seconds of the footage from one frame of the clip to the next. */
   step: number;
-  /** For every frame of the clip the frame of the footage that is on screen then, counted from `first`. */
-  sourceFrames: number[];
 }
 
 /** How many frames a clip of some seconds has: at least one. */
@@ -34,12 +33,18 @@ export function clipTiming(
   const last = Math.min(total, Math.round(take.range.out * own));
   const range = { in: first / own, out: last / own };
   // Read at another rate the footage lasts longer or shorter; its frames and the keyframes on them stay together.
-  const stretch = stretchOf(take, own);
-  const clipRate = rate ?? own / stretch;
-  const frames = framesIn((range.out - range.in) * stretch, clipRate);
-  const step = 1 / (clipRate * stretch);
-  const sourceFrames = Array.from({ length: frames }, (_, n) =>
-    Math.min(last - first - 1, Math.floor(n * step * own + 1e-6)),
-  );
-  return { first, last, range, rate: clipRate, frames, step, sourceFrames };
+  const clock = clockOf(take, own);
+  const clipRate = rate ?? take.reading ?? own;
+  return {
+    first,
+    last,
+    range,
+    rate: clipRate,
+    frames: framesIn(shownLength(clock, range), clipRate),
+    step: clock.speed / clipRate,
+  };
 }
+
+/** The footage's frame that is on screen at a frame of the clip. */
+export const frameShown = ({ first, last, step }: ClipTiming, own: number, n: number): number =>
+  Math.min(last - 1, first + Math.floor(n * step * own + 1e-6));

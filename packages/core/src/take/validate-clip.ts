@@ -1,7 +1,8 @@
 /** Checks what an exported clip is to be like: the same shape for the form and the command line. */
 import { IsBoolean, IsIn, IsInt, IsNumber, IsOptional, Max, Min } from 'class-validator';
 import { readShape, ShapeError } from '../boundary/shape.js';
-import { CODECS, COMPARISONS, type ClipSettings, type Codec, type Comparison } from './clip.js';
+import { CODECS, type Codec } from '../codecs/codecs.js';
+import { COMPARISONS, type ClipSettings, type Comparison } from './clip.js';
 
 class ClipShape {
   @IsInt() @Min(16) @Max(8192) width!: number;

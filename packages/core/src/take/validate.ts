@@ -19,6 +19,7 @@ import { aspectRatio } from '../lens/format.js';
 import { EASES } from '../path/ease.js';
 import { CHANNELS, emptyPath, type ChannelName } from '../path/path.js';
 import { HEADINGS, LONGEST_WINDOW, noSteady, PIN_KINDS, STEADY_MODES } from '../steady/settings.js';
+import { formatsOf } from './formats.js';
 import type { Take } from './take.js';
 
 const MOST_KEYFRAMES = 20_000;
@@ -95,6 +96,24 @@ const levelsProblem = (value: unknown) =>
       : "a level key's up is a direction of length 1: [x, y, z]",
   );
 
+const MOST_FORMATS = 12;
+
+const isAspect = (value: unknown): boolean => {
+  try {
+    return typeof value === 'string' && aspectRatio(value) > 0;
+  } catch {
+    return false;
+  }
+};
+
+function formatsProblem(value: unknown): string | null {
+  if (!Array.isArray(value) || value.length === 0 || value.length > MOST_FORMATS)
+    return `formats are a list of 1 to ${MOST_FORMATS}`;
+  const aspects = (value as { aspect?: unknown }[]).map((f) => f?.aspect);
+  if (!aspects.every(isAspect)) return "a format's aspect is a picture format such as 16:9";
+  return new Set(aspects).size === aspects.length ? null : 'no two formats have the same aspect';
+}
+
 class RangeShape {
   @IsNumber() @Min(0) @Max(LONGEST) in!: number;
   @IsNumber() @Min(0) @Max(LONGEST) out!: number;
@@ -109,15 +128,9 @@ class OrientationShape {
   @IsOptional() @IsObject() @ValidateNested() @Type(() => AnglesShape) centre?: AnglesShape;
 }
 class FrameShape {
-  @Checked((v) => {
-    try {
-      aspectRatio(String(v));
-      return null;
-    } catch {
-      return 'aspect must be a picture format such as 16:9';
-    }
-  })
+  @Checked((v) => (isAspect(v) ? null : 'aspect must be a picture format such as 16:9'))
   aspect!: string;
+  @IsOptional() @Checked(formatsProblem) formats?: unknown;
 }
 class PathShape {
   @IsOptional() @IsIn(['dials', 'arc']) turn?: string;
@@ -170,6 +183,8 @@ export function readTake(plain: unknown): Take {
   const take = plain as Take;
   if (problems.length === 0 && take.range.out <= take.range.in)
     problems.push('range: the out point must come after the in point');
+  if (problems.length === 0 && !formatsOf(take).some((f) => f.aspect === take.frame.aspect))
+    problems.push('frame: its aspect must be that of one of its formats');
   if (problems.length > 0) throw new TakeError(problems);
   const path = { ...emptyPath(), ...take.path };
   for (const name of CHANNELS) path[name] ??= [];

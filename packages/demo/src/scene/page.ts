@@ -234,7 +234,7 @@ function render(time: number, position: number[], pose: Matrix3) {
     (set('pose').value as THREE.Matrix3).set(...pose);
     if (twoLenses) {
       // The matrix to the rig is the transpose of the one to the lens, which is what reading it by columns gives.
-      (set('lensToRig').value as THREE.Matrix3).fromArray(rigToLens(lens) as unknown as number[]);
+      (set('lensToRig').value as THREE.Matrix3).fromArray([...rigToLens(lens)]);
       set('gain').value = new THREE.Vector3(...sensor);
       set('centre').value = new THREE.Vector2(lens.centreX, lens.centreY);
       Object.assign(set('focal'), { value: focalOf(lens) });

@@ -61,7 +61,6 @@ function slopes(level: usize, width: i32, height: i32, out: usize): void {
   }
 }
 
-// @ts-ignore: decorator
 @inline
 function cornerAt(scratch: usize, width: i32, x: i32, y: i32): f32 {
   let xx: f32 = 0;

@@ -110,14 +110,12 @@ function sampleAll(out: usize, reach: i32, level: usize, width: i32, frame: usiz
   }
 }
 
-// @ts-ignore: decorator
 @inline
 function row(offset: usize, low: f64, mid: f64, high: f64): f64 {
   const p = places + offset;
   return low * load<f64>(p) + mid * load<f64>(p, 48) + high * load<f64>(p, 96);
 }
 
-// @ts-ignore: decorator
 @inline
 function sumOf(lanes: v128): f32 {
   return f32x4.extract_lane(lanes, 0) + f32x4.extract_lane(lanes, 1) + f32x4.extract_lane(lanes, 2) + f32x4.extract_lane(lanes, 3);

@@ -47,7 +47,6 @@ export function halveLevel(from: usize, out: usize, width: i32, height: i32): vo
 }
 
 /** The value at continuous coordinates, half a pixel less than usual, blended from four pixels; wraps in longitude. */
-// @ts-ignore: decorator
 @inline
 export function blend(level: usize, width: i32, height: i32, u: f32, v: f32): f32 {
   const floorU = Mathf.floor(u);
@@ -68,7 +67,6 @@ export function blend(level: usize, width: i32, height: i32, u: f32, v: f32): f3
 }
 
 /** The same for four places at once, which lie inside the picture with their neighbours. */
-// @ts-ignore: decorator
 @inline
 export function blendFour(level: usize, width: i32, u: v128, v: v128): v128 {
   const u0 = i32x4.trunc_sat_f32x4_s(u);
@@ -94,13 +92,11 @@ export function blendFour(level: usize, width: i32, u: v128, v: v128): v128 {
   return f32x4.add(top, f32x4.mul(f32x4.sub(low, top), fv));
 }
 
-// @ts-ignore: decorator
 @inline
 export function acrossOf(x: f64, z: f64, width: i32): f64 {
   return (atan2(x, z) * 0.15915494309189535 + 0.5) * <f64>width - 0.5;
 }
 
-// @ts-ignore: decorator
 @inline
 export function downOf(x: f64, y: f64, z: f64, height: i32): f64 {
   return (0.5 - atan2(y, Math.sqrt(x * x + z * z)) * 0.3183098861837907) * <f64>height - 0.5;

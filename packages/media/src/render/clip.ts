@@ -1,18 +1,17 @@
-/** Exporting a take as a flat clip. */
+/** Exporting a take as a clip. */
 import { rename, rm, stat } from 'node:fs/promises';
-import { join } from 'node:path';
-import { DEFAULT_QUALITY, endingOf, type ClipSettings, type Comparison } from '@glimbo/core/take/clip';
+import { codecFacts } from '@glimbo/core/codecs/codecs';
+import { clipPlan, type ClipPlan } from '@glimbo/core/plan/clip-plan';
+import type { ClipSettings } from '@glimbo/core/take/clip';
 import { rangeProblem } from '@glimbo/core/take/range';
-import { stretchOf, type Take } from '@glimbo/core/take/take';
-import { correctionOf } from '@glimbo/core/take/correction';
-import { asFilmed } from '@glimbo/core/take/framing';
-import { clipTiming, type ClipTiming } from '@glimbo/core/take/timing';
+import type { Take } from '@glimbo/core/take/take';
 import { readMotion } from '../motion-file.js';
 import { markSpherical } from '../spherical.js';
-import { BT709, finished, MediaError, onAbort, start } from '../ffmpeg.js';
+import { BT709, MediaError } from '../ffmpeg.js';
+import type { MediaFacts } from '../probe.js';
 import { pictureInput, readRecording, soundInput, type Recording } from '../recording.js';
-import { removeTemporary, temporaryFolder } from '../temporary.js';
-import { render } from './pipeline.js';
+import { encoderArguments, fileArguments, soundArguments } from './encoders.js';
+import { render, type RenderSource } from './pipeline.js';
 
 export interface ClipReport {
   frames: number;
@@ -22,6 +21,13 @@ export interface ClipReport {
   seconds: number;
   bytes: number;
   sound: boolean;
+}
+
+interface ExportOptions {
+  progress?: (done: number, total: number) => void;
+  /** Gets the frame that is being written from time to time, as a small JPEG picture. */
+  picture?: (jpeg: Uint8Array) => void;
+  signal?: AbortSignal;
 }
 
 /**
@@ -35,170 +41,29 @@ export async function exportClip(
   settings: ClipSettings,
   options: ExportOptions = {},
 ): Promise<ClipReport> {
-  return settings.compare
-    ? exportComparison(take, recording, out, { ...settings, compare: settings.compare }, options)
-    : exportOne(take, recording, out, settings, options);
-}
-
-interface ExportOptions {
-  progress?: (done: number, total: number) => void;
-  /** Gets the frame that is being written from time to time, as a small JPEG picture. */
-  picture?: (jpeg: Uint8Array) => void;
-  signal?: AbortSignal;
-}
-
-/** The clip as it was filmed and as it is steadied and levelled, in one picture. */
-async function exportComparison(
-  take: Take,
-  recording: Recording,
-  out: string,
-  settings: ClipSettings & { compare: Comparison },
-  { progress, picture, signal }: ExportOptions,
-): Promise<ClipReport> {
-  const motion = await motionFor(take, recording);
-  const before = asFilmed(take, (t) => correctionOf(t, motion));
-  const { compare, width, height, codec } = settings;
-  const even = (v: number) => 2 * Math.round(v / 2);
-  const part =
-    compare === 'over'
-      ? { width, height: even(height / 2) }
-      : compare === 'beside'
-        ? { width: even(width / 2), height }
-        : { width, height };
-  const folder = temporaryFolder('both');
-  try {
-    let report: ClipReport | null = null;
-    for (const [n, [name, which]] of (
-      [
-        ['before', before],
-        ['after', take],
-      ] as const
-    ).entries())
-      report = await exportOne(
-        which,
-        recording,
-        join(folder, `${name}.mp4`),
-        { ...settings, ...part, codec: 'h264', quality: 10, bitRate: undefined },
-        {
-          signal,
-          picture,
-          progress: (done, total) => progress?.(n * total + done, 2 * total),
-        },
-      );
-    const joined =
-      compare === 'beside'
-        ? '[0:v][1:v]hstack[v]'
-        : compare === 'over'
-          ? '[0:v][1:v]vstack[v]'
-          : `[0:v]scale=iw/3:-2[small];[1:v][small]overlay=W/40:W/40[v]`;
-    const sound = codec === 'prores' ? ['-c:a', 'pcm_s16le'] : ['-c:a', 'copy'];
-    const encoder = start('ffmpeg', [
-      '-v', 'error', '-nostdin', '-y', '-i', join(folder, 'before.mp4'), '-i', join(folder, 'after.mp4'), '-filter_complex', joined, '-map', '[v]', '-map', '1:a?',
-      ...encoderArguments(settings), ...sound, ...BT709, '-movflags', '+faststart', '-f', endingOf(codec), `${out}.part`,
-    ], ['ignore', 'ignore', 'pipe']); // prettier-ignore
-    await finished(encoder).finally(onAbort(signal, () => encoder.kill('SIGKILL')));
-    await rename(`${out}.part`, out);
-    return { ...report!, width, height, bytes: (await stat(out)).size };
-  } catch (error) {
-    await rm(`${out}.part`, { force: true });
-    signal?.throwIfAborted();
-    throw error;
-  } finally {
-    removeTemporary(folder);
-  }
-}
-
-async function exportOne(
-  take: Take,
-  recording: Recording,
-  out: string,
-  settings: ClipSettings,
-  options: ExportOptions,
-): Promise<ClipReport> {
   const { facts, doubts } = await readRecording(recording);
   const variable = doubts.some((d) => d.kind === 'variable-rate');
-  const { rate: own } = facts;
-  const timing = clipTiming(take, own, facts.frames, settings.rate);
+  const footage = { ...facts, source: recording.source, motion: await motionFor(take, recording) };
+  const plan = clipPlan(take, footage, settings);
   const problem = rangeProblem(take.range, facts);
-  if (problem || !timing)
+  if (problem || !plan)
     throw new MediaError(problem ?? 'The in point lies after the end of the footage. Set it earlier.');
-  const { first, range, rate, frames, step, sourceFrames } = timing;
-  const stretch = stretchOf(take, own);
-  const decoded = sourceFrames.at(-1)! + 1;
   const part = `${out}.part`;
-  const { width, height } = settings;
-  // A variable rate is made constant from the very start, so that frame numbers mean the same as in the proxy.
-  const skip = variable ? first : 0;
-  const { inputs, chain } = pictureInput(recording, facts, variable ? 0 : first);
-  const graph = `${chain}${variable ? `,fps=${own}` : ''}[v]`;
-  const sound = facts.sound ? soundInput(recording.files[0]!, facts, range.in, range.out - range.in) : null;
-  const codec = settings.codec === 'prores' ? ['-c:a', 'pcm_s16le'] : ['-c:a', 'aac', '-b:a', '192k'];
-  const slowed =
-    facts.sound && stretch !== 1
-      ? `,asetrate=${Math.round(facts.sound.sampleRate / stretch)},aresample=${facts.sound.sampleRate}`
-      : '';
-  const soundOut = sound
-    ? ['-map', '0:v', '-map', '1:a:0', '-af', `${sound.filter}${slowed}`, ...codec, '-t', (frames / rate).toFixed(6)]
-    : ['-an'];
+  const { width, height, frames, rate } = plan;
+  const format = codecFacts(settings.codec).pixels;
+  const sound = soundOfClip(plan, recording, facts);
   try {
     await render({
-      take: settings.sphere ? null : take,
-      corrections: await correctionsOf(take, recording, { start: range.in, step, frames }),
-      picture: recording.source,
-      source: facts,
-      target: { width, height },
-      start: range.in,
-      step,
-      frames,
-      sourceFrames,
-      skip,
-      decoder: (fifo) => [
-        '-v',
-        'error',
-        '-nostdin',
-        '-y',
-        ...inputs,
-        '-filter_complex',
-        graph,
-        '-map',
-        '[v]',
-        '-an',
-        '-sn',
-        '-fps_mode',
-        'passthrough',
-        '-frames:v',
-        String(decoded + skip),
-        '-pix_fmt',
-        'yuv420p',
-        '-f',
-        'rawvideo',
-        fifo,
-      ],
-      encoder: (fifo) => [
-        '-v',
-        'error',
-        '-nostdin',
-        '-y',
-        '-f',
-        'rawvideo',
-        '-pix_fmt',
-        'yuv420p',
-        '-s',
-        `${width}x${height}`,
-        '-r',
-        String(rate),
-        ...BT709,
-        '-i',
-        fifo,
+      plan,
+      sources: [decodedSource(recording, facts, variable)],
+      format,
+      encoder: (pipe) => [
+        ...QUIET,
+        ...rawInput(pipe, format.name, plan),
         ...(sound?.input ?? []),
-        ...soundOut,
+        ...(sound ? [...sound.filter, ...soundArguments(settings.codec), '-t', (frames / rate).toFixed(6)] : ['-an']),
         ...encoderArguments(settings),
-        ...BT709,
-        '-movflags',
-        '+faststart',
-        '-f',
-        endingOf(settings.codec),
-        part,
+        ...fileArguments(settings.codec, part),
       ],
       progress: (done) => options.progress?.(done, frames),
       onPicture: options.picture,
@@ -210,27 +75,44 @@ async function exportOne(
     await rm(part, { force: true });
     throw error;
   }
-  return {
-    frames,
-    rate,
-    width,
-    height,
-    seconds: frames / rate,
-    bytes: (await stat(out)).size,
-    sound: facts.sound !== null,
-  };
+  const { size } = await stat(out);
+  return { frames, rate, width, height, seconds: frames / rate, bytes: size, sound: sound !== null };
 }
 
-/** The correction of every frame of a clip in memory that threads can share; null where there is none to speak of. */
-export async function correctionsOf(
-  take: Take,
-  recording: Recording,
-  { start, step, frames }: Pick<ClipTiming, 'step' | 'frames'> & { start: number },
-) {
-  const correction = correctionOf(take, await motionFor(take, recording));
-  const values = new Float64Array(new SharedArrayBuffer(frames * 72));
-  for (let n = 0; n < frames; n++) values.set(correction.at(start + n * step), 9 * n);
-  return values;
+export const QUIET = ['-v', 'error', '-nostdin', '-y'];
+
+/** ffmpeg's input for finished frames that come through a pipe. */
+export const rawInput = (pipe: string, format: string, plan: { width: number; height: number; rate: number }) => [
+  ...['-f', 'rawvideo', '-pix_fmt', format, '-s', `${plan.width}x${plan.height}`, '-r', String(plan.rate)],
+  ...[...BT709, '-i', pipe],
+];
+
+/** A recording as a source of the pipeline. A variable rate is made constant from its start, so that frame numbers mean the same as in the proxy. */
+export const decodedSource = (recording: Recording, facts: MediaFacts, variable: boolean): RenderSource => ({
+  width: facts.width,
+  height: facts.height,
+  fromStart: variable,
+  decoder: (pipe, from, count, { top, rows }) => {
+    const { inputs, chain } = pictureInput(recording, facts, from);
+    const paced = variable ? `,fps=${facts.rate}` : '';
+    const cut = rows < facts.height ? `,crop=iw:${rows}:0:${top}` : '';
+    const graph = `${chain}${paced}${cut}[v]`;
+    return [
+      ...QUIET,
+      ...inputs,
+      ...['-filter_complex', graph, '-map', '[v]', '-an', '-sn', '-fps_mode', 'passthrough'],
+      ...['-frames:v', String(count), '-pix_fmt', 'yuv420p', '-f', 'rawvideo', pipe],
+    ];
+  },
+});
+
+/** The clip's sound as ffmpeg's second input, and the filters and stream that it takes from it; null where there is none. */
+function soundOfClip({ sound: { from, to, speed } }: ClipPlan, recording: Recording, facts: MediaFacts) {
+  if (!facts.sound) return null;
+  const { sampleRate } = facts.sound;
+  const { input, filter } = soundInput(recording.files[0]!, facts, from, to - from);
+  const slowed = speed === 1 ? '' : `,asetrate=${Math.round(sampleRate * speed)},aresample=${sampleRate}`;
+  return { input, filter: ['-map', '0:v', '-map', '1:a:0', '-af', `${filter}${slowed}`] };
 }
 
 /** The motion that a take's steadying needs; null where it needs none. Throws MediaError if there is none. */
@@ -241,19 +123,4 @@ export async function motionFor(take: Take, { motion }: Recording) {
       'This take is steadied, but the motion of its footage was not analysed. Analyse it first, or switch Steady off.',
     );
   return readMotion(motion);
-}
-
-/** The encoder's arguments; also what the benchmark gives to ffmpeg alone, so that both do the same work. */
-export function encoderArguments({
-  codec,
-  quality,
-  bitRate,
-}: Pick<ClipSettings, 'codec' | 'quality' | 'bitRate'>): string[] {
-  if (codec === 'prores') return ['-c:v', 'prores_ks', '-profile:v', '3', '-pix_fmt', 'yuv422p10le'];
-  const library =
-    codec === 'h265' ? ['-c:v', 'libx265', '-tag:v', 'hvc1', '-x265-params', 'log-level=error'] : ['-c:v', 'libx264'];
-  const amount = bitRate
-    ? ['-b:v', String(bitRate), '-maxrate', String(Math.round(bitRate * 1.5)), '-bufsize', String(bitRate * 2)]
-    : ['-crf', String(quality ?? DEFAULT_QUALITY)];
-  return [...library, '-preset', 'medium', ...amount, '-pix_fmt', 'yuv420p'];
 }

@@ -1,12 +1,27 @@
 /** Places of the pipeline's counters in its shared array of 32-bit integers. */
+
+/** The next piece of drawing that nobody has taken. */
 export const NEXT = 0;
-export const READ = 1;
-export const WRITTEN = 2;
-export const ABORTED = 3;
-/** From here on, one a slot of the ring: mip parts done. */
-export const MIPS = 16;
-/** From here on, one a slot of the ring: stripes done. */
-export const STRIPES = 48;
-export const COUNTERS = 80;
-/** In how many parts the mip levels of a frame are built. */
-export const MIP_PARTS = 4;
+/** Frames that were written. */
+export const WRITTEN = 1;
+export const ABORTED = 2;
+/** In how many parts a decoded picture is readied for drawing. */
+export const READY_PARTS = 4;
+/** Finished frames that are held at once. */
+export const RING = 4;
+
+const FIRST = 16;
+
+/** Where the counters of a render with so many sources lie, of which `ring` decoded pictures each are held at once. */
+export const countersOf = (sources: number, ring: number) => {
+  const readOf = (source: number) => FIRST + source * (ring + 1);
+  return {
+    /** Of each source: pictures that were read. */
+    readOf,
+    /** Of each source and place in its ring: parts of the picture there that are ready. */
+    readyOf: (source: number, slot: number) => readOf(source) + 1 + slot,
+    /** Of each place in the ring of finished frames: stripes that are done. */
+    stripesDone: (slot: number) => readOf(sources) + slot,
+    count: readOf(sources) + RING,
+  };
+};

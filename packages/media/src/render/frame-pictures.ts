@@ -1,4 +1,5 @@
 /** Small pictures of the frames that are being written, so that whoever waits sees what is made. */
+import type { PixelFormat } from '@glimbo/core/codecs/pixels';
 import { output, TO_JPEG } from '../ffmpeg.js';
 
 /** Milliseconds from one picture to the next: rarely enough to cost next to nothing. */
@@ -12,10 +13,11 @@ export class FramePictures {
   /** `size` is that of the frames in pixels; `tell` gets JPEG pictures. */
   constructor(
     private readonly size: { width: number; height: number },
+    private readonly format: PixelFormat,
     private readonly tell: (jpeg: Uint8Array) => void,
   ) {}
 
-  /** Offers a frame (yuv420p, BT.709, video range), which is read only if a picture is due. */
+  /** Offers a frame (BT.709, video range), which is read only if a picture is due. */
   offer(read: () => Uint8Array) {
     const now = performance.now();
     if (this.busy || now - this.last < EVERY) return;
@@ -37,7 +39,7 @@ export class FramePictures {
             '-f',
             'rawvideo',
             '-pix_fmt',
-            'yuv420p',
+            this.format.name,
             '-s',
             `${width}x${height}`,
             '-i',

@@ -1,50 +1,41 @@
 /**
- * A thread of the render pipeline. One reads decoded frames into shared memory, one writes finished frames to
- * the encoder, the others draw. They meet in an array of counters; nothing is copied between them.
+ * A thread of the render pipeline. One for each source reads decoded pictures into shared memory, one writes finished
+ * frames to the encoder, the others draw. They meet in an array of counters; nothing is copied between them.
  */
 import { closeSync, openSync, readSync, writeSync } from 'node:fs';
 import { parentPort, workerData } from 'node:worker_threads';
-import { Kernel, needsMips } from '@glimbo/kernel';
-import { STRIPE_ROWS, type MemoryPlan } from '@glimbo/kernel/memory';
-import { IDENTITY, type Matrix3 } from '@glimbo/core/geometry/rotation';
-import { sphereWidth, type Source } from '@glimbo/core/stitch/source';
-import type { Take } from '@glimbo/core/take/take';
-import { ABORTED, MIP_PARTS, MIPS, NEXT, READ, STRIPES, WRITTEN } from './counters.js';
-import { shotAt } from './shot.js';
-
-export interface WorkerSetup {
-  role: 'read' | 'write' | 'draw';
-  index: number;
-  module: WebAssembly.Module;
-  memory: WebAssembly.Memory;
-  plan: MemoryPlan;
-  counters: SharedArrayBuffer;
-  fifo: string;
-  frames: number;
-  /** For every frame of the clip the index of the decoded frame it shows, from 0. */
-  sourceFrames: number[];
-  /** Decoded frames to leave out before the first. */
-  skip: number;
-  /** What is drawn: a take's view, or without one the whole sphere. */
-  take: Take | null;
-  /** The correction of every frame of the clip, nine doubles each; none for the sphere as it was filmed. */
-  corrections: Float64Array | null;
-  picture: Source;
-  /** Time of the first frame, and from one frame to the next, in seconds of the footage. */
-  start: number;
-  step: number;
-  width: number;
-  height: number;
-}
+import { Kernel, stripesOf } from '@glimbo/kernel';
+import { paneOf, type SourceSlot } from '@glimbo/kernel/memory';
+import { ABORTED, countersOf, NEXT, READY_PARTS, RING, WRITTEN } from './counters.js';
+import { shotsOf, type TableShot } from './plan-table.js';
+import type { Rows, WorkerSetup } from './worker-setup.js';
 
 const setup = workerData as WorkerSetup;
-const { plan, memory, frames } = setup;
+const { plan, memory, table } = setup;
+const { frames } = table;
 const counters = new Int32Array(setup.counters);
 const bytes = new Uint8Array(memory.buffer);
-const ring = plan.sources.length;
-const stripes = Math.ceil(Math.ceil(setup.height / 8) / STRIPE_ROWS);
+/** All stripes of a frame, pane by pane; one may be begun when `after` stripes of its frame are done. */
+const stripes = table.panes.flatMap((pane, p) =>
+  stripesOf(pane.height).map((stripe) => ({ ...stripe, pane: p, after: under(p) })),
+);
+/** Decoded pictures of a source that are held at once. */
+const ring = plan.sources[0]!.length;
+const { readOf, readyOf, stripesDone } = countersOf(table.sources.length, ring);
 
 class Aborted extends Error {}
+
+/** How many stripes lie under a pane: those of all panes before it, if it covers any of them. */
+function under(p: number): number {
+  const pane = table.panes[p]!;
+  const before = table.panes.slice(0, p);
+  const meets = (o: typeof pane) =>
+    pane.left < o.left + o.width &&
+    o.left < pane.left + pane.width &&
+    pane.top < o.top + o.height &&
+    o.top < pane.top + pane.height;
+  return before.some(meets) ? before.reduce((sum, o) => sum + stripesOf(o.height).length, 0) : 0;
+}
 
 /** Blocks until a counter fulfils a condition. */
 function until(counter: number, condition: (value: number) => boolean) {
@@ -61,8 +52,8 @@ function advance(counter: number, by = 1) {
   Atomics.notify(counters, counter);
 }
 
-/** Fills a slot with the next decoded frame; false at the end of the stream. */
-function readFrame(fd: number, pointer: number, length: number): boolean {
+/** Fills a piece of memory from a pipe; false at the end of the stream. */
+function fill(fd: number, pointer: number, length: number): boolean {
   let got = 0;
   while (got < length) {
     const n = readSync(fd, bytes, pointer + got, length - got, null);
@@ -72,96 +63,118 @@ function readFrame(fd: number, pointer: number, length: number): boolean {
   return true;
 }
 
-/** How many frames at the end may be missing because the container's duration was rounded up. */
+/** Fills a slot with the next decoded picture, as far as it comes; false at the end of the stream. */
+const readPicture = (fd: number, { planes }: SourceSlot, { top, rows }: Rows): boolean =>
+  planes.every(([plane], p) => {
+    const half = p === 0 ? 1 : 2;
+    return fill(fd, plane!.pointer + (top / half) * plane!.width, (rows / half) * plane!.width);
+  });
+
+/** How many pictures at the end may be missing because the container's duration was rounded up. */
 const MISSING_ALLOWED = 3;
 
-function read() {
-  const fd = openSync(setup.fifo, 'r');
-  let next = -setup.skip;
+function read({ source, fifo, begins, part }: WorkerSetup & { role: 'read' }) {
+  const { frames: wanted, needed } = table.pictures[source]!;
+  const slots = plan.sources[source]!;
+  const fd = openSync(fifo, 'r');
+  let next = begins;
   let missing = 0;
-  for (let n = 0; n < frames; n++) {
-    until(WRITTEN, (written) => written > n - ring);
-    const slot = plan.sources[n % ring]!;
-    const wanted = setup.sourceFrames[n]!;
-    const before = plan.sources[(n + ring - 1) % ring]!;
-    const repeat = () => bytes.copyWithin(slot.pointer, before.pointer, before.pointer + slot.bytes);
-    if (next > wanted) repeat();
-    while (next <= wanted) {
-      if (!readFrame(fd, slot.pointer, slot.bytes)) {
-        missing++;
-        if (n === 0 || missing > MISSING_ALLOWED)
-          throw new Error('The footage ended before the out point. Set the out point earlier.');
-        repeat();
-      }
-      next++;
+  for (let number = 0; number < wanted.length; number++) {
+    const slot = slots[number % ring]!;
+    // A place is free when no frame needs the picture in it any more.
+    until(WRITTEN, (written) => written >= frames || needed[written]! + ring > number);
+    Atomics.store(counters, readyOf(source, number % ring), 0);
+    for (; next <= wanted[number]!; next++) {
+      if (readPicture(fd, slot, part)) continue;
+      missing++;
+      if (number === 0 || missing > MISSING_ALLOWED)
+        throw new Error('The footage ended before the out point. Set the out point earlier.');
+      const before = slots[(number - 1) % ring]!;
+      bytes.copyWithin(slot.pointer, before.pointer, before.pointer + slot.bytes);
     }
-    advance(READ);
+    advance(readOf(source));
   }
   closeSync(fd);
 }
 
-function write() {
-  const fd = openSync(setup.fifo, 'w');
+function write({ fifo }: WorkerSetup & { role: 'write' }) {
+  const fd = openSync(fifo, 'w');
   for (let n = 0; n < frames; n++) {
-    const slot = n % ring;
-    until(STRIPES + slot, (done) => done === stripes);
-    const { pointer, bytes: length } = plan.targets[slot]!;
+    const done = stripesDone(n % RING);
+    until(done, (count) => count === stripes.length);
+    const { pointer, bytes: length } = plan.targets[n % RING]!;
     for (let sent = 0; sent < length;) sent += writeSync(fd, bytes, pointer + sent, length - sent);
-    Atomics.store(counters, STRIPES + slot, 0);
-    Atomics.store(counters, MIPS + slot, 0);
+    Atomics.store(counters, done, 0);
     advance(WRITTEN);
   }
   closeSync(fd);
 }
 
-function correctionAt(n: number): Matrix3 {
-  const { corrections } = setup;
-  return corrections ? (Array.from(corrections.subarray(9 * n, 9 * n + 9)) as unknown as Matrix3) : IDENTITY;
+/** What a thread that draws knows of the frame that it is at: its shots, and the pictures that it shows first. */
+interface FrameWork {
+  shots: TableShot[];
+  fresh: TableShot[];
 }
 
-async function draw() {
+function workOf(n: number): FrameWork {
+  const shots = shotsOf(table, n);
+  const fresh = shots.filter(
+    (s, i) =>
+      table.pictures[s.from]!.firstShown[s.number] === n &&
+      shots.findIndex((o) => o.from === s.from && o.number === s.number) === i,
+  );
+  return { shots, fresh };
+}
+
+async function draw({ index }: WorkerSetup & { role: 'draw' }) {
   const kernel = await Kernel.create(setup.module, memory, plan);
-  const perFrame = MIP_PARTS + stripes;
-  const wide = sphereWidth(setup.picture, plan.sources[0]!.planes[0]![0]!.width);
-  const tileRows = Math.ceil(setup.height / 8);
+  const slotOf = ({ from, number }: TableShot) => plan.sources[from]![number % ring]!;
+  const perFrame = READY_PARTS + stripes.length;
+  let at = -1;
+  let work: FrameWork = { shots: [], fresh: [] };
   for (;;) {
     const ticket = Atomics.add(counters, NEXT, 1);
     const n = Math.floor(ticket / perFrame);
     if (n >= frames) return;
+    if (n !== at) work = workOf((at = n));
     const step = ticket % perFrame;
-    const slot = n % ring;
-    const shot = shotAt(
-      setup.take,
-      correctionAt(n),
-      setup.picture,
-      setup.start + n * setup.step,
-      setup.width,
-      setup.height,
-    );
-    until(READ, (count) => count > n);
-    if (step < MIP_PARTS) {
-      kernel.ready(shot, plan.sources[slot]!, needsMips(shot.picture, wide), step, MIP_PARTS, setup.index);
-      advance(MIPS + slot);
-    } else {
-      until(MIPS + slot, (done) => done === MIP_PARTS);
-      const row = (step - MIP_PARTS) * STRIPE_ROWS;
-      kernel.draw(
-        shot,
-        plan.sources[slot]!,
-        plan.targets[slot]!,
-        row,
-        Math.min(STRIPE_ROWS, tileRows - row),
-        setup.index,
-      );
-      advance(STRIPES + slot);
+    if (step < READY_PARTS) {
+      for (const shot of work.fresh) {
+        until(readOf(shot.from), (count) => count > shot.number);
+        const mips = table.pictures[shot.from]!.mips[shot.number] === 1;
+        kernel.ready(shot, slotOf(shot), mips, step, READY_PARTS, index);
+        advance(readyOf(shot.from, shot.number % ring));
+      }
+      continue;
     }
+    const { pane, row, rows, after } = stripes[step - READY_PARTS]!;
+    const target = paneOf(plan.targets[n % RING]!, table.panes[pane]!);
+    const shots = work.shots.filter((s) => s.pane === pane);
+    // The frame that was in this place before must have been written.
+    until(WRITTEN, (written) => written > n - RING);
+    for (const shot of shots) {
+      until(readOf(shot.from), (count) => count > shot.number);
+      until(readyOf(shot.from, shot.number % ring), (parts) => parts === READY_PARTS);
+    }
+    const done = stripesDone(n % RING);
+    if (after) until(done, (count) => count >= after);
+    if (shots.length === 1) kernel.draw(shots[0]!, slotOf(shots[0]!), target, row, rows, index);
+    else
+      kernel.mix(
+        shots.map((shot) => ({ shot, slot: slotOf(shot), weight: shot.weight })),
+        target,
+        row,
+        rows,
+        index,
+      );
+    advance(done);
   }
 }
 
 try {
-  if (setup.role === 'read') read();
-  else if (setup.role === 'write') write();
-  else await draw();
+  if (setup.role === 'read') read(setup);
+  else if (setup.role === 'write') write(setup);
+  else await draw(setup);
   parentPort!.postMessage({ done: true });
 } catch (error) {
   if (!(error instanceof Aborted)) {

@@ -1,0 +1,67 @@
+/** What jobs were asked for, as their rows keep it: read through a shape of each kind, whoever wrote it. Throws ShapeError. */
+import 'reflect-metadata';
+import { IsArray, IsIn, IsObject, IsString } from 'class-validator';
+import type { CopyItem } from '@glimbo/cli/task';
+import { Checked, readShape, ShapeError } from '@glimbo/core/boundary/shape';
+import { METHODS, type Method } from '@glimbo/core/motion/motion';
+import type { ClipSettings } from '@glimbo/core/take/clip';
+import { readTake } from '@glimbo/core/take/validate';
+import { readClipSettings } from '@glimbo/core/take/validate-clip';
+import type { Job } from '~/model/job';
+import { SIDECAR_USES, type SidecarUse } from '~/model/sidecar';
+
+const WHAT = 'The work was not begun. What it was asked for cannot be read';
+
+class ExportParams {
+  @IsObject() take!: object;
+  @IsObject() settings!: object;
+}
+
+/** The take as it was when the export was asked for, and the clip that is wanted. */
+export function exportParams(job: Job) {
+  const { take, settings } = readShape(ExportParams, job.params, WHAT);
+  return { take: readTake(take), settings: readClipSettings(settings) };
+}
+
+/** The settings of an export alone. */
+export const exportSettings = (job: Job): ClipSettings => readClipSettings(job.params.settings);
+
+class MotionParams {
+  @IsIn(METHODS) method!: Method;
+  @IsIn(SIDECAR_USES) use!: SidecarUse;
+}
+export const motionParams = (job: Job): MotionParams => readShape(MotionParams, job.params, WHAT);
+
+const texts = (value: unknown): value is string[] =>
+  Array.isArray(value) && value.length > 0 && value.every((v) => typeof v === 'string' && v !== '');
+
+const isItem = (value: unknown): value is CopyItem => {
+  const { id, name, files } = (value ?? {}) as Partial<CopyItem>;
+  return texts([id, name]) && texts(files);
+};
+
+class CopyParams {
+  @IsString() card!: string;
+  @Checked((v) => (Array.isArray(v) && v.every(isItem) ? null : 'recordings have an id, a name and files'))
+  recordings!: CopyItem[];
+  @IsArray() tags!: string[];
+}
+export const copyParams = (job: Job): CopyParams => readShape(CopyParams, job.params, WHAT);
+
+/** The recordings that a copy is about; none where that cannot be read, since clearing up must go on all the same. */
+export function recordingsToCopy(job: Job): CopyItem[] {
+  try {
+    return copyParams(job).recordings;
+  } catch (error) {
+    if (!(error instanceof ShapeError)) throw error;
+    return [];
+  }
+}
+
+class ExamineParams {
+  /** Recordings by their files' paths. */
+  @Checked((v) => (Array.isArray(v) && v.every(texts) ? null : 'recordings are lists of paths'))
+  recordings!: string[][];
+  @IsString() prefix!: string;
+}
+export const examineParams = (job: Job): ExamineParams => readShape(ExamineParams, job.params, WHAT);

@@ -1,0 +1,26 @@
+/** What the Studio is loaded with: the take once, and the work on it and its footage as often as something happens to that. */
+import type { History } from '@glimbo/core/take/history';
+import type { SizeRatios } from '@glimbo/core/take/estimate';
+import type { Take } from '@glimbo/core/take/take';
+import type { Footage } from './footage';
+import type { Job } from './job';
+import type { TakeRecord } from './take';
+
+export interface StudioData {
+  record: TakeRecord;
+  history: History<Take>;
+  footage: Footage;
+}
+
+export interface StudioWork {
+  footage: Footage;
+  /** The exports of the take, the newest first. */
+  exports: Job[];
+  /** What clips came out as, over what was guessed. */
+  ratios: SizeRatios;
+  /** The footage's last gathering and motion analysis, whatever became of them. */
+  gathering: Job | null;
+  analysing: Job | null;
+  /** Whether there is a motion sidecar. */
+  sidecar: boolean;
+}

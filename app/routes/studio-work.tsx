@@ -1,0 +1,49 @@
+/** The Studio with the work on its take and footage, which is asked for again whenever something becomes of it. */
+import { useCallback, useEffect } from 'react';
+import { data, useLoaderData, useOutletContext, type LoaderFunctionArgs } from 'react-router';
+import { findFootage } from '~/db/footage';
+import { jobsOf, lastJob } from '~/db/jobs';
+import { sizeRatios } from '~/db/sizes';
+import { findTakeRecord } from '~/db/takes';
+import type { JobEvent } from '~/model/job';
+import type { StudioWork } from '~/model/studio';
+import { sidecarOf } from '~/server/sidecar';
+import type { StudioOpened } from '~/studio/opened';
+import { Studio } from '~/studio/Studio';
+import { useStudioStore } from '~/studio/state/store';
+import { WorkContext } from '~/studio/work';
+import { useJobEvents } from '~/ui/job-events';
+import { keepLast } from '~/ui/keep-last';
+
+export async function loader({ params }: LoaderFunctionArgs): Promise<StudioWork> {
+  const takeId = params.takeId!;
+  const record = await findTakeRecord(takeId);
+  const footage = record && (await findFootage(record.footageId));
+  if (!footage) throw data('There is no such take.', { status: 404 });
+  const footageId = footage.id;
+  const [exports, ratios, gathering, analysing] = await Promise.all([
+    jobsOf({ kind: 'export', takeId }),
+    sizeRatios(),
+    lastJob({ kind: 'gather', footageId }),
+    lastJob({ kind: 'motion', footageId }),
+  ]);
+  return { footage, exports, ratios, gathering, analysing, sidecar: sidecarOf(footage) !== null };
+}
+
+const last = keepLast<StudioWork>();
+export const clientLoader = last.clientLoader;
+
+export default function StudioWorkRoute() {
+  const work = useLoaderData<typeof loader>();
+  const opened = useOutletContext<StudioOpened>();
+  const store = useStudioStore();
+  useEffect(() => last.remember(work), [work]);
+  useEffect(() => store.getState().meetFootage(work.footage), [store, work.footage]);
+  const { id } = work.footage;
+  useJobEvents(useCallback((event: JobEvent) => event.footageId === id, [id]));
+  return (
+    <WorkContext.Provider value={work}>
+      <Studio {...opened} />
+    </WorkContext.Provider>
+  );
+}

@@ -1,0 +1,93 @@
+/** What lies over the Frame: the seam, the line between before and after, and a word when it shows a glance. */
+import { useMemo } from 'react';
+import { apply } from '@glimbo/core/geometry/rotation';
+import { projectedLine } from '@glimbo/core/lens/polyline';
+import { cameraOf } from '@glimbo/core/lens/view';
+import { pathOf } from '~/ui/chart';
+import { BeforeAfterLine } from './BeforeAfterLine';
+import { HorizonLine } from '../level/HorizonLine';
+import { SplitLine } from './SplitLine';
+import { useCorrection, useStudio, useStudioStore, useView } from '../state/store';
+
+interface Size {
+  width: number;
+  height: number;
+}
+
+/** `pane`: the part of the Frame that one picture takes, where two stand beside each other. */
+export function FrameOverlay({ width, height, pane }: Size & { pane: Size }) {
+  const station = useStudio((s) => s.station);
+  return (
+    <div className="pointer-events-none absolute overflow-hidden" style={{ width, height }}>
+      <Seam width={width} height={height} />
+      <Split width={width} height={height} />
+      <BeforeAfterLine width={width} height={height} />
+      {station === 'level' && (
+        <div className="absolute inset-y-0 right-0" style={{ width: pane.width }}>
+          <HorizonLine width={pane.width} height={pane.height} />
+        </div>
+      )}
+      <Glance />
+    </div>
+  );
+}
+
+function Seam({ width, height }: Size) {
+  const seam = useStudio((s) => s.seam);
+  const correction = useCorrection();
+  const time = useStudio((s) => s.time);
+  const view = useView();
+  const line = useMemo(() => {
+    if (!seam) return '';
+    const c = correction.at(time);
+    return pathOf(
+      projectedLine(
+        cameraOf(view, width, height),
+        seam.map((direction) => apply(c, direction)),
+      ),
+    );
+  }, [seam, correction, time, view, width, height]);
+  if (!line) return null;
+  return (
+    <svg width={width} height={height} className="absolute inset-0">
+      <path d={line} fill="none" stroke="#000" strokeOpacity={0.6} strokeWidth={3.5} />
+      <path d={line} fill="none" stroke="#fff" strokeWidth={1.5} strokeDasharray="7 4" data-testid="seam-in-frame" />
+    </svg>
+  );
+}
+
+/** The line between a stitch as it is kept and as it is tried. */
+function Split({ width, height }: Size) {
+  const store = useStudioStore();
+  const compare = useStudio((s) => s.compare);
+  if (!compare) return null;
+  return (
+    <SplitLine
+      label="Line between before and after"
+      width={width}
+      height={height}
+      at={compare.at}
+      onMove={(at) => store.getState().compareStills({ ...compare, at })}
+    />
+  );
+}
+
+function Glance() {
+  const store = useStudioStore();
+  const glance = useStudio((s) => s.glance);
+  if (!glance) return null;
+  return (
+    <div
+      className="pointer-events-auto absolute bottom-2 left-2 flex items-center gap-2 bg-black/75 px-2 py-1 text-white"
+      data-testid="glance"
+    >
+      <span>
+        Glancing at <span className="figure">{Math.round(glance.pan)}°</span>; the path is as it was. Enter sets a
+        keyframe.
+      </span>
+      <button className="underline" onClick={() => store.getState().glanceAt(null)}>
+        Back to the path
+      </button>
+    </div>
+  );
+}

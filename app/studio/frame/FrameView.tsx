@@ -1,0 +1,222 @@
+/** The Frame: the picture that will be exported, in its real shape, handled directly. */
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { dragAim, dragAlong, type Pixel } from '@glimbo/core/lens/aim';
+import { cameraOf, directionAt, type View } from '@glimbo/core/lens/view';
+import { ratioOf } from '@glimbo/core/take/formats';
+import { maxFov, FOV_MIN } from '@glimbo/core/lens/projection';
+import { multiply, transpose, turnTo, type Matrix3, type Vec3 } from '@glimbo/core/geometry/rotation';
+import { turnMount } from '@glimbo/core/take/framing';
+import { PreviewRenderer } from '~/preview/renderer';
+import type { Take } from '@glimbo/core/take/take';
+import { FrameOverlay } from './FrameOverlay';
+import { framePanes } from './frame-panes';
+import { LookRoundLabels } from './LookRound';
+import { usePicture } from './picture';
+import { shownBeforeAfter, useStudio, useStudioStore, useTake } from '../state/store';
+import { useSize } from '../../ui/useSize';
+
+type Grip =
+  /** Aiming: what was grabbed, where the pointer was last, and where and with what view it began. */
+  | { kind: 'aim'; direction: Vec3; last: Pixel; from: Pixel; view: View; axis: 'pan' | 'tilt' | null }
+  | { kind: 'roll'; angle: number; roll: number }
+  | { kind: 'bend'; y: number; bend: number }
+  /** Turning the mount: where it was grabbed, and what lies between mount and world. */
+  | { kind: 'turn'; direction: Vec3; after: Matrix3; orientation: Take['orientation'] };
+
+/** Pixels from the Frame's edge within which a drag rolls. */
+const RING = 26;
+/** Pixels after which a drag with Shift has an axis. */
+const AXIS_FROM = 4;
+
+export function FrameView() {
+  const store = useStudioStore();
+  const take = useTake();
+  const picture = usePicture();
+  const [well, room] = useSize<HTMLDivElement>();
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const renderer = useRef<PreviewRenderer | null>(null);
+  const grip = useRef<Grip | null>(null);
+  const [problem, setProblem] = useState<string | null>(null);
+  const [atEdge, setAtEdge] = useState(false);
+  const turning = useStudio((s) => s.turning);
+
+  const lookRound = useStudio((s) => s.lookRound);
+  const compare = useStudio((s) => s.compare);
+  const share = useStudio((s) => s.share);
+  const beside = useStudio((s) => shownBeforeAfter(s) === 'beside');
+
+  const size = useMemo(() => {
+    // The look round takes all the room there is.
+    const ratio = lookRound && room.height ? room.width / room.height : ratioOf(take) * (beside ? 2 : 1);
+    const even = (n: number) => 2 * Math.floor(n / 2);
+    const width = even(Math.min(room.width, room.height * ratio));
+    return { width, height: even(width / ratio) };
+  }, [room, take, lookRound, beside]);
+  // Beside each other both pictures are handled as one.
+  const pane = { width: beside && !lookRound ? size.width / 2 : size.width, height: size.height };
+
+  useEffect(() => {
+    try {
+      const made = new PreviewRenderer(canvas.current!);
+      renderer.current = made;
+      made.onLost = (lost) =>
+        setProblem(lost ? 'The picture was lost by the browser; it comes back by itself. Your take is kept.' : null);
+      // Until the video has reached the playhead, the Frame still shows another moment.
+      const { rate } = store.getState().footage.facts;
+      const arrived = () => made.setCurrent(Math.abs((picture.time ?? Infinity) - store.getState().time) < 0.75 / rate);
+      const forget = picture.listen((shown) => {
+        arrived();
+        made.setPicture(shown);
+      });
+      const look = () => {
+        arrived();
+        const { panes, before } = framePanes(store.getState());
+        made.setPanes(panes, before);
+      };
+      look();
+      const unsubscribe = store.subscribe(
+        (now, before) =>
+          (now.time !== before.time ||
+            now.history !== before.history ||
+            now.glance !== before.glance ||
+            now.tryOut !== before.tryOut ||
+            now.motion !== before.motion ||
+            shownBeforeAfter(now) !== shownBeforeAfter(before) ||
+            now.splitAt !== before.splitAt ||
+            now.unsteadied !== before.unsteadied ||
+            now.lookRound !== before.lookRound) &&
+          look(),
+      );
+      return () => {
+        forget();
+        unsubscribe();
+        made.dispose();
+      };
+    } catch (error) {
+      setProblem((error as Error).message);
+    }
+  }, [store, picture]);
+
+  useEffect(() => renderer.current?.setShare(share), [share]);
+  const [left, right] = [compare?.left, compare?.right];
+  useEffect(() => {
+    if (!left || !right) return renderer.current?.setSplit(null);
+    renderer.current?.setPicture(left);
+    renderer.current?.setSplit(right, store.getState().compare?.at);
+  }, [left, right, store]);
+  const splitAt = compare?.at;
+  useEffect(() => void (splitAt !== undefined && renderer.current?.moveSplit(splitAt)), [splitAt]);
+
+  useEffect(() => renderer.current?.resize(size.width * devicePixelRatio, size.height * devicePixelRatio), [size]);
+
+  useEffect(() => {
+    const element = canvas.current!;
+    const wheel = (e: WheelEvent) => {
+      e.preventDefault();
+      const { view, dial } = store.getState();
+      const { fov, bend } = view();
+      dial({ fov: Math.max(FOV_MIN, Math.min(maxFov(bend), fov * 1.0012 ** e.deltaY)) }, 'zoom');
+    };
+    element.addEventListener('wheel', wheel, { passive: false });
+    return () => element.removeEventListener('wheel', wheel);
+  }, [store]);
+
+  const at = (e: React.PointerEvent) => {
+    const box = canvas.current!.getBoundingClientRect();
+    return {
+      x: (e.clientX - box.left) % pane.width,
+      y: e.clientY - box.top,
+      angle:
+        Math.atan2(((e.clientX - box.left) % pane.width) - pane.width / 2, box.top + box.height / 2 - e.clientY) *
+        (180 / Math.PI),
+    };
+  };
+  const nearEdge = ({ x, y }: { x: number; y: number }) => Math.min(x, y, pane.width - x, pane.height - y) < RING;
+
+  const grab = (e: React.PointerEvent<HTMLCanvasElement>) => {
+    e.currentTarget.setPointerCapture(e.pointerId);
+    e.currentTarget.focus();
+    const view = store.getState().view();
+    const p = at(e);
+    const { turning, correction, time, take: current } = store.getState();
+    if (turning) {
+      const direction = directionAt(cameraOf(view, pane.width, pane.height), p.x, p.y);
+      const c = correction();
+      const after = multiply(c.at(time), transpose(c.steadied(time)));
+      grip.current = direction && { kind: 'turn', direction, after, orientation: current().orientation };
+    } else if (e.altKey) grip.current = { kind: 'bend', y: p.y, bend: view.bend };
+    else if (nearEdge(p)) grip.current = { kind: 'roll', angle: p.angle, roll: view.roll };
+    else {
+      const direction = directionAt(cameraOf(view, pane.width, pane.height), p.x, p.y);
+      grip.current = direction && { kind: 'aim', direction, last: p, from: p, view, axis: null };
+    }
+  };
+  const drag = (e: React.PointerEvent<HTMLCanvasElement>) => {
+    const p = at(e);
+    const held = grip.current;
+    const { dial, view, turning } = store.getState();
+    const camera = cameraOf(view(), pane.width, pane.height);
+    store.getState().pointAt(directionAt(camera, p.x, p.y));
+    if (!held) return setAtEdge(!turning && nearEdge(p));
+    if (held.kind === 'aim') aimBy(held, p, e.shiftKey);
+    else if (held.kind === 'turn') turnTheMount(held, directionAt(camera, p.x, p.y));
+    else if (held.kind === 'roll') dial({ roll: held.roll - (((p.angle - held.angle + 540) % 360) - 180) }, 'roll');
+    else dial({ bend: Math.max(0, Math.min(4, held.bend + (held.y - p.y) / 120)) }, 'bend');
+  };
+  /** Shift holds the drag to the axis along which it has gone further. */
+  const aimBy = (held: Grip & { kind: 'aim' }, p: Pixel, oneAxis: boolean) => {
+    const { view, aim } = store.getState();
+    const [dx, dy] = [Math.abs(p.x - held.from.x), Math.abs(p.y - held.from.y)];
+    if (!oneAxis) held.axis = null;
+    else if (!held.axis && Math.max(dx, dy) > AXIS_FROM) held.axis = dx >= dy ? 'pan' : 'tilt';
+    if (oneAxis && !held.axis) return;
+    aim(
+      held.axis
+        ? dragAlong(held.axis, held.view, pane.width, pane.height, held.from, p)
+        : dragAim(view(), pane.width, pane.height, held.last, p, held.direction),
+      'aim',
+    );
+    held.last = p;
+  };
+  /** Turns the mount so that what was grabbed comes under the pointer; the framing is what is turned, so it is not kept. */
+  const turnTheMount = ({ direction, after, orientation }: Grip & { kind: 'turn' }, now: Vec3 | null) => {
+    if (!now) return;
+    const turn = multiply(transpose(after), multiply(turnTo(direction, now), after));
+    const mount = turnMount({ orientation }, turn);
+    store.getState().edit((t) => ({ ...t, orientation: { ...t.orientation, mount } }), 'turn-mount');
+  };
+  const release = () => {
+    grip.current = null;
+    store.getState().endGesture();
+  };
+
+  const gathered = useStudio((s) => s.footage.gathered);
+  return (
+    <div className="relative size-full overflow-hidden bg-well p-3">
+      <div ref={well} className="relative grid size-full place-items-center">
+        <canvas
+          ref={canvas}
+          tabIndex={0}
+          role="img"
+          aria-label="Frame: drag to aim, with Shift along one axis, wheel to zoom, drag the edge to roll, Alt-drag to bend"
+          data-testid="frame"
+          className={`touch-none ${turning ? 'cursor-move' : atEdge ? 'cursor-alias' : 'cursor-grab active:cursor-grabbing'}`}
+          style={{ width: size.width, height: size.height, visibility: problem || !gathered ? 'hidden' : 'visible' }}
+          onPointerDown={grab}
+          onPointerMove={drag}
+          onPointerUp={release}
+          onPointerCancel={release}
+          onPointerLeave={() => (setAtEdge(false), store.getState().pointAt(null))}
+        />
+        {atEdge && size.width > 0 && (
+          <div
+            className="pointer-events-none absolute border border-dashed border-white/60"
+            style={{ width: size.width - 2 * RING, height: size.height - 2 * RING }}
+          />
+        )}
+        {lookRound ? <LookRoundLabels {...size} /> : <FrameOverlay {...size} pane={pane} />}
+        {problem && <p className="absolute max-w-sm text-center text-white">{problem}</p>}
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,225 @@
+/** The Map: the whole sphere at the playhead, with graticule, the frame's outline and the path with its beads. */
+import { geoEquirectangular, geoGraticule10, geoPath } from 'd3';
+import { useEffect, useMemo, useRef } from 'react';
+import { nudgeTilt } from '@glimbo/core/lens/aim';
+import { directionOf, lonLatOf } from '@glimbo/core/geometry/sphere';
+import { apply, unwrapNear, type Vec3 } from '@glimbo/core/geometry/rotation';
+import { outline, pixelOf, type View } from '@glimbo/core/lens/view';
+import { viewKeysOf, setViewKey, type ViewKey } from '@glimbo/core/path/edit';
+import { isSelected } from '@glimbo/core/path/keys';
+import { measuringCamera, sightOf, TAKE_ALONE, viewOf } from '@glimbo/core/view/view-of';
+import { Bead } from '../path/Bead';
+import { correctionOf } from '@glimbo/core/take/correction';
+import { usePicture, type SpherePicture } from '../frame/picture';
+import { Meridians } from '../score/Meridians';
+import { drawTurned } from './turned';
+import { HorizonOnMap } from '../level/HorizonLine';
+import { useCorrection, useStudio, useStudioStore, useTake, useView } from '../state/store';
+
+const place = (d: Vec3): [number, number] => {
+  const { longitude, latitude } = lonLatOf(d);
+  return [longitude, latitude];
+};
+
+export function MapView({ width }: { width: number }) {
+  const height = width / 2;
+  const store = useStudioStore();
+  const take = useTake();
+  const time = useStudio((s) => s.time);
+  const selection = useStudio((s) => s.selection);
+  const dragged = useRef<ViewKey | null>(null);
+  const held = useRef<{ point: { pan: number; tilt: number }; from: View } | null>(null);
+  const projection = useMemo(
+    () =>
+      geoEquirectangular()
+        .scale(width / (2 * Math.PI))
+        .translate([width / 2, height / 2])
+        .precision(0.3),
+    [width, height],
+  );
+  const draw = useMemo(() => geoPath(projection), [projection]);
+  const correction = useCorrection();
+  const station = useStudio((s) => s.station);
+  const seam = useStudio((s) => s.seam);
+  const view = useView();
+  const viewKeys = useMemo(() => viewKeysOf(take.path), [take.path]);
+
+  const frameLine = useMemo(() => {
+    return draw({ type: 'LineString', coordinates: outline(measuringCamera(take, view), 24).map(place) }) ?? '';
+  }, [view, take, draw]);
+  const seamPath = useMemo(
+    () =>
+      seam
+        ? (draw({ type: 'LineString', coordinates: seam.map((d) => place(apply(correction.at(time), d))) }) ?? '')
+        : '',
+    [seam, correction, time, draw],
+  );
+  const pathLine = useMemo(() => {
+    const first = viewKeys[0];
+    const last = viewKeys.at(-1);
+    if (!first || !last || first === last) return '';
+    const steps = Math.ceil((last.time - first.time) * 20);
+    const points = Array.from({ length: steps + 1 }, (_, i) =>
+      sightOf(viewOf(take, TAKE_ALONE, first.time + ((last.time - first.time) * i) / steps)),
+    );
+    return draw({ type: 'LineString', coordinates: points.map(place) }) ?? '';
+  }, [take, viewKeys, draw]);
+  const centre = projection([view.pan, view.tilt]) ?? [0, 0];
+
+  const pointOf = (e: React.PointerEvent<SVGSVGElement>) => {
+    const box = e.currentTarget.getBoundingClientRect();
+    return { pan: ((e.clientX - box.left) / width - 0.5) * 360, tilt: (0.5 - (e.clientY - box.top) / height) * 180 };
+  };
+  /** Inside the outline a drag moves the view along; outside, the view comes to the pointer. */
+  const grab = (e: React.PointerEvent<SVGSVGElement>) => {
+    const point = pointOf(e);
+    const camera = measuringCamera(take, view);
+    const pixel = pixelOf(camera, directionOf(point.pan, point.tilt));
+    const inside = pixel && pixel.x >= 0 && pixel.x <= camera.width && pixel.y >= 0 && pixel.y <= camera.height;
+    if (!inside) store.getState().aim({ pan: unwrapNear(point.pan, view.pan), tilt: point.tilt }, 'map-aim');
+    held.current = { point, from: store.getState().view() };
+  };
+  const drag = (e: React.PointerEvent<SVGSVGElement>) => {
+    const under = pointOf(e);
+    store.getState().pointAt(directionOf(under.pan, under.tilt));
+    if (!held.current) return;
+    const { point, from } = held.current;
+    const now = pointOf(e);
+    const [dx, dy] = [now.pan - point.pan, now.tilt - point.tilt];
+    // Shift holds the drag to the axis along which it has gone further.
+    const [across, up] = !e.shiftKey ? [dx, dy] : Math.abs(dx) >= Math.abs(dy) ? [dx, 0] : [0, dy];
+    store.getState().aim({ pan: from.pan + across, tilt: nudgeTilt(from.tilt, up) }, 'map-aim');
+  };
+
+  const release = () => {
+    held.current = null;
+    store.getState().endGesture();
+  };
+
+  const aimKey = (key: ViewKey, pan: number, tilt: number) => {
+    const change = { pan, tilt: Math.max(-90, Math.min(90, tilt)) };
+    // The Frame shows the keyframe that is being aimed.
+    store.getState().follow(key.time);
+    store.getState().edit((t) => ({ ...t, path: setViewKey(t.path, key.time, change) }), `map-bead-${key.time}`);
+  };
+  const dragBead = (key: ViewKey, dx: number, dy: number) => {
+    const { view: from } = (dragged.current ??= key);
+    aimKey(key, from.pan + (dx / width) * 360, from.tilt - (dy / height) * 180);
+  };
+  const endBead = () => {
+    dragged.current = null;
+    store.getState().endGesture();
+  };
+
+  return (
+    <div className="relative bg-well" style={{ width, height }} data-testid="map">
+      <MapPicture width={width} height={height} />
+      <svg
+        width={width}
+        height={height}
+        className="absolute inset-0 cursor-crosshair touch-none overflow-hidden"
+        role="group"
+        aria-label={`Map. The camera looks at heading ${Math.round(view.pan)}°, ${Math.round(view.tilt)}° up; ${viewKeys.length} keyframes.`}
+        onPointerDown={(e) => {
+          e.currentTarget.setPointerCapture(e.pointerId);
+          grab(e);
+        }}
+        onPointerMove={drag}
+        onPointerUp={release}
+        onPointerCancel={release}
+      >
+        <path d={draw(geoGraticule10()) ?? ''} fill="none" stroke="#fff" strokeOpacity={0.1} />
+        <Meridians width={width} height={height} ahead={0.45} others={0.25} />
+        <line x1={0} x2={width} y1={height / 2} y2={height / 2} stroke="#fff" strokeOpacity={0.55} />
+        {seamPath && (
+          <>
+            <path d={seamPath} fill="none" stroke="#000" strokeOpacity={0.6} strokeWidth={3.5} />
+            <path d={seamPath} fill="none" stroke="#fff" strokeWidth={1.5} data-testid="seam-on-map" />
+          </>
+        )}
+        {station === 'level' && <HorizonOnMap width={width} />}
+        <path d={pathLine} fill="none" stroke="#000" strokeOpacity={0.45} strokeWidth={4} />
+        <path d={pathLine} fill="none" stroke="#ff7048" strokeWidth={1.6} strokeDasharray="5 3" />
+        <path d={frameLine} fill="none" stroke="#000" strokeOpacity={0.5} strokeWidth={4.5} />
+        <path d={frameLine} fill="none" stroke="#ff7048" strokeWidth={2} data-testid="outline" />
+        <path
+          d={`M${centre[0] - 6} ${centre[1]}h12M${centre[0]} ${centre[1] - 6}v12`}
+          stroke="#ff7048"
+          strokeWidth={1.5}
+        />
+        {viewKeys.map((m, i) => {
+          const [x, y] = projection(place(sightOf(m.view))) ?? [0, 0];
+          return (
+            <Bead
+              key={i}
+              x={x}
+              y={y}
+              ease={m.ease}
+              selected={isSelected(selection, m.channels[0]!, m)}
+              label={`Keyframe ${i + 1} on the Map`}
+              value={`pan ${Math.round(m.view.pan)}°, tilt ${Math.round(m.view.tilt)}°`}
+              onSelect={() => store.getState().selectView(m.time)}
+              onDrag={(dx, dy) => dragBead(m, dx, dy)}
+              onStep={(across, down) => aimKey(m, m.view.pan + across, m.view.tilt - down)}
+              onEnd={endBead}
+            />
+          );
+        })}
+      </svg>
+    </div>
+  );
+}
+
+/** The whole sphere as it is corrected. */
+function MapPicture({ width, height }: { width: number; height: number }) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const picture = usePicture();
+  const store = useStudioStore();
+  useEffect(() => {
+    const context = canvas.current?.getContext('2d', { willReadFrequently: true });
+    if (!context || !width) return;
+    let shown: SpherePicture | null = null;
+    const draw = () => {
+      const { correction, time, unsteadied, take } = store.getState();
+      if (shown)
+        drawTurned(
+          context,
+          shown,
+          (unsteadied ? correctionOf({ orientation: take().orientation }) : correction()).at(time),
+        );
+    };
+    // A played frame brings a new picture and a new time: both are drawn at once.
+    let pending = 0;
+    const drawSoon = () => {
+      pending ||= requestAnimationFrame(() => {
+        pending = 0;
+        draw();
+      });
+    };
+    const forget = picture.listen((video) => {
+      shown = video;
+      drawSoon();
+    });
+    const unsubscribe = store.subscribe(
+      (now, before) =>
+        (now.history !== before.history ||
+          now.motion !== before.motion ||
+          now.time !== before.time ||
+          now.unsteadied !== before.unsteadied) &&
+        drawSoon(),
+    );
+    return () => {
+      forget();
+      unsubscribe();
+      cancelAnimationFrame(pending);
+    };
+  }, [picture, store, width, height]);
+  return (
+    <canvas
+      ref={canvas}
+      width={Math.max(2, Math.round(width))}
+      height={Math.max(2, Math.round(height))}
+      className="absolute inset-0 size-full"
+    />
+  );
+}

@@ -1,0 +1,24 @@
+/** The footage that the take is made of: its facts, marks and ranges, and what is known of its motion. */
+import type { Footage } from '~/model/footage';
+import type { Slice, FootageSlice } from './state';
+
+export const footageSlice =
+  (footage: Footage): Slice<FootageSlice> =>
+  (set, get) => ({
+    footage,
+    motion: null,
+    steadyNext: null,
+    rangeStart: null,
+
+    meetFootage(found) {
+      const { footage: now } = get();
+      const { marks, ranges } = now;
+      if (found.version !== now.version) set({ footage: { ...found, marks, ranges } });
+      else if (found.motion?.file !== now.motion?.file || found.motion?.void !== now.motion?.void)
+        set({ footage: { ...now, motion: found.motion } });
+    },
+    setRemarks: ({ marks, ranges }) => set({ footage: { ...get().footage, marks, ranges } }),
+    knowMotion: (motion) => set({ motion }),
+    steadyWhenKnown: (steadyNext) => set({ steadyNext }),
+    beginRange: (rangeStart) => set({ rangeStart }),
+  });

@@ -1,0 +1,167 @@
+/** What the Studio's state is made of: the slices with the actions that change each. */
+import type { StateCreator } from 'zustand';
+import type { Vec3 } from '@glimbo/core/geometry/rotation';
+import type { LensPreset } from '@glimbo/core/lens/presets';
+import type { View } from '@glimbo/core/lens/view';
+import type { Motion } from '@glimbo/core/motion/motion';
+import type { Selection } from '@glimbo/core/path/keys';
+import type { SteadyMode } from '@glimbo/core/steady/settings';
+import type { Correction } from '@glimbo/core/take/correction';
+import type { History } from '@glimbo/core/take/history';
+import type { Take } from '@glimbo/core/take/take';
+import type { Aim } from '@glimbo/core/view/view-of';
+import type { Footage } from '~/model/footage';
+import type { SaveState } from '../saving/saver';
+import type { Station } from '../stations';
+
+export type StudioState = TakeSlice & TimeSlice & SelectionSlice & FrameSlice & FootageSlice & DeskSlice;
+
+/** Makes a slice of the state. */
+export type Slice<S> = StateCreator<StudioState, [], [], S>;
+
+export interface TakeSlice {
+  history: History<Take>;
+  /** What is being dragged or turned, and when it last moved. */
+  gesture: { key: string; at: number } | null;
+  /** The tilt that the view had before a preset made a planet of it. */
+  tiltBefore: number | null;
+  /** Whether a change of orientation, steadying or level takes the framing along. */
+  keepFraming: boolean;
+
+  take(): Take;
+  /** What the Frame shows at the playhead: the take's view, or the glance or lens that is looked at. */
+  view(): View;
+  /** The correction C of the take as it is, or of another one for the same footage. */
+  correction(take?: Take): Correction;
+  /** Changes orientation, steadying or level, and the path with it as `keepFraming` says. */
+  correct(change: Partial<Pick<Take, 'orientation' | 'steady' | 'level'>>, gesture?: string): void;
+  edit(change: (take: Take) => Take, gesture?: string): void;
+  dial(change: Partial<View>, gesture?: string): void;
+  /** The same by dragging: the pan is the one nearest to the neighbouring keyframe's. */
+  aim(change: { pan: number; tilt: number }, gesture: string): void;
+  /** Takes a lens preset; one that looks ahead comes back from a planet to where the view was before. */
+  usePreset(preset: LensPreset): void;
+  setKeepFraming(keep: boolean): void;
+  /** Goes on with another history, as when a draft from before is found. */
+  goOnWith(history: History<Take>): void;
+  endGesture(): void;
+  undo(): void;
+  redo(): void;
+}
+
+export interface Span {
+  from: number;
+  to: number;
+}
+
+export interface TimeSlice {
+  time: number;
+  /** The part of the footage that the Score shows. */
+  span: Span;
+  /** How fast it plays; 0 while it stands still, negative backwards. */
+  speed: number;
+  loop: boolean;
+
+  setTime(time: number): void;
+  /** Goes to a time in the middle of a gesture, which goes on: the moment of what is dragged. */
+  follow(time: number): void;
+  showSpan(span: Span): void;
+  /** Shows so many times as much time, about a moment; about the playhead when absent. */
+  zoomTime(factor: number, about?: number): void;
+  setSpeed(speed: number): void;
+  setLoop(loop: boolean): void;
+}
+
+export interface SelectionSlice {
+  selection: Selection;
+
+  select(selection: Selection): void;
+  /** Selects the keyframe of the view at a time in seconds, all its channels. */
+  selectView(time: number): void;
+  deselect(): void;
+  /** The world direction under the pointer, in the Frame or on the Map; kept for what acts on it, drawn by nobody. */
+  pointAt(direction: Vec3 | null): void;
+  pointed(): Vec3 | null;
+}
+
+/** How before and after stand in the Frame: only after, on both sides of a line, or one beside the other. */
+export type BeforeAfter = 'after' | 'split' | 'beside';
+
+/** Two stills on both sides of a line: the one to its left, and where the line is. */
+export interface StillPair {
+  left: HTMLImageElement;
+  right: HTMLImageElement;
+  at: number;
+}
+
+export interface FrameSlice {
+  /** A look at another direction that changes nothing: degrees in the world. */
+  glance: Aim | null;
+  /** A lens that is only looked at, while its preset is pointed at. */
+  tryOut: Partial<View> | null;
+  /** Front, right, back and left at once in place of the Frame. */
+  lookRound: boolean;
+  /** What the Frame is drawn from while it stands still. */
+  preview: 'proxy' | 'original';
+  /** Share of the full resolution while playing; null finds it by itself. */
+  share: number | null;
+  /** The seam of a two-lens recording, drawn over Map and Frame: directions of the picture. */
+  seam: Vec3[] | null;
+  compare: StillPair | null;
+  beforeAfter: BeforeAfter;
+  /** Where the line between before and after is, as a share of the Frame's width. */
+  splitAt: number;
+  /** While a key is held: the picture as it was filmed. */
+  unsteadied: boolean;
+  /** While it is set, dragging the Frame turns the mount. */
+  turning: boolean;
+  /** While it is set, the horizon can be grabbed in the Frame and on the Map. */
+  levelling: boolean;
+  /** The Frame alone over the whole window. */
+  large: boolean;
+
+  glanceAt(aim: Aim | null): void;
+  tryLens(lens: Partial<View> | null): void;
+  lookAllRound(on: boolean): void;
+  drawFrom(preview: FrameSlice['preview']): void;
+  playAtShare(share: number | null): void;
+  drawSeam(seam: Vec3[] | null): void;
+  compareStills(pair: StillPair | null): void;
+  showBeforeAfter(mode: BeforeAfter): void;
+  splitFrameAt(share: number): void;
+  showAsFilmed(on: boolean): void;
+  grabMount(on: boolean): void;
+  grabHorizon(on: boolean): void;
+  enlarge(on: boolean): void;
+}
+
+export interface FootageSlice {
+  footage: Footage;
+  /** The footage's motion analysis, once it has come. */
+  motion: Motion | null;
+  /** How it is to be steadied as soon as its motion is known. */
+  steadyNext: SteadyMode | null;
+  /** Where a range was begun that has no end yet, in seconds. */
+  rangeStart: number | null;
+
+  /** What the server says of the footage now. Marks and ranges may have been changed here since and stay. */
+  meetFootage(footage: Footage): void;
+  setRemarks(remarks: Pick<Footage, 'marks' | 'ranges'>): void;
+  knowMotion(motion: Motion): void;
+  steadyWhenKnown(mode: SteadyMode | null): void;
+  beginRange(time: number | null): void;
+}
+
+export interface DeskSlice {
+  station: Station;
+  /** Id of the lane beside the Sweep, see score/lane-list. */
+  lane: string;
+  /** What the Sweep shows: what was where, or what moved. */
+  sweepReading: 'sweep' | 'activity';
+  save: SaveState;
+
+  goTo(station: Station): void;
+  showLane(lane: string): void;
+  readSweepAs(reading: DeskSlice['sweepReading']): void;
+  setSaveState(save: SaveState): void;
+}

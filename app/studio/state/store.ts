@@ -1,0 +1,73 @@
+/**
+ * The Studio's state: one take, its history, and where the user is in it. It is made of slices, each with the actions that
+ * change it; components call these and nothing else sets state.
+ */
+import { createContext, useContext, useMemo } from 'react';
+import { createStore, useStore } from 'zustand';
+import { present, type History } from '@glimbo/core/take/history';
+import type { Correction } from '@glimbo/core/take/correction';
+import type { Take } from '@glimbo/core/take/take';
+import type { View } from '@glimbo/core/lens/view';
+import { clockOf, type Clock } from '@glimbo/core/time/clock';
+import { viewOf } from '@glimbo/core/view/view-of';
+import type { Footage } from '~/model/footage';
+import type { Station } from '../stations';
+import { deskSlice } from './desk-slice';
+import { footageSlice } from './footage-slice';
+import { frameSlice } from './frame-slice';
+import { selectionSlice } from './selection-slice';
+import type { BeforeAfter, StudioState } from './state';
+import { takeSlice } from './take-slice';
+import { timeSlice } from './time-slice';
+
+export interface StudioStart {
+  /** Seconds of the footage; the in point when absent. */
+  time?: number;
+  station?: Station;
+}
+
+export const createStudio = (footage: Footage, history: History<Take>, start: StudioStart) =>
+  createStore<StudioState>()((...store) => ({
+    ...takeSlice(history)(...store),
+    ...timeSlice(start.time ?? present(history).range.in, footage.facts.duration)(...store),
+    ...selectionSlice()(...store),
+    ...frameSlice()(...store),
+    ...footageSlice(footage)(...store),
+    ...deskSlice(start.station ?? 'path')(...store),
+  }));
+
+export type StudioStore = ReturnType<typeof createStudio>;
+export const StudioContext = createContext<StudioStore | null>(null);
+
+export function useStudioStore(): StudioStore {
+  const store = useContext(StudioContext);
+  if (!store) throw new Error('The Studio is missing round this component.');
+  return store;
+}
+
+export const useStudio = <T>(select: (s: StudioState) => T): T => useStore(useStudioStore(), select);
+
+export const useTake = () => useStudio((s) => present(s.history));
+
+/** The correction of the take, and the motion it was made with: changes when either does. */
+export const useCorrection = (): Correction => useStudio((s) => s.correction());
+
+/** The two times of the take: of the footage, and as it is shown. */
+export function useClock(): Clock {
+  const reading = useStudio((s) => present(s.history).reading);
+  const rate = useStudio((s) => s.footage.facts.rate);
+  return useMemo(() => clockOf({ reading }, rate), [reading, rate]);
+}
+
+/** What the Frame shows at the playhead, as `view()` of the store. */
+export function useView(): View {
+  const take = useTake();
+  const time = useStudio((s) => s.time);
+  const glance = useStudio((s) => s.glance);
+  const tryOut = useStudio((s) => s.tryOut);
+  return useMemo(() => viewOf(take, { glance, tryOut }, time), [take, glance, tryOut, time]);
+}
+
+/** How before and after stand in the Frame now: both only at the Level station, as elsewhere it shows what is exported. */
+export const shownBeforeAfter = ({ station, beforeAfter }: StudioState): BeforeAfter =>
+  station === 'level' ? beforeAfter : 'after';

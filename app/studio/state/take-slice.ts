@@ -1,0 +1,86 @@
+/** The take and its history: every change of it goes through `edit`, and one gesture is one undo step. */
+import { glanceOver, viewOf } from '@glimbo/core/view/view-of';
+import { applyPreset, isPlanet } from '@glimbo/core/lens/presets';
+import { isSpun, panNear, turnDials } from '@glimbo/core/path/edit';
+import { viewKeySelection } from '@glimbo/core/path/keys';
+import { amend, commit, present, redo, undo, type History } from '@glimbo/core/take/history';
+import { correctionOf, type Correction } from '@glimbo/core/take/correction';
+import { changeCorrection } from '@glimbo/core/take/framing';
+import type { Motion } from '@glimbo/core/motion/motion';
+import type { Take } from '@glimbo/core/take/take';
+import type { Slice, TakeSlice } from './state';
+
+/** Changes of one dial that follow each other within this many milliseconds are one undo step. */
+const GESTURE_GAP = 900;
+
+/** Corrections that were asked for: playing asks for the same one for every frame. */
+const corrections = new WeakMap<Take, { motion: Motion | null; correction: Correction }>();
+
+export const takeSlice =
+  (history: History<Take>): Slice<TakeSlice> =>
+  (set, get) => {
+    /** Whether what is being aimed was more than half a turn from its neighbour before. */
+    let spun = false;
+    return {
+      history,
+      gesture: null,
+      tiltBefore: null,
+      keepFraming: true,
+
+      take: () => present(get().history),
+      view: () => viewOf(get().take(), get(), get().time),
+      correction(take) {
+        const { motion } = get();
+        const of = take ?? get().take();
+        const known = corrections.get(of);
+        if (known?.motion === motion) return known.correction;
+        const correction = correctionOf(of, motion);
+        corrections.set(of, { motion, correction });
+        return correction;
+      },
+      correct(change, key) {
+        const { correction, keepFraming, time: now, edit } = get();
+        edit((take) => changeCorrection(take, change, (t) => correction(t), { keepFraming, now }), key);
+      },
+      edit(change, key) {
+        const { history: before, gesture } = get();
+        const next = change(present(before));
+        // A change that changes nothing is no undo step.
+        if (JSON.stringify(next) === JSON.stringify(present(before))) return;
+        const now = performance.now();
+        const continued = key !== undefined && gesture?.key === key && now - gesture.at < GESTURE_GAP;
+        set({
+          history: continued ? amend(before, next) : commit(before, next),
+          gesture: key === undefined ? null : { key, at: now },
+        });
+      },
+      dial(change, key) {
+        const { time, glance, take } = get();
+        // Handling a glance takes it over: from here on it is the view.
+        const whole = { ...glanceOver(glance, viewOf(take(), {}, time)), ...change };
+        if (glance) get().glanceAt(null);
+        get().edit((t) => ({ ...t, path: turnDials(t.path, time, whole) }), key && `${key}@${time}`);
+        const here = viewKeySelection(take().path, time);
+        if (here.size) set({ selection: here });
+      },
+      aim({ pan, tilt }, key) {
+        const { time, take, dial, gesture } = get();
+        const { path } = take();
+        // Somebody's spin of more than half a turn stays one.
+        if (gesture?.key !== `${key}@${time}`) spun = isSpun(path, time);
+        dial({ pan: spun ? pan : panNear(path, time, pan), tilt }, key);
+      },
+      usePreset(preset) {
+        get().tryLens(null);
+        const { view, tiltBefore, dial } = get();
+        const now = view();
+        if (preset.tilt !== undefined && !isPlanet(now)) set({ tiltBefore: now.tilt });
+        dial(applyPreset(preset, now, tiltBefore));
+      },
+      setKeepFraming: (keepFraming) => set({ keepFraming }),
+      goOnWith: (found) => set({ history: found, gesture: null }),
+      endGesture: () => set({ gesture: null }),
+      undo: () => set({ history: undo(get().history), gesture: null }),
+      redo: () => set({ history: redo(get().history), gesture: null }),
+    };
+  };

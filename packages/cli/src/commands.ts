@@ -1,0 +1,181 @@
+/** The commands: the same engine as the application's, without a browser. */
+import { existsSync, readFileSync } from 'node:fs';
+import { copyFile } from 'node:fs/promises';
+import { dirname, isAbsolute, join, resolve } from 'node:path';
+import { DocumentError } from '@glimbo/core/boundary/document-error';
+import { CODECS } from '@glimbo/core/codecs/codecs';
+import { methodNamed, METHODS, type Motion } from '@glimbo/core/motion/motion';
+import { joinSidecar, readSidecar } from '@glimbo/core/motion/sidecar';
+import { sphereWidth } from '@glimbo/core/stitch/source';
+import { COMPARISONS, sizeWithBefore } from '@glimbo/core/take/clip';
+import { sizeIn } from '@glimbo/core/take/formats';
+import type { Take } from '@glimbo/core/take/take';
+import { readTake } from '@glimbo/core/take/validate';
+import { readClipSettings } from '@glimbo/core/take/validate-clip';
+import { gather } from '@glimbo/media/gather';
+import { analyseMotion } from '@glimbo/media/motion';
+import { writeMotion } from '@glimbo/media/motion-file';
+import { probe } from '@glimbo/media/probe';
+import { openRecording, readRecording, type Recording } from '@glimbo/media/recording';
+import { exportClip } from '@glimbo/media/render/clip';
+import { renderStill } from '@glimbo/media/render/still';
+import { removeTemporary, temporaryFolder } from '@glimbo/media/temporary';
+import { bitRate, CommandError, needOut, numeric, oneOf, sizeOption, type Options } from './options.js';
+
+/** A command as it is called. `say` is for people (standard error), `tell` for programs (standard output). */
+export interface Call {
+  argument: string | undefined;
+  options: Options;
+  signal: AbortSignal;
+  say: (text: string) => void;
+  tell: (text: string) => void;
+}
+
+function needFile(argument: string | undefined): string {
+  if (!argument) throw new CommandError('Name a file.');
+  return argument;
+}
+
+async function loadTake(file: string | undefined, options: Options): Promise<{ take: Take; recording: Recording }> {
+  if (!file) throw new CommandError('Name a take document.');
+  let plain: unknown;
+  try {
+    plain = JSON.parse(readFileSync(file, 'utf8'));
+  } catch (error) {
+    const missing = (error as NodeJS.ErrnoException).code === 'ENOENT';
+    const sentence = missing ? `${file} was not found.` : `${file} is not a JSON document: ${(error as Error).message}`;
+    throw new CommandError(sentence, false);
+  }
+  const take = readTake(plain);
+  const footage = isAbsolute(take.footage) ? take.footage : resolve(dirname(file), take.footage);
+  const beside = `${footage}.motion.json`;
+  const motion = options.motion ?? (existsSync(beside) ? beside : undefined);
+  return { take, recording: { ...(await openRecording(footage, options.source)), motion } };
+}
+
+/** What a sidecar's reader finds wrong, as somebody is told it. */
+function fits<T>(read: () => T): T {
+  try {
+    return read();
+  } catch (error) {
+    if (!(error instanceof DocumentError)) throw error;
+    throw new CommandError(`The motion sidecar cannot be used: ${error.problem}.`, false);
+  }
+}
+
+const sidecarSamples = (file: string) => fits(() => readSidecar(readFileSync(file, 'utf8')));
+
+/** Size of the whole sphere at the footage's own resolution, unless one is asked for. */
+async function sphereSize(recording: Recording, options: Options) {
+  const asked = sizeOption(options);
+  if (asked) return asked;
+  const width = sphereWidth(recording.source, (await readRecording(recording)).facts.width);
+  return { width, height: width / 2 };
+}
+
+export const COMMANDS: Record<string, (call: Call) => Promise<void>> = {
+  async export({ argument, options, signal, say, tell }) {
+    const out = needOut(options);
+    const { take, recording } = await loadTake(argument, options);
+    const codec = oneOf('codec', options.codec, CODECS) ?? 'h264';
+    if (options.quality !== undefined && options.bitrate !== undefined)
+      throw new CommandError('Give --quality or --bitrate, not both.');
+    const compare = oneOf('compare', options.compare, COMPARISONS);
+    if (compare && options.sphere) throw new CommandError('Give --sphere or --compare, not both.');
+    const view = sizeOption(options) ?? sizeWithBefore(sizeIn(take, 1080), compare);
+    const settings = readClipSettings({
+      ...(options.sphere ? await sphereSize(recording, options) : view),
+      sphere: options.sphere,
+      compare,
+      codec,
+      rate: numeric(options, 'rate', [1, 240], undefined),
+      quality: numeric(options, 'quality', [0, 51], undefined),
+      bitRate: bitRate(options),
+    });
+    const began = Date.now();
+    const report = await exportClip(take, recording, out, settings, {
+      signal,
+      progress: (done, total) => {
+        const left = done ? ((Date.now() - began) / 1000 / done) * (total - done) : NaN;
+        say(`\r${done} of ${total} frames${done ? `, ${Math.ceil(left)} s left` : ''}   `);
+      },
+    });
+    say('\n');
+    tell(`${JSON.stringify({ file: out, ...report })}\n`);
+  },
+  async frame({ argument, options, tell }) {
+    const out = needOut(options);
+    const { take, recording } = await loadTake(argument, options);
+    const time = numeric(options, 'time', [0, 1e6], null);
+    if (time === null) throw new CommandError('Say which moment with --time SECONDS.');
+    await renderStill(take, recording, time, sizeOption(options) ?? sizeIn(take, 1080), out);
+    tell(`${JSON.stringify({ file: out, time })}\n`);
+  },
+  async motion({ argument, options, signal, say, tell }) {
+    const out = needOut(options);
+    const file = needFile(argument);
+    const method = methodNamed(options.method ?? 'quick');
+    if (!method) throw new CommandError(`--method must be ${METHODS.join(' or ')}, not "${options.method}".`);
+    const use = oneOf('use', options.use, ['replace', 'anchor'] as const) ?? 'replace';
+    const samples = options.sidecar ? sidecarSamples(options.sidecar) : null;
+    const recording = await openRecording(file, options.source);
+    const { facts, doubts } = await readRecording(recording);
+    const share = (s: number) => say(`\r${Math.round(s * 100)} %   `);
+    let motion: Motion;
+    const whole =
+      recording.source.kind === 'sphere' && !recording.source.stereo && !doubts.some((d) => d.kind === 'variable-rate');
+    if (whole) motion = await analyseMotion(file, facts, { method, signal, progress: share });
+    else {
+      // What the lenses saw is laid flat first, as it is for the proxy.
+      const folder = temporaryFolder('motion');
+      try {
+        await gather(recording, facts, join(folder, 'made'), {
+          variableRate: true,
+          signal,
+          progress: (s) => share(s / 2),
+        });
+        motion = await analyseMotion(join(folder, 'made', 'proxy.mp4'), facts, {
+          method,
+          signal,
+          progress: (s) => share(0.5 + s / 2),
+        });
+      } finally {
+        removeTemporary(folder);
+      }
+    }
+    say('\n');
+    if (samples) {
+      const joined = fits(() => joinSidecar(motion, samples, use));
+      say(`sidecar: ${joined.words}\n`);
+      motion = joined.motion;
+    }
+    await writeMotion(out, motion);
+    tell(
+      `${JSON.stringify({ file: out, method: motion.method, frames: motion.frames.length, cuts: motion.cuts, bad: motion.bad })}\n`,
+    );
+  },
+  async probe({ argument, tell }) {
+    const { facts, doubts } = await probe(needFile(argument));
+    tell(`${JSON.stringify({ ...facts, doubts: doubts.map((d) => d.sentence) }, null, 2)}\n`);
+  },
+  async sweep({ argument, options, signal, say, tell }) {
+    const out = needOut(options);
+    const file = needFile(argument);
+    const recording = await openRecording(file, options.source);
+    const { facts, doubts } = await readRecording(recording);
+    const folder = temporaryFolder('sweep');
+    try {
+      const variableRate = doubts.some((d) => d.kind === 'variable-rate');
+      const gathered = await gather(recording, facts, join(folder, 'made'), {
+        variableRate,
+        signal,
+        progress: (share) => say(`\r${Math.round(share * 100)} %   `),
+      });
+      await copyFile(join(folder, 'made', 'sweep.png'), out);
+      say('\n');
+      tell(`${JSON.stringify({ file: out, ...gathered.sweep })}\n`);
+    } finally {
+      removeTemporary(folder);
+    }
+  },
+};

@@ -1,0 +1,93 @@
+/** The command line's options, and reading them. What cannot be used is told in a sentence. */
+import { parseArgs } from 'node:util';
+import { CODECS } from '@glimbo/core/codecs/codecs';
+import { parseSize } from '@glimbo/core/lens/format';
+
+export const USAGE = `Usage:
+  ./glimbo export TAKE.json --out FILE.mp4 [--size 1920x1080] [--rate 30] [--codec ${CODECS.join('|')}] [--quality N | --bitrate 18M] [--sphere | --compare beside|over|inset]
+  ./glimbo frame TAKE.json --time S --out FILE.png [--size WxH]
+  ./glimbo motion FILE --out FILE.json [--method quick|thorough] [--sidecar FILE.csv [--use replace|anchor]]
+  ./glimbo probe FILE
+  ./glimbo sweep FILE --out FILE.png
+What a picture shows (lenses, a part of the sphere) is read from FILE.source.json beside the footage, or --source FILE;
+how the rig moved is read from FILE.motion.json beside it, or --motion FILE.`;
+
+/** Something that somebody has to be told; with the usage where the command line itself was wrong. */
+export class CommandError extends Error {
+  constructor(
+    sentence: string,
+    readonly usage = true,
+  ) {
+    super(sentence);
+  }
+}
+
+const OPTIONS = {
+  out: { type: 'string' },
+  size: { type: 'string' },
+  rate: { type: 'string' },
+  codec: { type: 'string' },
+  quality: { type: 'string' },
+  bitrate: { type: 'string' },
+  time: { type: 'string' },
+  source: { type: 'string' },
+  motion: { type: 'string' },
+  method: { type: 'string' },
+  sidecar: { type: 'string' },
+  use: { type: 'string' },
+  sphere: { type: 'boolean' },
+  compare: { type: 'string' },
+  help: { type: 'boolean' },
+} as const;
+
+export type Options = ReturnType<typeof parsed>['values'];
+const parsed = (args: string[]) => parseArgs({ args, allowPositionals: true, options: OPTIONS });
+
+/** Reads a command line. Throws CommandError. */
+export function readOptions(args: string[]) {
+  try {
+    const { values, positionals } = parsed(args);
+    const [command, argument] = positionals;
+    return { options: values, command, argument };
+  } catch (error) {
+    throw new CommandError((error as Error).message.split('\n')[0]!);
+  }
+}
+
+/** A numeric option within a range; the default when it is absent. */
+export function numeric<T>(
+  options: Options,
+  name: 'rate' | 'quality' | 'time',
+  [low, high]: [number, number],
+  fallback: T,
+): number | T {
+  const text = options[name];
+  if (text === undefined) return fallback;
+  const n = Number(text);
+  if (text.trim() === '' || !(n >= low && n <= high))
+    throw new CommandError(`--${name} must be a number from ${low} to ${high}, not "${text}".`);
+  return n;
+}
+
+/** Bits a second; undefined when absent. */
+export function bitRate({ bitrate }: Options): number | undefined {
+  if (bitrate === undefined) return undefined;
+  const match = /^(\d+(?:\.\d+)?)([kM]?)$/.exec(bitrate);
+  const bits = match ? Number(match[1]) * { '': 1, k: 1e3, M: 1e6 }[match[2] as '' | 'k' | 'M'] : NaN;
+  if (!(bits >= 1e5 && bits <= 5e8))
+    throw new CommandError(`--bitrate must be from 100k to 500M, such as 18M, not "${bitrate}".`);
+  return bits;
+}
+
+/** One of a few; undefined when absent. */
+export function oneOf<T extends string>(name: string, value: string | undefined, of: readonly T[]): T | undefined {
+  if (value === undefined || (of as readonly string[]).includes(value)) return value as T | undefined;
+  throw new CommandError(`--${name} must be one of ${of.join(', ')}, not "${value}".`);
+}
+
+export function needOut({ out }: Options): string {
+  if (!out) throw new CommandError('Say where to write with --out FILE.');
+  return out;
+}
+
+export const sizeOption = ({ size }: Options) => (size ? parseSize(size) : null);

@@ -1,0 +1,180 @@
+/** Doing the application's pieces of work, with the same functions as the command line. */
+import { existsSync } from 'node:fs';
+import { readFile, rename, stat, writeFile } from 'node:fs/promises';
+import { basename, join } from 'node:path';
+import { DocumentError } from '@glimbo/core/boundary/document-error';
+import { joinSidecar, readSidecar } from '@glimbo/core/motion/sidecar';
+import type { Source } from '@glimbo/core/stitch/source';
+import { CardGoneError, copyChecked, needRoom } from '@glimbo/media/copy';
+import { lookAtFiles, markOf } from '@glimbo/media/examine';
+import { MediaError } from '@glimbo/media/ffmpeg';
+import { gather } from '@glimbo/media/gather';
+import { analyseMotion } from '@glimbo/media/motion';
+import { writeMotion } from '@glimbo/media/motion-file';
+import { readRecording } from '@glimbo/media/recording';
+import { exportClip } from '@glimbo/media/render/clip';
+import { renderStill } from '@glimbo/media/render/still';
+import { asLenses, calibrateOn, followMoment, NoPairError, recogniseRecording } from '@glimbo/media/stitch';
+import type { AnalysisReport, Done, Examined, Report, Task } from './task.js';
+
+type Say = (report: Report) => void;
+
+/** Does a task. `say` gets everything that it reports before its end. Rejects with MediaError where a user has to be told. */
+export function runTask(task: Task, say: Say, signal: AbortSignal): Promise<Done> {
+  switch (task.kind) {
+    case 'gather':
+      return gather(task.recording, task.facts, task.folder, {
+        variableRate: task.variableRate,
+        proxyWidth: task.proxyWidth,
+        signal,
+        progress: (progress) => say({ progress }),
+      });
+    case 'export':
+      return exportClip(task.take, task.recording, task.out, task.settings, {
+        signal,
+        progress: (done, total) => say({ progress: done / total }),
+        picture: (jpeg) => void keepPicture(task.picture, jpeg, say),
+      });
+    case 'motion':
+      return analyse(task, say, signal);
+    case 'copy':
+      return copyRecordings(task, say, signal);
+    case 'calibrate':
+      return calibrateOn(task.recording, task.time);
+    case 'still':
+      return drawStill(task);
+    case 'recognise':
+      return task.lenses ? asLenses(task.files) : recogniseRecording(task.files, task.streams);
+    case 'examine':
+      return examineAll(task, say, signal);
+  }
+}
+
+async function analyse(
+  { proxy, rate, frames, method, sidecar, out }: Task & { kind: 'motion' },
+  say: Say,
+  signal: AbortSignal,
+): Promise<AnalysisReport> {
+  const samples = sidecar && (await sidecarSamples(sidecar.file));
+  const seen = await analyseMotion(
+    proxy,
+    { rate, frames },
+    { method, signal, progress: (progress) => say({ progress }) },
+  );
+  const { motion, words } = samples
+    ? await told('does not fit', 'Analyse without it. ', () => joinSidecar(seen, samples, sidecar.use))
+    : { motion: seen, words: null };
+  await writeMotion(out, motion);
+  return { method: motion.method, sidecar: words };
+}
+
+const sidecarSamples = (file: string) =>
+  told('cannot be read', '', async () => readSidecar(await readFile(file, 'utf8')));
+
+/** What is wrong with a motion sidecar, as somebody is told it. */
+async function told<T>(what: string, advice: string, read: () => T | Promise<T>): Promise<T> {
+  try {
+    return await read();
+  } catch (error) {
+    if (!(error instanceof DocumentError)) throw error;
+    throw new MediaError(
+      `The motion sidecar ${what}: ${error.problem}. ${advice}The earlier analysis, if there is one, was kept.`,
+    );
+  }
+}
+
+async function copyRecordings(
+  { card, recordings, targets: places, folder }: Task & { kind: 'copy' },
+  say: Say,
+  signal: AbortSignal,
+) {
+  const plan = recordings.map((item, n) => ({ item, targets: places[n]! }));
+  const sizes = await Promise.all(
+    recordings
+      .flatMap((r) => r.files)
+      .map((f) =>
+        stat(join(card, f)).then(
+          (s) => s.size,
+          () => 0,
+        ),
+      ),
+  );
+  const missing = plan.flatMap(({ item, targets }) => item.files.filter((_, i) => !existsSync(targets[i]!)));
+  if (missing.length && !existsSync(card)) throw new MediaError('The card is not inserted. Insert it and copy again.');
+  const total = sizes.reduce((a, b) => a + b, 0);
+  await needRoom(folder, total);
+  let before = 0;
+  let copied = 0;
+  for (const { item, targets } of plan) {
+    for (const [i, target] of targets.entries()) {
+      // What an earlier attempt brought over whole is not brought again.
+      if (existsSync(target)) continue;
+      try {
+        await copyChecked(join(card, item.files[i]!), target, {
+          signal,
+          progress: (bytes) => say({ progress: (before + bytes) / Math.max(1, total) }),
+        });
+      } catch (error) {
+        if (!(error instanceof CardGoneError)) throw error;
+        throw new MediaError(
+          `${error.message} ${copied} of ${recordings.length} recordings were copied and are in the Library. Insert the card again and copy the rest.`,
+        );
+      }
+      before += (await stat(target)).size;
+      say({ progress: Math.min(1, before / Math.max(1, total)) });
+    }
+    copied++;
+    say({ part: { item, files: targets } });
+  }
+  return { copied };
+}
+
+/** A still of a take, or of the whole sphere as the stitch would be at that moment. */
+async function drawStill({ take, recording, time, width, height, out }: Task & { kind: 'still' }): Promise<Source> {
+  let { source } = recording;
+  if (source.kind === 'two-lenses' && !source.track) {
+    const { facts } = await readRecording(recording);
+    source = await followMoment({ ...recording, source }, facts, time);
+  }
+  await renderStill(take, { ...recording, source }, time, { width, height }, out);
+  return source;
+}
+
+/** Puts the picture of the frame that is being written in its place, whole. */
+async function keepPicture(file: string, jpeg: Uint8Array, say: Say) {
+  try {
+    await writeFile(`${file}.part`, jpeg);
+    await rename(`${file}.part`, file);
+    say({ picture: true });
+  } catch {
+    // Only a look at the work: on a full disk the work itself will tell.
+  }
+}
+
+async function examineAll({ recordings, known }: Task & { kind: 'examine' }, say: Say, signal: AbortSignal) {
+  const marks = new Set(known);
+  for (const [n, files] of recordings.entries()) {
+    signal.throwIfAborted();
+    say({ part: await examineOne(files, marks) });
+    say({ progress: (n + 1) / recordings.length });
+  }
+  return { examined: recordings.length };
+}
+
+async function examineOne(files: string[], known: Set<string>): Promise<Examined> {
+  let mark = '';
+  try {
+    mark = await markOf(files);
+    if (known.has(mark)) return { files, mark, known: true };
+    const names = files.map((f) => basename(f));
+    return {
+      files,
+      mark,
+      ...(await lookAtFiles(files, names, (facts) => recogniseRecording(files, facts.videoStreams))),
+    };
+  } catch (error) {
+    if (error instanceof NoPairError) return { files, mark, pair: error.message };
+    if (error instanceof MediaError) return { files, mark, problem: error.message };
+    return { files, mark, problem: `${basename(files[0]!)} could not be looked at: ${(error as Error).message}.` };
+  }
+}

@@ -1,0 +1,81 @@
+/** What a piece of work in a process of its own is asked, and what it answers: the messages between it and the application. */
+import type { Calibration } from '@glimbo/core/stitch/calibrate';
+import type { Method } from '@glimbo/core/motion/motion';
+import type { Source, TwoLenses } from '@glimbo/core/stitch/source';
+import type { ClipSettings } from '@glimbo/core/take/clip';
+import type { Take } from '@glimbo/core/take/take';
+import type { Look } from '@glimbo/media/examine';
+import type { Gathered } from '@glimbo/media/gather';
+import type { MediaFacts } from '@glimbo/media/probe';
+import type { Recording } from '@glimbo/media/recording';
+import type { ClipReport } from '@glimbo/media/render/clip';
+
+/** Recordings to be copied from a card's folder. */
+export interface CopyRequest {
+  card: string;
+  recordings: CopyItem[];
+  tags: string[];
+}
+
+export interface CopyItem {
+  /** Names the copies. */
+  id: string;
+  /** What it will be called. */
+  name: string;
+  /** Relative to the card. */
+  files: string[];
+}
+
+export type Task =
+  | {
+      kind: 'gather';
+      recording: Recording;
+      facts: MediaFacts;
+      folder: string;
+      variableRate: boolean;
+      proxyWidth: number;
+    }
+  /** `picture`: where the picture of the frame that is being written goes. */
+  | { kind: 'export'; take: Take; recording: Recording; out: string; settings: ClipSettings; picture: string }
+  /** `targets`: for each recording where its files go, in `folder`. */
+  | ({ kind: 'copy'; targets: string[][]; folder: string } & CopyRequest)
+  | { kind: 'calibrate'; recording: Recording & { source: TwoLenses }; time: number }
+  /** Without a take the whole sphere, as the stitch would be at that moment. */
+  | { kind: 'still'; take: Take | null; recording: Recording; time: number; width: number; height: number; out: string }
+  | {
+      kind: 'motion';
+      proxy: string;
+      rate: number;
+      frames: number;
+      method: Method;
+      sidecar: { file: string; use: 'replace' | 'anchor' } | null;
+      out: string;
+    }
+  /** What a picture shows; `lenses`: two files are two lenses whatever is seen. */
+  | { kind: 'recognise'; files: string[]; streams: number; lenses?: boolean }
+  /** Recordings by their files' paths; those whose content is known by its mark need no looking at. */
+  | { kind: 'examine'; recordings: string[][]; known: string[] };
+
+/** What was found of one recording of a folder. */
+export type Examined = { files: string[]; mark: string } & (
+  Look | { known: true } | { problem: string } | { pair: string }
+);
+
+/** What became of a motion analysis; `sidecar` says in words how the sidecar fits. */
+export interface AnalysisReport {
+  method: string;
+  sidecar: string | null;
+}
+
+export type Report =
+  | { progress: number }
+  /** Something that can be taken over before the whole is done: a copied recording, an examined one. */
+  | { part: { item: CopyItem; files: string[] } | Examined }
+  /** The picture of the frame that is being written is a new one. */
+  | { picture: true }
+  | { done: Gathered | ClipReport | AnalysisReport | Calibration | Source | { copied: number } | { examined: number } }
+  /** `pair`: two files are named like a pair, and it has to be said whether they are. */
+  | { failed: string; pair?: boolean };
+
+/** What a task ends with when it ends well. */
+export type Done = Extract<Report, { done: unknown }>['done'];

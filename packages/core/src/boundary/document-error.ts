@@ -1,0 +1,6 @@
+/** A document that cannot be read as what it is said to be; `problem` says in a few words why, without naming the document. */
+export class DocumentError extends Error {
+  constructor(readonly problem: string) {
+    super(`The document cannot be read: ${problem}.`);
+  }
+}

@@ -1,0 +1,69 @@
+/**
+ * The identity of keyframes, and selections of them. A keyframe is named by its channel and time; a selection is a set of
+ * such names, which outlives copies of the path. Times within a microsecond are the same.
+ */
+import type { Keyframe } from './channel.js';
+import { CHANNELS, keysOf, type ChannelName, type Path } from './path.js';
+
+export interface KeyRef {
+  channel: ChannelName;
+  /** Seconds of the footage. */
+  time: number;
+}
+
+/** A keyframe's name in a selection. */
+export type KeyId = `${ChannelName}@${number}`;
+export type Selection = ReadonlySet<KeyId>;
+
+export const NOTHING: Selection = new Set();
+
+const micro = (time: number) => Math.round(time * 1e6);
+
+/** Whether two times in seconds name the same moment. */
+export const sameTime = (a: number, b: number) => Math.abs(a - b) < 1e-6;
+
+export const keyId = ({ channel, time }: KeyRef): KeyId => `${channel}@${micro(time)}`;
+
+/** All keyframes of the view at a time, as a selection. */
+export const viewKeySelection = (path: Path, time: number): Selection =>
+  new Set(
+    CHANNELS.filter((channel) => keysOf(path, channel).some((k) => sameTime(k.time, time))).map((channel) =>
+      keyId({ channel, time }),
+    ),
+  );
+
+export const isSelected = (selection: Selection, channel: ChannelName, key: Pick<Keyframe, 'time'>): boolean =>
+  selection.has(keyId({ channel, time: key.time }));
+
+/** The selected keyframes that a path has, by channel and in order of time. */
+export const selectedKeys = (path: Path, selection: Selection): KeyRef[] =>
+  selection.size === 0
+    ? []
+    : CHANNELS.flatMap((channel) =>
+        keysOf(path, channel)
+          .filter((key) => isSelected(selection, channel, key))
+          .map(({ time }) => ({ channel, time })),
+      );
+
+/** Times of the selected keyframes that a path has, each once, in order. */
+export const selectedTimes = (path: Path, selection: Selection): number[] =>
+  [...new Map(selectedKeys(path, selection).map(({ time }) => [micro(time), time])).values()].sort((a, b) => a - b);
+
+/** The path with every selected keyframe changed; those that the change gives up (null) are removed. */
+export function changeKeys(
+  path: Path,
+  selection: Selection,
+  change: (key: Keyframe, channel: ChannelName) => Keyframe | null,
+): Path {
+  const next = { ...path };
+  for (const channel of CHANNELS) {
+    const keys = keysOf(path, channel);
+    if (!keys.some((key) => isSelected(selection, channel, key))) continue;
+    const kept = keys.filter((key) => !isSelected(selection, channel, key));
+    const changed = keys.flatMap((key) => (isSelected(selection, channel, key) ? (change(key, channel) ?? []) : []));
+    // What is moved onto another keyframe takes its place.
+    const clear = kept.filter((k) => !changed.some((c) => sameTime(c.time, k.time)));
+    next[channel] = [...clear, ...changed].sort((a, b) => a.time - b.time);
+  }
+  return next;
+}

@@ -1,0 +1,158 @@
+/** The frame plans of a take: its view, its whole sphere, and before and after in one picture. */
+import { IDENTITY } from '../geometry/rotation.js';
+import type { Motion } from '../motion/motion.js';
+import type { Source } from '../stitch/source.js';
+import type { Comparison } from '../take/clip.js';
+import { correctionOf } from '../take/correction.js';
+import { asFilmed } from '../take/framing.js';
+import type { Take } from '../take/take.js';
+import { clipTiming, frameShown, type ClipTiming } from '../take/timing.js';
+import { clockOf } from '../time/clock.js';
+import { TAKE_ALONE, viewOf } from '../view/view-of.js';
+import { planned, wholePane, type FramePlan, type Pane } from './plan.js';
+import { sphereShot, viewShot, type Shot } from './shot.js';
+
+/** A footage as plans need to know it. */
+export interface PlanFootage {
+  source: Source;
+  /** Frames a second, and how many. */
+  rate: number;
+  frames: number;
+  /** Where the footage was analysed, how the rig moved. */
+  motion: Motion | null;
+}
+
+export interface PlanSettings {
+  /** Pixels, even. */
+  width: number;
+  height: number;
+  /** Frames a second; as the footage is read when absent. */
+  rate?: number;
+  /** The whole sphere instead of the take's view. */
+  sphere?: boolean;
+  compare?: Comparison;
+}
+
+/** The part of the footage's sound that a clip has: seconds of the footage, and how fast it goes by. */
+export interface PlannedSound {
+  from: number;
+  to: number;
+  speed: number;
+}
+
+export interface ClipPlan extends FramePlan {
+  sound: PlannedSound;
+}
+
+/** What of a footage says where its picture's directions lie in the world. */
+type Analysed = Pick<PlanFootage, 'source' | 'motion'>;
+
+/** Whoever knows what is seen in a pane of width × height pixels at a time in seconds of the footage. */
+type Seer = (time: number, size: { width: number; height: number }) => Shot;
+
+function takeSeer(take: Take, { source, motion }: Analysed): Seer {
+  const correction = correctionOf(take, motion);
+  return (time, size) => viewShot(viewOf(take, TAKE_ALONE, time), correction.at(time), { source, time, ...size });
+}
+
+function sphereSeer(take: Take, { source, motion }: PlanFootage): Seer {
+  const correction = correctionOf(take, motion);
+  return (time, size) => sphereShot(correction.at(time), { source, time, ...size });
+}
+
+/** A take as it was filmed beside what it is made to be: the two panes' seers. */
+function beforeAndAfter(take: Take, footage: PlanFootage): [Seer, Seer] {
+  const bare = asFilmed(take, (t) => correctionOf(t, footage.motion));
+  return [takeSeer(bare, footage), takeSeer(take, footage)];
+}
+
+const even = (n: number) => 2 * Math.round(n / 2);
+
+/** Where before and after stand in a frame: before first, except where it lies over a corner of after. */
+function panesOf(compare: Comparison, { width, height }: PlanSettings): { before: Pane; after: Pane } {
+  switch (compare) {
+    case 'beside': {
+      const half = even(width / 2);
+      return {
+        before: { left: 0, top: 0, width: half, height },
+        after: { left: half, top: 0, width: width - half, height },
+      };
+    }
+    case 'over': {
+      const half = even(height / 2);
+      return {
+        before: { left: 0, top: 0, width, height: half },
+        after: { left: 0, top: half, width, height: height - half },
+      };
+    }
+    case 'inset': {
+      const small = { width: even(width / 3), height: even(height / 3) };
+      // In very flat frames the small picture still lies within.
+      const margin = Math.min(even(width / 40), 2 * Math.floor((height - small.height) / 4));
+      return { before: { left: margin, top: margin, ...small }, after: { left: 0, top: 0, width, height } };
+    }
+  }
+}
+
+/** The seers of a clip with the panes that they see. */
+function seen(take: Take, footage: PlanFootage, settings: PlanSettings): { pane: Pane; seer: Seer }[] {
+  const [whole] = wholePane(settings) as [Pane];
+  if (settings.sphere) return [{ pane: whole, seer: sphereSeer(take, footage) }];
+  if (!settings.compare) return [{ pane: whole, seer: takeSeer(take, footage) }];
+  const [was, is] = beforeAndAfter(take, footage);
+  const { before, after } = panesOf(settings.compare, settings);
+  const parts = [
+    { pane: before, seer: was },
+    { pane: after, seer: is },
+  ];
+  return settings.compare === 'inset' ? parts.reverse() : parts;
+}
+
+/** The plan of a take's clip; null when its in point lies after the footage's end. */
+export function clipPlan(take: Take, footage: PlanFootage, settings: PlanSettings): ClipPlan | null {
+  const timing = clipTiming(take, footage.rate, footage.frames, settings.rate);
+  if (!timing) return null;
+  const { range, rate, frames } = timing;
+  const parts = seen(take, footage, settings);
+  return {
+    width: settings.width,
+    height: settings.height,
+    rate,
+    frames,
+    sources: [footage.source],
+    panes: parts.map((p) => p.pane),
+    shotsAt(n) {
+      const { time, frame } = momentOf(timing, footage.rate, n);
+      return parts.map(({ pane, seer }) => [planned(seer(time, pane), 0, frame)]);
+    },
+    sound: { from: range.in, to: range.out, speed: clockOf(take, footage.rate).speed },
+  };
+}
+
+const momentOf = (timing: ClipTiming, rate: number, n: number) => ({
+  time: timing.range.in + n * timing.step,
+  frame: frameShown(timing, rate, n),
+});
+
+/** The plan of a whole footage laid flat as it was filmed, frame for frame. */
+export const laidFlatPlan = (
+  { source, rate, frames }: Omit<PlanFootage, 'motion'>,
+  size: { width: number; height: number },
+): FramePlan => ({
+  ...size,
+  rate,
+  frames,
+  sources: [source],
+  panes: wholePane(size),
+  shotsAt: (n) => [[planned(sphereShot(IDENTITY, { source, time: n / rate, ...size }), 0, n)]],
+});
+
+/** What a take sees at one time in seconds, or without one the whole sphere as it was filmed. */
+export function stillShot(
+  take: Take | null,
+  footage: Analysed,
+  time: number,
+  size: { width: number; height: number },
+): Shot {
+  return take ? takeSeer(take, footage)(time, size) : sphereShot(IDENTITY, { source: footage.source, time, ...size });
+}

@@ -1,0 +1,53 @@
+/**
+ * A frame plan: what a clip is, frame by frame. For every frame it says which pictures of which footage are drawn, how, and
+ * with what weights. The engine carries plans out and knows nothing of takes; a single take, a comparison, a whole sphere
+ * and whatever is made of several takes are all plans.
+ */
+import type { Source } from '../stitch/source.js';
+import type { Shot } from './shot.js';
+
+export interface PlannedShot extends Omit<Shot, 'source'> {
+  /** Which of the plan's sources. */
+  source: number;
+  /** Frame of that footage, from 0. From one frame of the clip to the next it never goes back within a source. */
+  frame: number;
+  /** Share of its pane; those of a pane add up to 1. */
+  weight: number;
+}
+
+/** A part of the frame that is drawn by itself, in pixels; all even. A later pane lies over earlier ones. */
+export interface Pane {
+  left: number;
+  top: number;
+  width: number;
+  height: number;
+}
+
+export interface FramePlan {
+  /** Size of the frames in pixels. */
+  width: number;
+  height: number;
+  /** Frames a second, and how many. */
+  rate: number;
+  frames: number;
+  /** What the pictures of each footage show. */
+  sources: Source[];
+  panes: Pane[];
+  /** The shots of frame n, pane by pane; at least one a pane. */
+  shotsAt(n: number): PlannedShot[][];
+}
+
+/** The only pane of a plan that has one. */
+export const wholePane = ({ width, height }: { width: number; height: number }): Pane[] => [
+  { left: 0, top: 0, width, height },
+];
+
+/** A shot as a plan lists it. */
+export const planned = ({ picture, toSource, time }: Shot, source: number, frame: number): PlannedShot => ({
+  picture,
+  toSource,
+  time,
+  source,
+  frame,
+  weight: 1,
+});

@@ -1,0 +1,46 @@
+/** A shot: what a camera sees of a footage at a moment, or the whole sphere laid flat. */
+import { multiply, transpose, type Matrix3 } from '../geometry/rotation.js';
+import { cameraOf, type Camera, type View } from '../lens/view.js';
+import type { Source } from '../stitch/source.js';
+
+/** A whole equirectangular picture to be drawn. */
+export interface SpherePicture {
+  sphere: true;
+  width: number;
+  height: number;
+}
+
+/** What is drawn: a camera's frame, or a whole sphere. */
+export type Picture = Camera | SpherePicture;
+
+export interface Shot {
+  picture: Picture;
+  /** Camera, or the drawn sphere, to source. */
+  toSource: Matrix3;
+  source: Source;
+  /** Seconds of the footage, for what a source follows over time. */
+  time: number;
+}
+
+interface Seen {
+  source: Source;
+  /** Seconds of the footage. */
+  time: number;
+  /** Pixels. */
+  width: number;
+  height: number;
+}
+
+/** The shot of a view in the world, with the correction C there. */
+export function viewShot(view: View, correction: Matrix3, { source, time, width, height }: Seen): Shot {
+  const picture = cameraOf(view, width, height);
+  return { picture, toSource: multiply(transpose(correction), picture.rotation), source, time };
+}
+
+/** The shot of the whole corrected sphere. */
+export const sphereShot = (correction: Matrix3, { source, time, width, height }: Seen): Shot => ({
+  picture: { sphere: true, width, height },
+  toSource: transpose(correction),
+  source,
+  time,
+});

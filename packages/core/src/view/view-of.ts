@@ -1,0 +1,49 @@
+/**
+ * Where the camera looks: the only place that says so. Preview, Map, Sweep, engine and command line all ask here; whatever
+ * else comes to have a say in it is composed here, in one order.
+ */
+import { apply, rotationOf, unwrapNear, type Vec3 } from '../geometry/rotation.js';
+import { cameraOf, readOut, type Camera, type View } from '../lens/view.js';
+import { viewAt } from '../path/path.js';
+import { ratioOf } from '../take/formats.js';
+import type { Take } from '../take/take.js';
+
+/** A heading and a tilt in the world, in degrees. */
+export interface Aim {
+  pan: number;
+  tilt: number;
+}
+
+/** What besides the take has a say in a view. */
+export interface ViewContext {
+  /** A look elsewhere that changes nothing in the take. */
+  glance?: Aim | null;
+  /** A lens that is only looked at. */
+  tryOut?: Partial<View> | null;
+}
+
+/** The take alone: what is exported. */
+export const TAKE_ALONE: ViewContext = {};
+
+/** The view at a time in seconds of the footage. Degrees, angles unwrapped; in the world, after the correction. */
+export function viewOf(take: Pick<Take, 'path'>, { glance, tryOut }: ViewContext, time: number): View {
+  const view = viewAt(take.path, time);
+  return glance || tryOut ? { ...view, ...glance, ...tryOut } : view;
+}
+
+/** A glance as a change of a view: its heading the short way from where the view is. */
+export const glanceOver = (glance: Aim | null, view: View): Partial<View> =>
+  glance ? { pan: unwrapNear(glance.pan, view.pan), tilt: glance.tilt } : {};
+
+/** World direction of a view's centre. */
+export const sightOf = (view: Pick<View, 'pan' | 'tilt' | 'roll'>): Vec3 => apply(rotationOf(view), [0, 0, 1]);
+
+/** Height in pixels of a camera that only measures: large enough for whole degrees at any shape. */
+const MEASURING = 1000;
+
+/** A view as a camera in the take's format, for outlines and angles where no picture is drawn. */
+export const measuringCamera = (take: Pick<Take, 'frame'>, view: View): Camera =>
+  cameraOf(view, ratioOf(take) * MEASURING, MEASURING);
+
+/** Angles of sight in degrees and focal length of a view in the take's format, as `readOut` gives them. */
+export const anglesIn = (take: Pick<Take, 'frame'>, view: View) => readOut(view, ratioOf(take) * MEASURING, MEASURING);

@@ -1,0 +1,61 @@
+/**
+ * What host and kernel agree on: the camera's record and the grid's measures. Plain numbers only, since both the kernel's
+ * compiler and TypeScript read this file.
+ */
+
+/** Pixels from one grid node to the next. */
+export const TILE = 8;
+/** Bytes of a node: u, v (source pixels at level 0), level of detail, cover, weight over the layer below, unused. */
+export const NODE_BYTES = 24;
+/** How much the picture may shrink before the next mip level is used: Catmull–Rom still passes little there. */
+export const SHRINK = 1.25;
+/** Level of detail above which a level is mixed with the next, and from which on one sample a pixel is not enough (3.5 pixels). */
+export const MIXED = 0.25;
+export const DENSE = 1.4854268;
+/** Bytes of a worker's own few: a node, a neighbourhood, three tiles, and the sums of a tile. */
+export const SCRATCH_BYTES = 448;
+export const SCRATCH_SUMS = 320;
+/** Side in luma pixels of a block of a two-lens picture that shares one correction of colour. */
+export const BLOCK = 16;
+
+/** Doubles of a camera's record; from here on, at which of them each part begins. */
+export const CAMERA_FIELDS = 48;
+/** Rotation from camera to source, nine. */
+export const ROTATION = 0;
+export const BEND = 9;
+/** Radius that a pixel covers. */
+export const SCALE = 10;
+/** Optical centre in pixels. */
+export const CENTRE_X = 11;
+export const CENTRE_Y = 12;
+/** Radius of the limb; 0: none. */
+export const LIMB = 13;
+/** Size of the whole sphere in source pixels. */
+export const WIDTH = 14;
+export const HEIGHT = 15;
+/** Size of the equirectangular picture that is drawn; 0: a flat frame. */
+export const OUT_WIDTH = 16;
+export const OUT_HEIGHT = 17;
+/** What the source is. */
+export const SOURCE = 18;
+export const SOURCE_SPHERE = 0;
+export const SOURCE_PART = 1;
+export const SOURCE_LENS = 2;
+/** A part of the sphere: where the picture's corner lies in the whole one, and its size, in source pixels; four. */
+export const PART = 19;
+/** A lens: rotation from the rig to it (nine), centre, pixels per radian, radial terms, largest angle. */
+export const TO_LENS = 23;
+export const LENS_X = 32;
+export const LENS_Y = 33;
+export const FOCAL = 34;
+export const K1 = 35;
+export const K2 = 36;
+export const EDGE = 37;
+/** The layer's place: 0 alone or the lower one, 1 laid over it. */
+export const OVER = 38;
+/** The seam: the band in which one lens passes into the other, its table's pointer and length. */
+export const FEATHER = 39;
+export const SEAM = 40;
+export const SEAM_COUNT = 41;
+/** The other lens's axis, so that the angle to it is known; three. */
+export const OTHER_AXIS = 42;

@@ -1,0 +1,178 @@
+/**
+ * A frame plan written down in shared memory, so that every thread can look up what it has to do: shots one behind the
+ * other, and of each source the list of its pictures that are shown, in order and each once.
+ */
+import { IDENTITY, matrix3 } from '@glimbo/core/geometry/rotation';
+import type { FramePlan, Pane, PlannedShot } from '@glimbo/core/plan/plan';
+import { latitudesSeen, union, WHOLE, type Band } from '@glimbo/core/plan/rows';
+import type { Shot } from '@glimbo/core/plan/shot';
+import { sphereWidth, type Source } from '@glimbo/core/stitch/source';
+import { needsMips } from '@glimbo/kernel/mips';
+
+/** Doubles of a shot: pane, source, picture, time, weight, then kind, four of the camera, and the rotation's nine. */
+const FIELDS = 19;
+/** Weights are kept in parts of this, so that they can be summed up exactly. */
+export const WEIGHTS = 256;
+
+export interface PlanTable {
+  sources: Source[];
+  panes: Pane[];
+  frames: number;
+  /** Where each frame's shots begin, and after the last where they end. */
+  begins: Uint32Array;
+  shots: Float64Array;
+  pictures: SourcePictures[];
+  /** Most shots that a pane of any frame has. */
+  most: number;
+}
+
+/** The pictures of one source that are shown, in order. */
+export interface SourcePictures {
+  /** Frame of the footage, by picture. */
+  frames: Uint32Array;
+  /** For each frame of the clip the first picture that it or a later one shows. */
+  needed: Uint32Array;
+  /** Frame of the clip that shows it first, by picture. */
+  firstShown: Uint32Array;
+  /** How many pictures have to be held at once for one frame of the clip. */
+  held: number;
+  /** The latitudes that are drawn from anything; where mip levels are needed, all. */
+  band: Band;
+  /** Whether anything draws the picture smaller than it is. */
+  mips: Uint8Array;
+}
+
+export interface TableShot extends Shot {
+  pane: number;
+  /** Which source, and which of its pictures. */
+  from: number;
+  number: number;
+  /** In 1/WEIGHTS. */
+  weight: number;
+}
+
+const shared = (bytes: number) => new SharedArrayBuffer(Math.max(8, bytes));
+
+/** Writes a plan down. `widths` are those of the sources' decoded pictures. Throws RangeError for a plan that goes back in time. */
+export function tableOf(plan: FramePlan, widths: number[]): PlanTable {
+  const { frames, sources, panes } = plan;
+  const begins = new Uint32Array(shared(4 * (frames + 1)));
+  const rows: number[] = [];
+  const writers = sources.map((source, s) => new PictureWriter(frames, sphereWidth(source, widths[s]!)));
+  let most = 1;
+  for (let n = 0; n < frames; n++) {
+    begins[n] = rows.length / FIELDS;
+    for (const [pane, shots] of plan.shotsAt(n).entries()) {
+      most = Math.max(most, shots.length);
+      const weights = partsOf(shots.map((s) => s.weight));
+      for (const [i, shot] of shots.entries())
+        rows.push(pane, shot.source, writers[shot.source]!.add(n, shot), shot.time, weights[i]!, ...pictureOf(shot));
+    }
+  }
+  begins[frames] = rows.length / FIELDS;
+  const shots = new Float64Array(shared(rows.length * 8));
+  shots.set(rows);
+  return { sources, panes, frames, begins, shots, pictures: writers.map((w) => w.finish()), most };
+}
+
+function pictureOf({ picture, toSource }: PlannedShot): number[] {
+  const camera =
+    'sphere' in picture ? [1, 0, 0, 0, 0] : [0, picture.bend, picture.scale, picture.centreX, picture.centreY];
+  return [...camera, ...toSource];
+}
+
+/** Shares as whole numbers that add up to WEIGHTS. */
+function partsOf(shares: number[]): number[] {
+  let sum = 0;
+  let given = 0;
+  return shares.map((share, i) => {
+    sum += share;
+    const upTo = i === shares.length - 1 ? WEIGHTS : Math.round(sum * WEIGHTS);
+    const part = upTo - given;
+    given = upTo;
+    return part;
+  });
+}
+
+class PictureWriter {
+  private readonly frames: number[] = [];
+  private readonly mips: number[] = [];
+  private readonly firstShown: number[] = [];
+  private held = 1;
+  private band: Band = { south: Infinity, north: -Infinity };
+  private readonly needed: Uint32Array;
+
+  constructor(
+    clipFrames: number,
+    private readonly sphereWidth: number,
+  ) {
+    this.needed = new Uint32Array(shared(4 * clipFrames)).fill(NONE);
+  }
+
+  /** The number of the picture that a shot of frame n shows. */
+  add(n: number, shot: PlannedShot): number {
+    let number = this.frames.length - 1;
+    while (number >= 0 && this.frames[number]! > shot.frame) number--;
+    if (number < 0 || this.frames[number] !== shot.frame) {
+      if (number < this.frames.length - 1) throw new RangeError('A plan cannot go back in its footage.');
+      number = this.frames.push(shot.frame) - 1;
+      this.mips.push(0);
+      this.firstShown.push(n);
+    }
+    this.needed[n] = Math.min(this.needed[n]!, number);
+    this.held = Math.max(this.held, this.frames.length - this.needed[n]!);
+    if (needsMips(shot.picture, this.sphereWidth)) {
+      this.mips[number] = 1;
+      this.band = WHOLE;
+    } else if (this.band !== WHOLE) this.band = union(this.band, latitudesSeen(shot));
+    return number;
+  }
+
+  finish(): SourcePictures {
+    let next = this.frames.length;
+    for (let n = this.needed.length - 1; n >= 0; n--) {
+      next = Math.min(next, this.needed[n]!);
+      this.needed[n] = next;
+    }
+    return {
+      frames: sharedInts(this.frames),
+      needed: this.needed,
+      firstShown: sharedInts(this.firstShown),
+      held: this.held,
+      band: this.band,
+      mips: Uint8Array.from(this.mips),
+    };
+  }
+}
+
+function sharedInts(values: number[]): Uint32Array {
+  const out = new Uint32Array(shared(4 * values.length), 0, values.length);
+  out.set(values);
+  return out;
+}
+
+const NONE = 0xffffffff;
+
+/** The shots of a frame of the clip, as they were written down. */
+export function shotsOf({ begins, shots, sources, panes }: PlanTable, n: number): TableShot[] {
+  const found: TableShot[] = [];
+  for (let i = begins[n]!; i < begins[n + 1]!; i++) {
+    const row = shots.subarray(i * FIELDS, (i + 1) * FIELDS);
+    const [pane, from, number, time, weight, sphere, bend, scale, centreX, centreY] = row;
+    const { width, height } = panes[pane!]!;
+    const toSource = matrix3(row.subarray(10));
+    found.push({
+      pane: pane!,
+      from: from!,
+      number: number!,
+      weight: weight!,
+      time: time!,
+      toSource,
+      source: sources[from!]!,
+      picture: sphere
+        ? { sphere: true, width, height }
+        : { width, height, bend: bend!, scale: scale!, centreX: centreX!, centreY: centreY!, rotation: IDENTITY },
+    });
+  }
+  return found;
+}
