@@ -6,9 +6,10 @@ import { reportAccuracy } from './accuracy.js';
 import { benchExports } from './exports.js';
 import { benchGather } from './gather.js';
 import { benchMotion } from './motion.js';
+import { benchPlay } from './play.js';
 import { benchStitch } from './stitch.js';
 
-const CHOICES = ['all', 'exports', 'quick', 'stitch', 'gather', 'motion', 'accuracy'];
+const CHOICES = ['all', 'exports', 'quick', 'stitch', 'gather', 'motion', 'play', 'accuracy'];
 const rounds = Number(process.argv[2] ?? 3);
 const which = process.argv[3] ?? 'all';
 if (!(rounds >= 1) || !CHOICES.includes(which)) {
@@ -19,4 +20,5 @@ if (which === 'all' || which === 'exports' || which === 'quick') await benchExpo
 if (which === 'all' || which === 'stitch') await benchStitch(rounds);
 if (which === 'all' || which === 'gather') await benchGather(rounds);
 if (which === 'all' || which === 'motion') await benchMotion(rounds);
+if (which === 'all' || which === 'play') await benchPlay(rounds);
 if (which === 'all' || which === 'accuracy') await reportAccuracy();

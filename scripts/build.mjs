@@ -73,6 +73,7 @@ await build({
   absWorkingDir: root,
   outdir: engine,
   bundle: true,
+  external: ['@playwright/test'],
   splitting: true,
   platform: 'node',
   format: 'esm',

@@ -1,7 +1,14 @@
-/** The media clock: plays the proxy with its sound, reaches every frame, loops between in and out. */
+/**
+ * The media clock: plays the proxy with its sound, reaches every frame, loops between in and out. The video element plays
+ * forwards, in step with the sound; frame by frame, while scrubbing and backwards each frame is decoded by itself, exactly.
+ * Where the browser has no decoder to hand out, the video element does all of it.
+ */
+import type { ExactFrames } from './exact-frames';
+import { framePlanes, type Planes } from './planes';
+
 export interface PlayerEvents {
   /** A new picture is there, at this time in seconds. */
-  picture: (video: HTMLVideoElement, time: number, seeking: boolean) => void;
+  picture: (picture: HTMLVideoElement | Planes, time: number, seeking: boolean) => void;
   playing: (speed: number) => void;
   problem: (sentence: string) => void;
 }
@@ -13,8 +20,15 @@ export class Player {
   loop = true;
   range = { in: 0, out: Infinity };
   private target: number | null = null;
+  /** What is on its way to the target. */
+  private going: 'video' | 'decoder' | null = null;
   private reverse: { began: number; from: number } | null = null;
   private disposed = false;
+  /** Decodes single frames; null as long as that is not possible. */
+  private exact: ExactFrames | null = null;
+  private readonly planesOf = framePlanes();
+  /** Time in seconds of the picture that was told last. */
+  private shown: number;
   /** Speed at which a second of the footage goes by when it plays once: 0.8 for 30 read as 24. */
   private reading = 1;
 
@@ -26,6 +40,7 @@ export class Player {
     start: number,
   ) {
     const { video } = this;
+    this.shown = start;
     video.preload = 'auto';
     video.playsInline = true;
     video.src = source;
@@ -38,15 +53,34 @@ export class Player {
     );
     video.addEventListener('ended', () => this.atEnd());
     this.onFrame();
+    void this.openExact(source);
+  }
+
+  private async openExact(source: string) {
+    // What reads the container is only fetched for the Studio, and after what shows the first picture.
+    const { ExactFrames } = await import('./exact-frames');
+    const exact = await ExactFrames.open(source, this.rate);
+    if (this.disposed) return exact?.dispose();
+    this.exact = exact;
+    if (exact && this.speed === 0) this.seek(this.target ?? this.shown);
+  }
+
+  private tell(picture: HTMLVideoElement | Planes, time: number, seeking: boolean) {
+    this.shown = time;
+    this.events.picture(picture, time, seeking);
   }
 
   private onFrame() {
-    this.video.requestVideoFrameCallback((_, { mediaTime }) => {
+    this.video.requestVideoFrameCallback(async (_, { mediaTime }) => {
       if (this.disposed) return;
       if (this.speed > 0) {
         const time = Math.round(mediaTime * this.rate) / this.rate;
-        this.events.picture(this.video, time, false);
-        if (time >= Math.min(this.range.out, this.duration) - 0.5 / this.rate) this.atEnd();
+        const picture = (await this.planesOf(this.video)) ?? this.video;
+        // Meanwhile somebody may have stopped, and gone elsewhere.
+        if (this.speed > 0 && !this.disposed) {
+          this.tell(picture, time, false);
+          if (time >= Math.min(this.range.out, this.duration) - 0.5 / this.rate) this.atEnd();
+        }
       }
       this.onFrame();
     });
@@ -60,25 +94,44 @@ export class Player {
     } else this.pause();
   }
 
-  /** Goes to the frame at a time. Calls that come faster than the video can follow are joined. */
+  /** Goes to the frame at a time. Calls that come faster than they can be followed are joined. */
   seek(time: number) {
     const frame = Math.max(0, Math.min(Math.round(this.duration * this.rate) - 1, Math.round(time * this.rate)));
-    const busy = this.target !== null;
     this.target = frame / this.rate;
-    if (!busy) this.go();
+    if (!this.going) this.go();
   }
 
   private go() {
-    // The middle of the frame, so that rounding never shows its neighbour.
-    this.video.currentTime = this.target! + 0.5 / this.rate;
+    if (this.exact && this.speed <= 0) void this.decode(this.exact, this.target!);
+    else {
+      this.going = 'video';
+      // The middle of the frame, so that rounding never shows its neighbour.
+      this.video.currentTime = this.target! + 0.5 / this.rate;
+    }
   }
 
+  private async decode(exact: ExactFrames, target: number) {
+    this.going = 'decoder';
+    const picture = await exact.at(Math.round(target * this.rate));
+    // Playing may have begun meanwhile; what was decoded for before is past then.
+    if (this.disposed || this.going !== 'decoder') return;
+    if (!picture) this.exact = null;
+    if (!picture || this.target !== target) return this.go();
+    this.reached(picture, target);
+  }
+
+  /** The video has come to where it was sent. */
   private arrived() {
-    const reached = Math.floor(this.video.currentTime * this.rate + 1e-3) / this.rate;
-    if (this.target !== null && Math.abs(reached - this.target) > 0.5 / this.rate) return this.go();
-    const time = this.target ?? reached;
-    this.target = null;
-    this.events.picture(this.video, time, true);
+    if (this.going !== 'video' || this.target === null) return;
+    const at = Math.floor(this.video.currentTime * this.rate + 1e-3) / this.rate;
+    if ((this.exact && this.speed <= 0) || Math.abs(at - this.target) > 0.5 / this.rate) return this.go();
+    if (!this.exact) return this.reached(this.video, this.target);
+    this.going = this.target = null;
+  }
+
+  private reached(picture: HTMLVideoElement | Planes, time: number) {
+    this.going = this.target = null;
+    this.tell(picture, time, true);
     if (this.speed < 0) this.stepBack();
   }
 
@@ -102,6 +155,7 @@ export class Player {
       return;
     }
     this.reverse = null;
+    this.going = null;
     this.seek(from);
     this.video.playbackRate = speed * this.reading;
     this.video.play().catch(() => this.pause());
@@ -120,14 +174,18 @@ export class Player {
   }
 
   pause() {
+    const backwards = this.reverse !== null;
     this.speed = 0;
     this.reverse = null;
     this.video.pause();
     this.events.playing(0);
+    // What is under way backwards would show a frame that nobody was told of.
+    if (backwards) this.seek(this.shown);
   }
 
   dispose() {
     this.disposed = true;
+    this.exact?.dispose();
     this.video.pause();
     this.video.removeAttribute('src');
     this.video.load();

@@ -7,6 +7,7 @@ import { limbRadius } from '@glimbo/core/lens/projection';
 import { multiply, transpose, type Matrix3 } from '@glimbo/core/geometry/rotation';
 import { cameraOf, type View } from '@glimbo/core/lens/view';
 import { FRAGMENT, VERTEX } from './shader';
+import { SAMPLERS, SphereTexture, type SphereImage } from './sphere-texture';
 
 /** Milliseconds that drawing may take while moving, before the resolution is lowered. */
 const BUDGET = 24;
@@ -32,20 +33,12 @@ export const wholeFrame = (view: View, correction: Matrix3): Pane => ({
   height: 1,
 });
 
-interface Texture {
-  handle: WebGLTexture;
-  mips: boolean;
-  filled: boolean;
-}
-
 export class PreviewRenderer {
   private readonly gl: WebGL2RenderingContext;
   private program: WebGLProgram;
   private readonly places = new Map<string, WebGLUniformLocation | null>();
-  private picture: Texture;
-  private second: Texture;
-  /** What the textures were filled from, to fill them again after the browser took them away. */
-  private sources: { picture: TexImageSource | null; second: TexImageSource | null } = { picture: null, second: null };
+  private readonly picture: SphereTexture;
+  private readonly second: SphereTexture;
   /** Called when the browser has taken the picture away, and when it is back. */
   onLost: (lost: boolean) => void = () => {};
   /** Where the second picture begins, as a share of the width; null without one. */
@@ -67,7 +60,7 @@ export class PreviewRenderer {
     if (!gl) throw new Error('This browser cannot draw the Frame: WebGL 2 is missing or switched off.');
     this.gl = gl;
     this.program = this.prepare();
-    [this.picture, this.second] = [this.texture(), this.texture()];
+    [this.picture, this.second] = [new SphereTexture(gl), new SphereTexture(gl)];
     canvas.addEventListener('webglcontextlost', this.lost);
     canvas.addEventListener('webglcontextrestored', this.restored);
   }
@@ -77,6 +70,7 @@ export class PreviewRenderer {
     const { gl } = this;
     const program = this.link();
     gl.useProgram(program);
+    SAMPLERS.forEach((name, unit) => gl.uniform1i(gl.getUniformLocation(program, name), unit));
     const corners = gl.createBuffer();
     gl.bindBuffer(gl.ARRAY_BUFFER, corners);
     gl.bufferData(gl.ARRAY_BUFFER, new Float32Array([-1, -1, 3, -1, -1, 3]), gl.STATIC_DRAW);
@@ -96,24 +90,11 @@ export class PreviewRenderer {
   private readonly restored = () => {
     this.program = this.prepare();
     this.places.clear();
-    [this.picture, this.second] = [this.texture(), this.texture()];
-    const { picture, second } = this.sources;
-    if (picture) this.fill(this.picture, picture);
-    if (second) this.fill(this.second, second);
+    this.picture.restore();
+    this.second.restore();
     this.onLost(false);
     this.schedule();
   };
-
-  private texture(): Texture {
-    const { gl } = this;
-    const handle = gl.createTexture();
-    gl.bindTexture(gl.TEXTURE_2D, handle);
-    gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_WRAP_S, gl.REPEAT);
-    gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_WRAP_T, gl.CLAMP_TO_EDGE);
-    gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MAG_FILTER, gl.LINEAR);
-    gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MIN_FILTER, gl.LINEAR);
-    return { handle, mips: false, filled: false };
-  }
 
   private link() {
     const { gl } = this;
@@ -140,9 +121,9 @@ export class PreviewRenderer {
   }
 
   /** Takes over a picture of the whole sphere. */
-  setPicture(picture: TexImageSource) {
-    this.sources.picture = picture;
-    this.fill(this.picture, picture);
+  setPicture(picture: SphereImage) {
+    this.picture.fill(picture);
+    this.schedule();
   }
 
   /** Says whether the picture is the one that is asked for; only then does the canvas call itself still. */
@@ -152,26 +133,15 @@ export class PreviewRenderer {
   }
 
   /** Shows a second picture to the right of a line (a share of the width), or none. */
-  setSplit(picture: TexImageSource | null, at = 0.5) {
+  setSplit(picture: SphereImage | null, at = 0.5) {
     this.split = picture ? at : null;
-    this.sources.second = picture;
-    if (picture) this.fill(this.second, picture);
-    else this.schedule();
+    if (picture) this.second.fill(picture);
+    this.schedule();
   }
 
   moveSplit(at: number) {
     if (this.split === null) return;
     this.split = at;
-    this.schedule();
-  }
-
-  private fill(texture: Texture, picture: TexImageSource) {
-    const { gl } = this;
-    if (gl.isContextLost()) return;
-    gl.bindTexture(gl.TEXTURE_2D, texture.handle);
-    gl.texImage2D(gl.TEXTURE_2D, 0, gl.RGBA, gl.RGBA, gl.UNSIGNED_BYTE, picture);
-    texture.mips = false;
-    texture.filled = true;
     this.schedule();
   }
 
@@ -234,13 +204,10 @@ export class PreviewRenderer {
     if (exact && this.current) this.canvas.dataset.still = 'yes';
   }
 
-  private drawPicture(texture: Texture, panes: Pane[], exact: boolean, width: number, height: number) {
+  private drawPicture(texture: SphereTexture, panes: Pane[], exact: boolean, width: number, height: number) {
     const { gl } = this;
-    gl.bindTexture(gl.TEXTURE_2D, texture.handle);
-    if (exact && !texture.mips) {
-      gl.generateMipmap(gl.TEXTURE_2D);
-      texture.mips = true;
-    }
+    texture.bind(exact);
+    gl.uniform1i(this.at('planar'), texture.planar ? 1 : 0);
     for (const pane of panes) {
       const [w, h] = [Math.round(pane.width * width), Math.round(pane.height * height)];
       const [x, y] = [Math.round(pane.left * width), height - Math.round(pane.top * height) - h];

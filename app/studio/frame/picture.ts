@@ -1,14 +1,16 @@
-/** Hands the present picture, of the video or a still, to everything that draws it: the Frame and the Map. */
+/** Hands the present picture, the proxy's or a still, to everything that draws it: the Frame and the Map. */
 import { createContext, useContext } from 'react';
 
-/** Anything that shows the whole sphere laid flat. */
-export type SpherePicture = HTMLVideoElement | HTMLImageElement;
+import type { Planes } from '~/preview/planes';
+
+/** Anything that shows the whole sphere laid flat: what the proxy shows, or a still. */
+export type SpherePicture = HTMLVideoElement | Planes | HTMLImageElement;
 type Listener = (picture: SpherePicture, time: number) => void;
 
 export class Picture {
   private readonly listeners = new Set<Listener>();
   private shown: { picture: SpherePicture; time: number } | null = null;
-  private video: { picture: HTMLVideoElement; time: number } | null = null;
+  private proxy: { picture: SpherePicture; time: number } | null = null;
 
   /** Calls the listener with every new picture, and at once if there is one. Gives back what ends that. */
   listen(listener: Listener) {
@@ -22,18 +24,18 @@ export class Picture {
     return this.shown?.time ?? null;
   }
 
-  /** Shows the picture of a time. A video that comes late to where a still is shown already does not cover it. */
+  /** Shows the picture of a time. The proxy's that comes late to where a still is shown already does not cover it. */
   show(picture: SpherePicture, time: number) {
-    if (picture instanceof HTMLVideoElement) {
-      this.video = { picture, time };
+    if (!(picture instanceof HTMLImageElement)) {
+      this.proxy = { picture, time };
       if (this.shown?.picture instanceof HTMLImageElement && this.shown.time === time) return;
     }
     this.tell(picture, time);
   }
 
-  /** Shows what the video shows, in place of a still. */
-  backToVideo() {
-    if (this.video) this.tell(this.video.picture, this.video.time);
+  /** Shows what the proxy shows, in place of a still. */
+  backToProxy() {
+    if (this.proxy) this.tell(this.proxy.picture, this.proxy.time);
   }
 
   private tell(picture: SpherePicture, time: number) {

@@ -40,5 +40,5 @@ export function useOriginal() {
     };
   }, [wanted, still, time, id, picture, store]);
   // Back at the proxy, its own picture is shown again.
-  useEffect(() => (wanted ? () => picture.backToVideo() : undefined), [wanted, picture]);
+  useEffect(() => (wanted ? () => picture.backToProxy() : undefined), [wanted, picture]);
 }

@@ -74,7 +74,7 @@ export function useStitch() {
   }, [draft, changed, comparing, speed, time, id, picture, showSeam, store]);
   // With nothing left to try, the proxy's own picture is shown again.
   const trying = changed || comparing;
-  useEffect(() => (trying ? () => picture.backToVideo() : undefined), [trying, picture]);
+  useEffect(() => (trying ? () => picture.backToProxy() : undefined), [trying, picture]);
 
   useEffect(() => {
     store.getState().drawSeam(showSeam && draft ? seamLine(draft, time) : null);

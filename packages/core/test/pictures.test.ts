@@ -2,9 +2,10 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { toRgb, TO_RGB } from '../src/colour/convert.js';
+import { shrinkToRgba, type Planes } from '../src/colour/shrink.js';
 import { IDENTITY, rotationOf, type Vec3 } from '../src/geometry/rotation.js';
 import { directionOf } from '../src/geometry/sphere.js';
-import { isIdentity, turnRows, turnSphere, type Pixels } from '../src/geometry/turn-pictures.js';
+import { isIdentity, quickAtan2, turnRows, turnSphere, type Pixels } from '../src/geometry/turn-pictures.js';
 import { projectedLine } from '../src/lens/polyline.js';
 import { cameraOf, DEFAULT_VIEW } from '../src/lens/view.js';
 import { extremes, framesOfRow } from '../src/sweep/rows.js';
@@ -46,6 +47,60 @@ describe('turning', () => {
     const rows = columns(72, 2);
     turnRows(rows, (share) => (share < 0.5 ? IDENTITY : rotationOf({ pan: 180, tilt: 0, roll: 0 })));
     expect([rows.data[3], Math.abs(rows.data[72 + 3]! - 39) <= 1]).toEqual([3, true]);
+  });
+});
+
+test('the quick angle is the angle, to a hundred-thousandth', () => {
+  const length = fc.double({ min: -10, max: 10, noNaN: true });
+  fc.assert(
+    fc.property(length, length, (y, x) => {
+      const miss = Math.abs(quickAtan2(y, x) - Math.atan2(y, x));
+      // Exactly behind, −π and π are the same.
+      return Math.min(miss, Math.abs(miss - 2 * Math.PI)) < 1.3e-5;
+    }),
+    { numRuns: 2000, examples: [[0, 0], [0, -1], [1, 0], [-1, 0], [1, 1]] }, // prettier-ignore
+  );
+});
+
+describe('a small picture out of planes', () => {
+  const planes = (width: number, height: number, y: (x: number, row: number) => number, u = 128, v = 128): Planes => ({
+    width,
+    height,
+    y: Uint8Array.from({ length: width * height }, (_, i) => y(i % width, Math.floor(i / width))),
+    u: new Uint8Array((width * height) / 4).fill(u),
+    v: new Uint8Array((width * height) / 4).fill(v),
+  });
+
+  test('has the colours that the exact conversion gives', () => {
+    fc.assert(
+      fc.property(fc.nat(255), fc.nat(255), fc.nat(255), (y, u, v) => {
+        const [r, g, b] = toRgb(Uint8Array.of(y, u, v), 1);
+        const [pixel] = shrinkToRgba(
+          planes(8, 4, () => y, u, v),
+          2,
+          1,
+        );
+        return pixel === ((255 << 24) | (b! << 16) | (g! << 8) | r!) >>> 0;
+      }),
+    );
+  });
+
+  test('is lit as its parts are, each where it belongs', () => {
+    const ramp = planes(64, 32, (x, row) => 16 + 2 * x + row);
+    const small = shrinkToRgba(ramp, 8, 4);
+    const grey = (i: number) => (small[i]! & 255) * (219 / 255) + 16;
+    for (let row = 0; row < 4; row++)
+      for (let x = 0; x < 8; x++)
+        expect(Math.abs(grey(row * 8 + x) - (16 + 2 * (8 * x + 3.5) + 8 * row + 3.5))).toBeLessThanOrEqual(2);
+  });
+
+  test('can be larger than the picture', () => {
+    const two = shrinkToRgba(
+      planes(2, 2, (x) => (x ? 235 : 16)),
+      8,
+      4,
+    );
+    expect([two[0], two[3], two[4], two[7]].map((p) => p! & 255)).toEqual([0, 0, 255, 255]);
   });
 });
 

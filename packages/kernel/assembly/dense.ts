@@ -5,7 +5,7 @@
  * pole a picture of the world has no more detail than down its columns, however many pixels it has there: two do there too.
  */
 
-import { DENSE, SHRINK } from './record';
+import { DENSE, SHRINK } from '../../core/src/lens/filter';
 
 /** Samples along each side. */
 export const ALONG: i32 = 2;

@@ -1,9 +1,10 @@
 /** Drawing tiles of a plane from its grid. */
 
+import { MIXED } from '../../core/src/lens/filter';
 import { field, TOLERANCE } from './fields';
 import { ALONG, denseLevel, heightOf, isDense, placeOf, widthOf } from './dense';
 import { addRows, settleRows } from './mix';
-import { MIXED, NODE_BYTES, OVER, SCRATCH_SUMS, SEAM_COUNT, TILE } from './record';
+import { NODE_BYTES, OVER, SCRATCH_SUMS, SEAM_COUNT, TILE } from './record';
 import { mapPixel } from './map';
 import { sample, sampleAnywhere, settle } from './sample';
 

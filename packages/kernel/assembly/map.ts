@@ -1,8 +1,9 @@
 /** The map from what is drawn to the source: exact at a pixel, and on the grid. */
 
+import { SHRINK } from '../../core/src/lens/filter';
 import { atan2 } from './angle';
 import { field } from './fields';
-import { BEND, CENTRE_X, CENTRE_Y, EDGE, FEATHER, FOCAL, HEIGHT, K1, K2, LENS_X, LENS_Y, LIMB, NODE_BYTES, OTHER_AXIS, OUT_HEIGHT, OUT_WIDTH, OVER, PART, ROTATION, SCALE, SEAM, SEAM_COUNT, SHRINK, SOURCE, SOURCE_LENS, SOURCE_PART, TILE, TO_LENS, WIDTH } from './record';
+import { BEND, CENTRE_X, CENTRE_Y, EDGE, FEATHER, FOCAL, HEIGHT, K1, K2, LENS_X, LENS_Y, LIMB, NODE_BYTES, OTHER_AXIS, OUT_HEIGHT, OUT_WIDTH, OVER, PART, ROTATION, SCALE, SEAM, SEAM_COUNT, SOURCE, SOURCE_LENS, SOURCE_PART, TILE, TO_LENS, WIDTH } from './record';
 
 /** log2 of a positive number to 0.01. */
 @inline

@@ -7,11 +7,6 @@
 export const TILE = 8;
 /** Bytes of a node: u, v (source pixels at level 0), level of detail, cover, weight over the layer below, unused. */
 export const NODE_BYTES = 24;
-/** How much the picture may shrink before the next mip level is used: Catmull–Rom still passes little there. */
-export const SHRINK = 1.25;
-/** Level of detail above which a level is mixed with the next, and from which on one sample a pixel is not enough (3.5 pixels). */
-export const MIXED = 0.25;
-export const DENSE = 1.4854268;
 /** Bytes of a worker's own few: a node, a neighbourhood, three tiles, and the sums of a tile. */
 export const SCRATCH_BYTES = 448;
 export const SCRATCH_SUMS = 320;

@@ -1,7 +1,8 @@
 /** When mip levels are needed. */
+import { MIXED, SHRINK } from '@glimbo/core/lens/filter';
 import { cosineAt } from '@glimbo/core/lens/projection';
 import type { Picture } from '@glimbo/core/plan/shot';
-import { MIXED, SHRINK, TILE } from '../assembly/record.js';
+import { TILE } from '../assembly/record.js';
 
 /**
  * How many pixels of the source one of the frame may cover before the kernel mixes in the first mip level: a quarter of a
