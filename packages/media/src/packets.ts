@@ -75,4 +75,4 @@ function shownPackets(raw: RawPacket[]): Packet[] {
 
 /** Containers whose index says all about packets: nothing has to be decoded to read them. */
 const INDEXED = /mov|matroska/;
-const AS_INDEXED = ['-find_stream_info', '0'];
+const AS_INDEXED = ['-nofind_stream_info'];

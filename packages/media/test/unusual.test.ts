@@ -176,6 +176,13 @@ test('a picture that was stored on its side is seen upright, everywhere', async 
 }, 60_000);
 
 describe('what is whole and what is cut short', () => {
+  test.each(['mp4', 'mkv', 'ts'])('a %s longer than the first look is whole, to its last frame', async (container) => {
+    const file = at(`long.${container}`);
+    ffmpeg('-f', 'lavfi', '-i', 'testsrc2=s=128x64:r=30:d=47', '-c:v', 'libx264', '-preset', 'ultrafast', file);
+    const { facts } = await probe(file);
+    expect({ frames: facts.frames, duration: facts.duration.toFixed(3) }).toEqual({ frames: 1410, duration: '47.000' });
+  });
+
   test.each([
     ['one frame a second', ['-f', 'lavfi', '-i', 'testsrc2=s=512x256:r=1:d=6'], 'slow1.mp4', 6],
     ['two frames a second', ['-f', 'lavfi', '-i', 'testsrc2=s=512x256:r=2:d=6'], 'slow2.mkv', 12],
