@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import knex from 'knex';
 import { expect, test } from '@playwright/test';
-import { card, footage, gather, gathered, inflate, scratch, sha256 } from './helpers';
+import { card, footage, frameShot, gather, gathered, goTo, inflate, psnr, scratch, sha256, still } from './helpers';
 
 const data = join(tmpdir(), 'glimbo-e2e', 'data');
 
@@ -50,6 +50,34 @@ test('a copy that is broken off goes on where it stopped, and arrives byte for b
     'in the Library already, as interrupted',
   );
   expect(offsets).toEqual([]);
+});
+
+test('footage is used while it is gathered: as far as it is there, and beyond it frame by frame', async ({ page }) => {
+  const file = footage('early.mp4', 0, 13);
+  await page.goto('/');
+  await page.getByTestId('file-input').setInputFiles(file);
+  await expect(card(page, 'early').locator('img').first()).toBeVisible({ timeout: 60_000 });
+  await card(page, 'early').getByRole('button', { name: 'New take' }).click();
+  await still(page);
+  await expect(page.getByTestId('growing')).toContainText('of 0:13');
+  await expect(page.getByTestId('not-yet')).toBeVisible();
+  const far = join(scratch, 'far.png');
+  const near = join(scratch, 'near.png');
+  await frameShot(page, near);
+  await goTo(page, 12.5);
+  await expect(page.getByTestId('growing')).toContainText('single frames of the original');
+  await frameShot(page, far);
+  expect(psnr(near, far)).toBeLessThan(30);
+  // It comes to its end by itself, with what stood still still standing.
+  await expect(page.getByTestId('growing')).toBeHidden({ timeout: 120_000 });
+  await expect(page.getByTestId('not-yet')).toBeHidden();
+  const whole = join(scratch, 'whole.png');
+  await expect
+    .poll(async () => (await frameShot(page, whole), psnr(far, whole)), { timeout: 60_000 })
+    .toBeGreaterThan(30);
+  await page.keyboard.press('Space');
+  const time = page.getByRole('textbox', { name: 'Time in seconds' });
+  await expect.poll(async () => parseFloat(await time.inputValue())).toBeLessThan(12.4);
 });
 
 test('a folder is gathered whole by its path, with a prefix; what it has twice is said', async ({ page }) => {

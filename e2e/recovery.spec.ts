@@ -45,14 +45,21 @@ test.afterAll(kill);
 test('after a kill in the middle of a proxy and of an export both are finished, and nothing half done is left', async ({
   page,
 }) => {
-  const file = footage('kill.mp4', 0, 8);
+  const file = footage('kill.mp4', 0, 12);
   await page.goto('/');
   await page.getByTestId('file-input').setInputFiles(file);
-  await expect(page.getByTestId('footage').getByText(/[1-9]\d* %/)).toBeVisible({ timeout: 60_000 });
+  const picture = page.getByTestId('footage').locator('img').first();
+  await expect(picture).toBeVisible({ timeout: 60_000 });
   await kill();
+  const pieces = () => readdirSync(join(data, 'footage')).flatMap((f) => readdirSync(join(data, 'footage', f)));
+  const before = pieces().filter((f) => /^proxy-\d+/.test(f));
+  expect(before.length).toBeGreaterThan(0);
   await start();
   await page.goto('/');
-  await expect(page.getByTestId('footage').locator('img').first()).toBeVisible({ timeout: 120_000 });
+  // What was whole when it was killed is there at once, and gone on with.
+  await expect(picture).toBeVisible({ timeout: 5000 });
+  await expect.poll(() => pieces().filter((f) => /^piece-[1-9]/.test(f)).length, { timeout: 60_000 }).toBe(1);
+  await gathered(page, 'kill');
   expect(readdirSync(join(data, 'footage')).filter((f) => f.endsWith('.part'))).toEqual([]);
 
   await page.getByRole('button', { name: 'New take', exact: true }).click();

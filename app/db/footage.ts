@@ -163,6 +163,19 @@ export const setGathered = (id: string, { source, ...makings }: Gathered, asked:
       });
   });
 
+/** Keeps what is there so far of what gathering makes. */
+export const setGrown = (id: string, { source: _, ...makings }: Gathered) =>
+  db('footage')
+    .where({ id })
+    .update({ gathered: JSON.stringify(makings), version: db.raw('version + 1') });
+
+/** What was there so far is gone; what was gathered whole stays. */
+export const forgetGrown = (id: string) =>
+  db('footage')
+    .where({ id })
+    .whereRaw("json_extract(gathered, '$.ready') is not null")
+    .update({ gathered: null, version: db.raw('version + 1') });
+
 /** Changes what the picture is said to show, and keeps what it was said to show before. */
 export const setSource = (id: string, source: Source, facts?: MediaFacts) =>
   db.transaction(async (trx) => {

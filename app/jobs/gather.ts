@@ -1,9 +1,10 @@
 /** Making a footage's proxy, thumbnails and lanes. */
+import { existsSync } from 'node:fs';
 import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Task } from '@glimbo/cli/task';
 import type { Gathered } from '@glimbo/media/gather';
-import { findFootage, recordingOf, setGathered } from '~/db/footage';
+import { findFootage, forgetGrown, recordingOf, setGathered, setGrown } from '~/db/footage';
 import { readSettings } from '~/db/settings';
 import { config } from '~/base/config';
 import type { JobKind } from './kind';
@@ -16,7 +17,13 @@ export const gatherKind: JobKind = {
     const { facts, variableRate, id } = footage;
     const { proxyWidth } = await readSettings();
     const folder = join(config.footage, id);
-    return { kind: 'gather', recording: await recordingOf(footage), facts, folder, variableRate, proxyWidth };
+    // What was gathered before serves until all of it is made anew.
+    const growing = !existsSync(folder);
+    return { kind: 'gather', recording: await recordingOf(footage), facts, folder, variableRate, proxyWidth, growing };
+  },
+  async take({ footageId }, part) {
+    await setGrown(footageId!, part as Gathered);
+    return null;
   },
   async accept({ footageId }, done, task) {
     const { recording } = task as Task & { kind: 'gather' };
@@ -27,5 +34,10 @@ export const gatherKind: JobKind = {
     const { source: _, ...rest } = done as Gathered;
     return rest;
   },
-  clean: ({ footageId }) => rm(join(config.footage, `${footageId}.part`), { recursive: true, force: true }),
+  async clean({ footageId }, why) {
+    // What is there so far is shown meanwhile, and gone on with.
+    if (why === 'again') return;
+    await rm(join(config.footage, `${footageId}.part`), { recursive: true, force: true });
+    if (why === 'over') await forgetGrown(footageId!);
+  },
 };

@@ -196,6 +196,7 @@ async function outcomeOf(c: Current): Promise<Outcome> {
   const began = Date.now();
   let saved = 0;
   let pictures = 0;
+  let parts = 0;
   let share = 0;
   let left: number | null = null;
   let taking: Promise<void> = Promise.resolve();
@@ -205,7 +206,7 @@ async function outcomeOf(c: Current): Promise<Outcome> {
       share = report.progress;
       const seconds = (Date.now() - began) / 1000;
       left = share > 0.02 ? (seconds / share) * (1 - share) : null;
-      announce(job, { progress: share, left, ...(pictures ? { picture: pictures } : {}) });
+      announce(job, { progress: share, left, ...(pictures ? { picture: pictures } : {}), ...(parts ? { parts } : {}) });
       if (Date.now() - saved < 1500) return;
       saved = Date.now();
       updateJob(job.id, { progress: share }).catch((error: unknown) =>
@@ -217,7 +218,7 @@ async function outcomeOf(c: Current): Promise<Outcome> {
         .then(async () => {
           const problem = await kind.take?.(job, report.part);
           if (problem) problems.push(problem);
-          announce(job, { progress: share, left });
+          announce(job, { progress: share, left, parts: ++parts });
         })
         .catch((error: Error) => {
           log.error({ err: error, job: job.id }, 'a part of a job could not be taken over');
@@ -228,7 +229,7 @@ async function outcomeOf(c: Current): Promise<Outcome> {
     const task = await kind.prepare(job);
     if (c.wish || closing) return { failed: '' };
     if (!task) return { failed: 'Its footage is gone from the Library.' };
-    c.running = runTask(job.id, task, hear);
+    c.running = runTask(job.id, task, hear, true);
     const outcome = await c.running.ended;
     await taking;
     if ('done' in outcome && problems.length) return { failed: problems.join(' ') };

@@ -1,6 +1,7 @@
 /** Runs one task in a process of its own, which ends when this one does; its temporary things lie in a folder of its own. */
 import { fork, type ChildProcess } from 'node:child_process';
 import { mkdir, rm } from 'node:fs/promises';
+import { setPriority } from 'node:os';
 import { join } from 'node:path';
 import type { Report, Task } from '@glimbo/cli/task';
 import { leashed } from '@glimbo/media/ffmpeg';
@@ -21,8 +22,22 @@ export interface Running {
 const PATIENCE = 4000;
 const LOST: Outcome = { failed: 'The work was broken off from outside. Try it again.', lost: true };
 
-/** Starts a task under a name that no other running task has. `tell` gets everything it says before its end. */
-export function runTask(name: string, task: Task, tell: (report: Report) => void = () => {}): Running {
+/** How far long work stands back behind the server and what somebody waits for, as the system's scheduler counts. */
+const STEP_BACK = 10;
+
+function standBack(pid: number) {
+  try {
+    setPriority(pid, STEP_BACK);
+  } catch {
+    // It ended already.
+  }
+}
+
+/**
+ * Starts a task under a name that no other running task has. `tell` gets everything it says before its end. Long work stands
+ * back: it gets what the machine has to spare.
+ */
+export function runTask(name: string, task: Task, tell: (report: Report) => void = () => {}, long = false): Running {
   const work = join(config.work, name);
   let child: ChildProcess | null = null;
   let stopped = false;
@@ -38,6 +53,7 @@ export function runTask(name: string, task: Task, tell: (report: Report) => void
       env: { ...process.env, GLIMBO_WORK: work },
     });
     child = started;
+    if (long && started.pid) standBack(started.pid);
     await new Promise<void>((resolve) => {
       started.on('message', (report: Report) => {
         if ('done' in report || 'failed' in report) outcome = report;

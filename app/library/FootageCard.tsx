@@ -25,6 +25,7 @@ export function FootageCard({ footage, takes, onInfo }: FootageProps) {
     <article
       className="flex min-w-0 flex-col border border-rule bg-sheet"
       data-testid="footage"
+      data-whole={footage.reach >= footage.duration || undefined}
       aria-label={footage.name}
     >
       <div className="relative flex h-44 bg-well text-white">

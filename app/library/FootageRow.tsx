@@ -11,6 +11,7 @@ export function FootageRow({ footage, takes, onInfo }: FootageProps) {
     <article
       className="flex min-w-0 items-center gap-3 border-b border-rule bg-sheet pr-2"
       data-testid="footage"
+      data-whole={footage.reach >= footage.duration || undefined}
       aria-label={footage.name}
     >
       <div className="h-12 w-24 shrink-0 bg-well text-white">

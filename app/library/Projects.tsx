@@ -34,7 +34,11 @@ export function Projects({ projects, takes, footage }: ProjectsProps) {
     () =>
       takes
         .filter((t) => of.has(t.footageId))
-        .map((t) => ({ ...t, footage: of.get(t.footageId)!.name, drawn: of.get(t.footageId)!.thumbnails > 0 })),
+        .map((t) => ({
+          ...t,
+          footage: of.get(t.footageId)!.name,
+          drawn: of.get(t.footageId)!.reach >= of.get(t.footageId)!.duration,
+        })),
     [takes, of],
   );
   const found = useMemo(() => selectTakes(known, { search, favourites, sort }), [known, search, favourites, sort]);

@@ -4,7 +4,7 @@ import { clock } from '~/ui/format';
 import type { LibraryFootage } from '~/model/footage';
 
 export function Thumbnails({ footage, className = '' }: { footage: LibraryFootage; className?: string }) {
-  const { id, name, version, thumbnails, duration } = footage;
+  const { id, name, version, thumbnails, reach: duration } = footage;
   const [at, setAt] = useState<number | null>(null);
   const number = Math.max(0, Math.min(thumbnails - 1, at ?? 0));
   const step = (by: number) => setAt(Math.max(0, Math.min(thumbnails - 1, number + by)));

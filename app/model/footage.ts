@@ -8,6 +8,16 @@ import type { Job } from './job';
 /** What was made when it was gathered; the source has a column of its own. */
 export type Makings = Omit<Gathered, 'source'>;
 
+/** The file of a proxy, whole or as far as it is there. */
+export const proxyFile = ({ ready }: Makings) => (ready === undefined ? 'proxy.mp4' : `proxy-${ready}.mp4`);
+
+/** Whether all of a footage was gathered. */
+export const isWhole = ({ gathered }: Pick<Footage, 'gathered'>) => gathered !== null && gathered.ready === undefined;
+
+/** How many seconds of a footage can be played. */
+export const reachOf = ({ gathered, facts }: Pick<Footage, 'gathered' | 'facts'>) =>
+  gathered ? (gathered.ready ?? facts.frames) / facts.rate : 0;
+
 export interface Footage {
   id: string;
   name: string;
@@ -68,6 +78,8 @@ export interface LibraryFootage extends Pick<
   codec: string;
   size: number;
   thumbnails: number;
+  /** Seconds of it whose proxy is there. */
+  reach: number;
   marks: number;
   missing: boolean;
   job: Pick<Job, 'id' | 'state' | 'progress' | 'error'> | null;

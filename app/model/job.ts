@@ -36,6 +36,8 @@ export interface JobEvent {
   footageId: string | null;
   /** Counts the pictures of the frame being written, where there are any. */
   picture?: number;
+  /** Counts what was taken over before the whole is done. */
+  parts?: number;
   /** How many recordings have been found so far. */
   found?: number;
 }

@@ -16,6 +16,7 @@ import { unfinishedJobs } from '~/db/jobs';
 import { cancelJob, enqueue } from '~/jobs/queue';
 import { config } from '~/base/config';
 import { handedIn } from '~/server/sidecar';
+import { isWhole } from '~/model/footage';
 import { SIDECAR_USES } from '~/model/sidecar';
 
 const LARGEST_SIDECAR = 64 << 20;
@@ -36,7 +37,7 @@ export const action = answered(async ({ request, params }) => {
   const body = await readBody(MotionOrder, request);
   switch (body.intent) {
     case 'analyse': {
-      if (!footage.gathered) throw new Refusal('The proxy is not made yet. Analyse the motion when it is.');
+      if (!isWhole(footage)) throw new Refusal('The proxy is not made yet. Analyse the motion when it is.');
       const method = methodNamed(body.method);
       const use = SIDECAR_USES.find((u) => u === body.use);
       if (!method || !use) throw new Refusal('That way of analysing is not known here.', 400);

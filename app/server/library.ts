@@ -1,7 +1,7 @@
 /** What the Library's page needs of each footage: little, since there may be thousands. */
 import { listFootage } from '~/db/footage';
 import { latestJobs } from '~/db/jobs';
-import type { Footage, LibraryFootage } from '~/model/footage';
+import { reachOf, type Footage, type LibraryFootage } from '~/model/footage';
 import type { Job } from '~/model/job';
 
 export async function libraryFootage(deleted: boolean): Promise<{ footage: LibraryFootage[]; all: Footage[] }> {
@@ -33,6 +33,7 @@ function brief(f: Footage, job: Job | undefined): LibraryFootage {
     codec,
     size,
     thumbnails: gathered?.thumbnails.count ?? 0,
+    reach: reachOf(f),
     marks: f.marks.length,
     missing: false,
     // What is done needs no telling.

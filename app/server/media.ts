@@ -1,4 +1,5 @@
 /** Proxies, thumbnails, Sweeps and exports, with ranges so that players can seek. */
+import { existsSync } from 'node:fs';
 import { basename, extname, join } from 'node:path';
 import express, { Router, type Response } from 'express';
 import { findJob } from '~/db/jobs';
@@ -7,7 +8,7 @@ import { takePicture } from './take-picture';
 import { config } from '../base/config';
 
 const ID = /^[0-9a-f-]{36}$/;
-const FOOTAGE_FILES = /^(proxy\.mp4|(sweep|activity)(-\d{4})?\.png|sound\.u8|thumb-\d{4}\.jpg)$/;
+const FOOTAGE_FILES = /^(proxy(-\d+)?\.mp4|(sweep|activity)(-\d{4})?\.png|sound\.u8|thumb-\d{4}\.jpg)$/;
 
 export function media(): express.Router {
   const router = Router();
@@ -18,7 +19,9 @@ export function media(): express.Router {
   router.get('/footage/:id/:file', (request, response) => {
     const { id, file } = request.params;
     if (!ID.test(id) || !FOOTAGE_FILES.test(file)) return void response.status(404).end();
-    send(response, file, join(config.footage, id), { maxAge: '1d' });
+    // What is still being gathered lies beside its place.
+    const whole = join(config.footage, id);
+    send(response, file, existsSync(whole) ? whole : `${whole}.part`, { maxAge: '1d' });
   });
   router.get('/cards/:file', (request, response) => {
     const { file } = request.params;

@@ -7,6 +7,7 @@ import { sizeIn } from '@glimbo/core/take/formats';
 import { findFootage, recordingOf } from '~/db/footage';
 import { findTake } from '~/db/takes';
 import { ask } from '~/jobs/ask';
+import { isWhole } from '~/model/footage';
 import { config } from '../base/config';
 
 /** Shorter side of the picture in pixels. */
@@ -26,7 +27,7 @@ export async function takePicture(id: string): Promise<string | null> {
 
 async function make({ record, history }: NonNullable<Awaited<ReturnType<typeof findTake>>>, name: string) {
   const footage = await findFootage(record.footageId);
-  if (!footage?.gathered) return null;
+  if (!footage || !isWhole(footage)) return null;
   const take = present(history);
   // The proxy is a whole sphere, laid flat and quickly read. Without an analysis a steadied take is shown as it was filmed.
   const { motion } = await recordingOf(footage);

@@ -1,6 +1,6 @@
 /** What each kind of long work takes over and clears up; purging; stills; pictures that are asked for. */
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import { existsSync, mkdirSync, readdirSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Examined } from '@glimbo/cli/task';
 import type { Doubt } from '@glimbo/media/probe';
@@ -18,6 +18,7 @@ const { newStill } = await import('../server/stills');
 const { startTake, takeInPlace } = await import('../server/gathering');
 const { listTakes } = await import('../db/takes');
 const { handedIn, sidecarOf } = await import('../server/sidecar');
+const { isWhole, proxyFile, reachOf } = await import('../model/footage');
 
 // Started and stopped: what is put into the queue here stays there.
 beforeAll(async () => {
@@ -87,6 +88,64 @@ describe('looking through a folder', () => {
     await footageRows.remark(id, { deleted: Date.now() });
     expect(await takeInPlace(again, '')).toEqual({ known: expect.stringMatching(/was deleted and is back now/) });
     expect((await footageRows.findFootage(id))!.deleted).toBeNull();
+  });
+});
+
+describe('gathering', () => {
+  const made = (ready?: number) => ({
+    proxy: { width: 1920, height: 960, frames: 120 },
+    ...(ready ? { ready } : {}),
+    thumbnails: { count: 4, interval: 1 },
+    sweep: { rows: 120, framesPerRow: 1, tiles: 1 },
+    sound: false,
+    source: { kind: 'sphere' as const },
+  });
+  const begin = async () => {
+    const footageId = await addFootage();
+    const id = await jobs.addJob({ kind: 'gather', params: {}, footageId, takeId: null, priority: 99 });
+    const part = join(config.footage, `${footageId}.part`);
+    mkdirSync(part);
+    return { footageId, part, job: (await jobs.findJob(id))! };
+  };
+  afterAll(() => db('jobs').where({ kind: 'gather' }).update({ state: 'cancelled' }));
+
+  test('shows what is there so far, goes on with it after a crash, and is whole in the end', async () => {
+    const { footageId, part, job } = await begin();
+    const found = async () => (await footageRows.findFootage(footageId))!;
+    const task = (await KINDS.gather.prepare(job))!;
+    expect(task).toMatchObject({ kind: 'gather', growing: true });
+    expect([isWhole(await found()), reachOf(await found())]).toEqual([false, 0]);
+    for (const [i, ready] of [30, 75].entries()) {
+      expect(await KINDS.gather.take!(job, made(ready))).toBeNull();
+      const now = await found();
+      expect([isWhole(now), reachOf(now), proxyFile(now.gathered!), now.version]).toEqual([
+        false,
+        ready / 30,
+        `proxy-${ready}.mp4`,
+        i + 1,
+      ]);
+    }
+    await KINDS.gather.clean(job, 'again');
+    expect([existsSync(part), reachOf(await found())]).toEqual([true, 2.5]);
+    await KINDS.gather.accept!(job, made(), task);
+    expect([isWhole(await found()), reachOf(await found()), proxyFile((await found()).gathered!)]).toEqual([
+      true,
+      4,
+      'proxy.mp4',
+    ]);
+    // Made anew later, what is whole serves until the new one is.
+    mkdirSync(join(config.footage, footageId));
+    expect(await KINDS.gather.prepare(job)).toMatchObject({ growing: false });
+    await KINDS.gather.clean(job, 'over');
+    expect(isWhole(await found())).toBe(true);
+    rmSync(join(config.footage, footageId), { recursive: true });
+  });
+
+  test('that is given up leaves nothing', async () => {
+    const { footageId, part, job } = await begin();
+    await KINDS.gather.take!(job, made(30));
+    await KINDS.gather.clean(job, 'over');
+    expect([existsSync(part), (await footageRows.findFootage(footageId))!.gathered]).toEqual([false, null]);
   });
 });
 

@@ -70,9 +70,9 @@ function open() {
   };
 }
 
-/** Whether an event may have changed what a page is loaded with: work that came, began, ended or went. */
+/** Whether an event may have changed what a page is loaded with: work that came, began, brought something, ended or went. */
 export const isTurn = (event: JobEvent, before: JobEvent | undefined) =>
-  event.state !== 'running' || before?.state !== 'running';
+  event.state !== 'running' || before?.state !== 'running' || (event.parts ?? 0) > (before.parts ?? 0);
 
 /**
  * Keeps the stream open, and has the page's data loaded again when something became of a job that concerns it, or when

@@ -1,5 +1,6 @@
-/** The room of the Frame: the Frame itself, or what is to be waited for until there is a picture. */
-import { left } from '~/ui/format';
+/** The room of the Frame: the Frame itself, and what is still to come of its picture. */
+import { isWhole, reachOf } from '~/model/footage';
+import { clock, left } from '~/ui/format';
 import { useJob } from '~/ui/job-events';
 import { Kept as Boundary } from '~/ui/Kept';
 import { Progress } from '~/ui/Progress';
@@ -9,7 +10,7 @@ import { FrameView } from './FrameView';
 import { LargeFrame } from './LargeFrame';
 
 export function FrameRoom({ take }: { take: string }) {
-  const gathered = useStudio((s) => s.footage.gathered);
+  const whole = useStudio((s) => isWhole(s.footage));
   return (
     <>
       <LargeFrame>
@@ -17,26 +18,42 @@ export function FrameRoom({ take }: { take: string }) {
           <FrameView />
         </Boundary>
       </LargeFrame>
-      {!gathered && <Waiting />}
+      {!whole && <Growing />}
     </>
   );
 }
 
-function Waiting() {
+/** How far the proxy has come: it is used as far as it is there, and beyond it the original's frames are shown one by one. */
+function Growing() {
   const job = useJob(useWork().gathering);
+  const footage = useStudio((s) => s.footage);
+  const reach = reachOf(footage);
+  const beyond = useStudio((s) => s.time >= reach);
+  if (job && !job.going && reach === 0)
+    return (
+      <div className="absolute inset-0 grid place-items-center bg-well text-white">
+        <p className="max-w-sm text-center">
+          {job.state === 'failed' ? job.error : 'There is no proxy: it was cancelled. Make it in the Library.'}
+        </p>
+      </div>
+    );
   return (
-    <div className="absolute inset-0 grid place-items-center bg-well text-white">
-      {job?.state === 'failed' ? (
-        <p className="max-w-sm text-center">{job.error}</p>
-      ) : (
-        <div className="w-64 text-center">
-          <p>The proxy is being made.</p>
-          <Progress label="Proxy" share={job?.progress ?? 0} className="my-2" overPicture />
-          <p className="figure opacity-80">
-            {Math.round((job?.progress ?? 0) * 100)} % {left(job?.left ?? null)}
-          </p>
-        </div>
-      )}
+    <div
+      className="absolute bottom-3 left-3 w-64 bg-black/75 px-2.5 py-1 text-white"
+      data-testid="growing"
+      role="status"
+    >
+      <p className="flex justify-between gap-3">
+        <span>
+          Proxy{' '}
+          <span className="figure">
+            {clock(reach, 0)} of {clock(footage.facts.duration, 0)}
+          </span>
+        </span>
+        <span>{left(job?.left ?? null)}</span>
+      </p>
+      <Progress label="Proxy" share={job?.progress ?? 0} className="my-1" overPicture />
+      {beyond && <p className="text-[11px]">Beyond the proxy: single frames of the original.</p>}
     </div>
   );
 }

@@ -190,7 +190,6 @@ export function FrameView() {
     store.getState().endGesture();
   };
 
-  const gathered = useStudio((s) => s.footage.gathered);
   return (
     <div className="relative size-full overflow-hidden bg-well p-3">
       <div ref={well} className="relative grid size-full place-items-center">
@@ -201,7 +200,7 @@ export function FrameView() {
           aria-label="Frame: drag to aim, with Shift along one axis, wheel to zoom, drag the edge to roll, Alt-drag to bend"
           data-testid="frame"
           className={`touch-none ${turning ? 'cursor-move' : atEdge ? 'cursor-alias' : 'cursor-grab active:cursor-grabbing'}`}
-          style={{ width: size.width, height: size.height, visibility: problem || !gathered ? 'hidden' : 'visible' }}
+          style={{ width: size.width, height: size.height, visibility: problem ? 'hidden' : 'visible' }}
           onPointerDown={grab}
           onPointerMove={drag}
           onPointerUp={release}

@@ -1,6 +1,7 @@
-/** Shows the frame at the playhead from the original while it stands still, if that is asked for. */
+/** Shows the frame at the playhead from the original while it stands still: if that is asked for, or where there is no proxy yet. */
 import { useEffect } from 'react';
 import { toast } from 'sonner';
+import { reachOf } from '~/model/footage';
 import { usePicture } from './picture';
 import { askStitch, loadImage } from '../source/stitch-requests';
 import { useStudio, useStudioStore } from '../state/store';
@@ -11,7 +12,9 @@ const CALM = 250;
 export function useOriginal() {
   const store = useStudioStore();
   const picture = usePicture();
-  const wanted = useStudio((s) => s.preview === 'original');
+  const asked = useStudio((s) => s.preview === 'original');
+  const beyond = useStudio((s) => s.time >= reachOf(s.footage));
+  const wanted = asked || beyond;
   const still = useStudio((s) => s.speed === 0);
   const time = useStudio((s) => s.time);
   const id = useStudio((s) => s.footage.id);
@@ -30,15 +33,15 @@ export function useOriginal() {
         if (!stop.signal.aborted) picture.show(image, time);
       } catch (error) {
         if (stop.signal.aborted) return;
-        store.getState().drawFrom('proxy');
-        toast.error((error as Error).message || 'The original could not be read. The proxy is shown.');
+        if (asked) store.getState().drawFrom('proxy');
+        if (asked) toast.error((error as Error).message || 'The original could not be read. The proxy is shown.');
       }
     }, CALM);
     return () => {
       clearTimeout(timer);
       stop.abort();
     };
-  }, [wanted, still, time, id, picture, store]);
+  }, [wanted, asked, still, time, id, picture, store]);
   // Back at the proxy, its own picture is shown again.
   useEffect(() => (wanted ? () => picture.backToProxy() : undefined), [wanted, picture]);
 }

@@ -2,6 +2,7 @@
 import { useRevalidator } from 'react-router';
 import { toast } from 'sonner';
 import type { SteadyMode } from '@glimbo/core/steady/settings';
+import { isWhole } from '~/model/footage';
 import { useJob } from '~/ui/job-events';
 import { useStudio, useStudioStore } from '../state/store';
 import { useWork } from '../work';
@@ -12,7 +13,8 @@ import { MODES } from './steadying';
 export function BeforeAnalysis({ known }: { known: boolean }) {
   const { analysing, sidecar } = useWork();
   const store = useStudioStore();
-  const { id, gathered } = useStudio((s) => s.footage);
+  const id = useStudio((s) => s.footage.id);
+  const whole = useStudio((s) => isWhole(s.footage));
   const next = useStudio((s) => s.steadyNext);
   const revalidator = useRevalidator();
   const job = useJob(analysing);
@@ -38,7 +40,7 @@ export function BeforeAnalysis({ known }: { known: boolean }) {
             key={mode}
             className={`button ${mode === 'rolling' ? 'main' : ''}`}
             title={about}
-            disabled={!gathered || (going && next !== null)}
+            disabled={!whole || (going && next !== null)}
             aria-pressed={next === mode}
             onClick={() => void start(mode)}
           >
@@ -47,7 +49,7 @@ export function BeforeAnalysis({ known }: { known: boolean }) {
         ))}
       </div>
       {job?.state === 'failed' && <p className="text-error">{job.error}</p>}
-      {!gathered && <p className="text-muted">The proxy has to be made first.</p>}
+      {!whole && <p className="text-muted">The proxy has to be made first.</p>}
       {job?.going && <Analysing id={analysing!.id} job={job} onStop={() => store.getState().steadyWhenKnown(null)} />}
       {going && next && (
         <p className="text-muted">When it is ready the take is steadied by itself. You can go on meanwhile.</p>

@@ -1,4 +1,5 @@
 /** The motion analysis of the footage: having it made, what it found, and correcting that by hand. */
+import { isWhole } from '~/model/footage';
 import { useMemo, useRef, useState } from 'react';
 import { useRevalidator } from 'react-router';
 import { toast } from 'sonner';
@@ -33,7 +34,8 @@ function sidecarUse(motion: Footage['motion'], present: boolean): SidecarUse {
 
 function Analysis() {
   const { analysing, sidecar } = useWork();
-  const { id, motion, gathered } = useStudio((s) => s.footage);
+  const { id, motion } = useStudio((s) => s.footage);
+  const whole = useStudio((s) => isWhole(s.footage));
   const [method, setMethod] = useState<Method>(motion?.method === 'thorough' ? 'thorough' : 'quick');
   const [use, setUse] = useState<SidecarUse>(() => sidecarUse(motion, sidecar));
   const revalidator = useRevalidator();
@@ -87,11 +89,7 @@ function Analysis() {
             )}
           </div>
           <div className="flex flex-wrap items-center gap-2">
-            <button
-              className="button"
-              disabled={!gathered}
-              onClick={() => void act({ intent: 'analyse', method, use })}
-            >
+            <button className="button" disabled={!whole} onClick={() => void act({ intent: 'analyse', method, use })}>
               {motion ? 'Analyse again' : 'Analyse the motion'}
             </button>
             <button className="button" onClick={() => file.current?.click()}>

@@ -3,6 +3,7 @@ import { useCallback, useEffect, useRef } from 'react';
 import { wrapHeading } from '@glimbo/core/geometry/rotation';
 import { headingAt } from '~/ui/chart';
 import { clock } from '~/ui/format';
+import { NotYet } from './NotYet';
 import { PanCurve } from './curves';
 import { laneOf } from './lane-list';
 import { GUTTER, LANE_WIDTH } from './lanes';
@@ -110,6 +111,7 @@ export function Score({ width, height }: { width: number; height: number }) {
           {...scrub}
           onPointerUp={lookThere}
         >
+          <NotYet {...axis} width={sweepWidth} />
           {shade}
           <Meridians width={sweepWidth} height={height} ahead={0.4} others={0.18} />
           <Marks {...axis} width={sweepWidth} />

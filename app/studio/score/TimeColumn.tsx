@@ -4,6 +4,7 @@ import { apply } from '@glimbo/core/geometry/rotation';
 import { mountOf } from '@glimbo/core/take/correction';
 import { setIn, setOut } from '@glimbo/core/take/range';
 import { tickText, timeTicks } from '@glimbo/core/time/ticks';
+import { reachOf } from '~/model/footage';
 import { clock } from '~/ui/format';
 import { useClock, useStudio, useStudioStore, useTake } from '../state/store';
 import { GUTTER, type Axis } from './lanes';
@@ -17,11 +18,12 @@ export function TimeColumn({ height, y, timeAt }: Axis) {
   const times = useClock();
   const thumbs: ReactNode[] = [];
   if (gathered) {
+    const reach = reachOf(footage);
     const size = 36;
     const over = apply(mountOf(take), [0, 1, 0])[1] < -0.5;
     for (let py = 0; py < height; py += size + 2) {
       const t = timeAt(py + size / 2);
-      if (t > duration) break;
+      if (t > reach) break;
       const n = Math.min(gathered.thumbnails.count, 1 + Math.floor(t / gathered.thumbnails.interval));
       thumbs.push(
         <image

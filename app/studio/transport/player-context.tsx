@@ -1,8 +1,9 @@
 /** Joins the media clock to the Studio: the store's time moves the video, and the video's the store's. */
-import { createContext, useContext, useEffect, useMemo, useRef, type ReactNode } from 'react';
+import { createContext, useContext, useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import { toast } from 'sonner';
 import { clockOf } from '@glimbo/core/time/clock';
 import { present } from '@glimbo/core/take/history';
+import { proxyFile, reachOf } from '~/model/footage';
 import { Player } from '~/preview/player';
 import { usePicture } from '../frame/picture';
 import { useStudio, useStudioStore } from '../state/store';
@@ -18,12 +19,21 @@ interface Controls {
 const PlayerContext = createContext<Controls>({ toggle() {}, pause() {}, shuttle() {} });
 export const usePlayer = () => useContext(PlayerContext);
 
+/** The version of the proxy that is played. A newer one, longer while it grows, waits until one stands still. */
+function useProxyVersion() {
+  const version = useStudio((s) => s.footage.version);
+  const playing = useStudio((s) => s.speed !== 0);
+  const [played, setPlayed] = useState(version);
+  useEffect(() => void (playing || setPlayed(version)), [version, playing]);
+  return played;
+}
+
 export function PlayerProvider({ children }: { children: ReactNode }) {
   const store = useStudioStore();
   const picture = usePicture();
   const id = useStudio((s) => s.footage.id);
   const playable = useStudio((s) => s.footage.gathered !== null);
-  const version = useStudio((s) => s.footage.version);
+  const version = useProxyVersion();
   const player = useRef<Player | null>(null);
 
   useEffect(() => {
@@ -31,9 +41,9 @@ export function PlayerProvider({ children }: { children: ReactNode }) {
     const { footage, time, setSpeed } = store.getState();
     let following = false;
     const made = new Player(
-      `/media/footage/${footage.id}/proxy.mp4?v=${version}`,
+      `/media/footage/${footage.id}/${proxyFile(footage.gathered!)}?v=${version}`,
       footage.facts.rate,
-      footage.facts.duration,
+      reachOf(footage),
       {
         picture(video, at, seeking) {
           picture.show(video, at);
@@ -43,7 +53,11 @@ export function PlayerProvider({ children }: { children: ReactNode }) {
           following = false;
         },
         playing: setSpeed,
-        problem: (sentence) => toast.error(sentence),
+        problem(sentence) {
+          // One that grew is not kept for ever: standing still, the newer one is taken.
+          if (store.getState().footage.version !== version) setSpeed(0);
+          else toast.error(sentence);
+        },
       },
       time,
     );

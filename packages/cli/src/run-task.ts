@@ -28,6 +28,7 @@ export function runTask(task: Task, say: Say, signal: AbortSignal): Promise<Done
         proxyWidth: task.proxyWidth,
         signal,
         progress: (progress) => say({ progress }),
+        grown: task.growing ? (part) => say({ part }) : undefined,
       });
     case 'export':
       return exportClip(task.take, task.recording, task.out, task.settings, {

@@ -34,6 +34,8 @@ export type Task =
       folder: string;
       variableRate: boolean;
       proxyWidth: number;
+      /** Whether it is told what is there so far. */
+      growing: boolean;
     }
   /** `picture`: where the picture of the frame that is being written goes. */
   | { kind: 'export'; take: Take; recording: Recording; out: string; settings: ClipSettings; picture: string }
@@ -69,8 +71,8 @@ export interface AnalysisReport {
 
 export type Report =
   | { progress: number }
-  /** Something that can be taken over before the whole is done: a copied recording, an examined one. */
-  | { part: { item: CopyItem; files: string[] } | Examined }
+  /** Something that can be taken over before the whole is done: a copied recording, an examined one, a proxy so far. */
+  | { part: { item: CopyItem; files: string[] } | Examined | Gathered }
   /** The picture of the frame that is being written is a new one. */
   | { picture: true }
   | { done: Gathered | ClipReport | AnalysisReport | Calibration | Source | { copied: number } | { examined: number } }

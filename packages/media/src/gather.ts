@@ -1,4 +1,7 @@
-/** What Glimbo makes of a footage when it is gathered: a proxy, thumbnails, the Sweep, activity and sound, in one decode. */
+/**
+ * What Glimbo makes of a footage when it is gathered: a proxy, thumbnails, the Sweep, activity and sound, in one decode. All of
+ * it grows and can be used meanwhile; what a kill broke off is gone on with.
+ */
 import { mkdir, readdir, rename, rm, writeFile } from 'node:fs/promises';
 import type { ChildProcess } from 'node:child_process';
 import { join } from 'node:path';
@@ -8,7 +11,9 @@ import { needsStitching, type Source } from '@glimbo/core/stitch/source';
 import { SWEEP_BAND, SWEEP_MOST_ROWS, SWEEP_WIDTH } from '@glimbo/core/sweep/sweep';
 import { BT709, finished, MediaError, onAbort, SAFE_INPUT, start, TO_JPEG } from './ffmpeg.js';
 import type { MediaFacts } from './probe.js';
-import { pictureInput, soundOf, type Recording } from './recording.js';
+import { pictureInput, soundInput, soundOf, type Recording } from './recording.js';
+import { Growth, keptIn, pieceName, type Grown, type Kept } from './gathering.js';
+import { GROWING } from './growing.js';
 import { decodedSource, QUIET, rawInput } from './render/clip.js';
 import { render } from './render/pipeline.js';
 import { followStitch } from './stitch.js';
@@ -16,6 +21,8 @@ import { BAND_HEIGHT, SoundWriter, SOUND_RATE, SweepWriter } from './sweep.js';
 
 export interface Gathered {
   proxy: { width: number; height: number; frames: number };
+  /** While it grows: how many of the frames are there. The proxy is in `proxy-N.mp4` then, N being that number. */
+  ready?: number;
   thumbnails: { count: number; interval: number };
   sweep: { rows: number; framesPerRow: number; tiles: number };
   /** Whether there is a sound lane. */
@@ -29,7 +36,21 @@ export interface GatherOptions {
   /** Largest width of the proxy in pixels. */
   proxyWidth?: number;
   progress?: (share: number) => void;
+  /** Gets what is there so far from time to time; it lies in `FOLDER.part`. Asked for only where there is nothing else to see. */
+  grown?: (gathered: Gathered) => void;
   signal?: AbortSignal;
+}
+
+/** One attempt: where it works, what it was asked, and from which frame on with what an earlier one left. */
+interface Attempt {
+  recording: Recording;
+  facts: MediaFacts;
+  folder: string;
+  options: GatherOptions;
+  size: { width: number; height: number };
+  asked: string;
+  kept: Kept | null;
+  from: number;
 }
 
 export const PROXY_WIDTHS = [1280, 1920, 2560, 3840] as const;
@@ -46,12 +67,24 @@ export async function gather(
   options: GatherOptions = {},
 ): Promise<Gathered> {
   const part = `${folder}.part`;
-  await rm(part, { recursive: true, force: true });
+  const flat = !needsStitching(recording.source);
+  const size = proxySize(flat ? facts : { width: options.proxyWidth ?? 1920 }, options.proxyWidth);
+  const asked = JSON.stringify([
+    recording.files,
+    recording.source,
+    facts.frames,
+    facts.rate,
+    size,
+    options.variableRate,
+  ]);
+  // Made constant from its start, a variable rate cannot be gone on with in the middle.
+  const kept = options.variableRate ? null : await keptIn(part, asked);
+  if (!kept) await rm(part, { recursive: true, force: true });
   await mkdir(part, { recursive: true });
+  const from = kept?.lanes.frames ?? 0;
+  const attempt: Attempt = { recording, facts, folder: part, options, size, asked, kept, from };
   try {
-    const result = needsStitching(recording.source)
-      ? await stitched(recording, facts, part, options)
-      : await decodeOnce(recording, facts, part, options);
+    const result = flat ? await decodeOnce(attempt) : await stitched(attempt);
     await writeFile(join(part, 'gathered.json'), JSON.stringify(result));
     await rm(folder, { recursive: true, force: true });
     await rename(part, folder);
@@ -60,6 +93,14 @@ export async function gather(
     await rm(part, { recursive: true, force: true });
     throw error;
   }
+}
+
+/** The sound from an attempt's first frame on: as input of its own where it is gone on, and the filters for it. */
+function soundFrom({ recording, facts, from }: Attempt, asInput: boolean) {
+  const [file] = recording.files as [string];
+  if (!facts.sound) return null;
+  if (from > 0) return soundInput(file, facts, from / facts.rate, facts.duration);
+  return { input: asInput ? [...SAFE_INPUT, '-i', file] : [], filter: soundOf(facts) };
 }
 
 /** How frames are shared out over thumbnails and the Sweep's overview. */
@@ -74,25 +115,27 @@ export function proxySize(facts: Pick<MediaFacts, 'width'>, most = 1920) {
 }
 
 /** Everything after the sphere is a picture of the proxy's size: the proxy itself, the band, the thumbnails, the sound. */
-function makings(facts: MediaFacts, folder: string, chain: string, sound: number | null) {
+function makings({ facts, folder, from }: Attempt, chain: string, sound: { stream: number; filter: string } | null) {
   const share = (degrees: number) => ((90 - degrees) / 180).toFixed(5);
   const bandShare = ((SWEEP_BAND.top - SWEEP_BAND.bottom) / 180).toFixed(5);
   const band = `scale=${SWEEP_WIDTH}:${BAND_HEIGHT}:flags=area:in_color_matrix=bt709`;
+  const { thumbStep } = stepsOf(facts);
   const filter = [
     `${chain},split=3[p][b][t]`,
     `[b]crop=iw:ih*${bandShare}:0:ih*${share(SWEEP_BAND.top)},${band},format=rgb24[band]`,
-    `[t]framestep=${stepsOf(facts).thumbStep},scale=512:256:flags=area:${TO_JPEG},format=yuvj420p[thumb]`,
+    `[t]select=not(mod(n+${from}\\,${thumbStep})),scale=512:256:flags=area:${TO_JPEG},format=yuvj420p[thumb]`,
   ];
-  const heard = sound === null ? [] : ['-map', `${sound}:a:0`, '-af', soundOf(facts)];
+  const heard = sound === null ? [] : ['-map', `${sound.stream}:a:0`, '-af', sound.filter];
   const audio = sound === null ? [] : [...heard, '-c:a', 'aac', '-b:a', '128k', '-ac', '2'];
   const lane = sound === null ? [] : [...heard, '-ac', '1', '-ar', String(SOUND_RATE), '-f', 's16le', 'pipe:4'];
   return [
     '-filter_complex', filter.join(';'),
     '-map', '[p]', ...audio,
-    '-c:v', 'libx264', '-preset', 'veryfast', '-crf', '20', '-bf', '0', '-g', '10', '-fps_mode', 'cfr', '-r', String(facts.rate),
-    ...BT709, '-movflags', '+faststart', join(folder, 'proxy.mp4'),
+    '-c:v', 'libx264', '-preset', 'ultrafast', '-crf', '22', '-bf', '0', '-g', '10', '-fps_mode', 'cfr', '-r', String(facts.rate),
+    ...BT709, ...GROWING, join(folder, pieceName(from)),
     '-map', '[band]', '-fps_mode', 'passthrough', '-f', 'rawvideo', 'pipe:1',
-    '-map', '[thumb]', '-fps_mode', 'passthrough', '-q:v', '4', join(folder, 'thumb-%04d.jpg'),
+    '-map', '[thumb]', '-fps_mode', 'passthrough', '-q:v', '4', '-start_number', String(Math.ceil(from / thumbStep) + 1),
+    join(folder, 'thumb-%04d.jpg'),
     ...lane, '-progress', 'pipe:3', '-nostats',
   ]; // prettier-ignore
 }
@@ -100,29 +143,43 @@ function makings(facts: MediaFacts, folder: string, chain: string, sound: number
 const STREAMS: ('ignore' | 'pipe')[] = ['ignore', 'pipe', 'pipe', 'pipe', 'pipe'];
 
 /** Reads what ffmpeg hands back while it works; gives the finished lanes once it has ended. */
-function follow(child: ChildProcess, facts: MediaFacts, folder: string, progress: (share: number) => void) {
-  const { framesPerRow } = stepsOf(facts);
-  const sweep = new SweepWriter(folder, facts.rate, framesPerRow);
-  const sound = new SoundWriter(facts.rate);
+function follow(attempt: Attempt, source: Source, child: ChildProcess, progress: (share: number) => void) {
+  const { facts, folder, size, options, asked, kept, from } = attempt;
+  const { framesPerRow, thumbStep } = stepsOf(facts);
+  const sweep = new SweepWriter(folder, facts.rate, framesPerRow, kept?.lanes);
+  const sound = new SoundWriter(facts.rate, kept?.sound);
+  const pieces = [...(kept?.pieces ?? []), { file: pieceName(from), from }];
+  const tell = ({ ready, sweep: { rows, tiles } }: Grown) =>
+    options.grown?.({
+      proxy: { ...size, frames: facts.frames },
+      ready,
+      thumbnails: { count: Math.ceil(ready / thumbStep), interval: thumbStep / facts.rate },
+      sweep: { rows, framesPerRow, tiles },
+      sound: facts.sound !== null,
+      source,
+    });
+  const growth = new Growth(folder, facts.rate, { asked, pieces, source }, sweep, sound, tell);
   child.stdout!.on('data', (chunk: Buffer) => sweep.take(chunk));
   (child.stdio[4] as NodeJS.ReadableStream).on('data', (chunk: Buffer) => sound.take(chunk));
   (child.stdio[3] as NodeJS.ReadableStream).on('data', (d: Buffer) => {
     const seen = [...d.toString().matchAll(/^frame=\s*(\d+)/gm)].at(-1);
-    if (seen) progress(Math.min(0.99, Number(seen[1]) / facts.frames));
+    if (seen) progress(Math.min(0.99, (from + Number(seen[1])) / facts.frames));
+    if (options.grown) growth.look();
   });
-  return async (source: Source, size: { width: number; height: number }): Promise<Gathered> => {
+  return async (): Promise<Gathered> => {
     if (sweep.frames < facts.frames * 0.95 - 2) {
       throw new MediaError(
         `Only ${(sweep.frames / facts.rate).toFixed(1)} of ${facts.duration.toFixed(1)} s could be read: the file is damaged or cut short. Copy it from the card again.`,
       );
     }
+    await growth.finish(facts.frames);
     const { rows, tiles } = await sweep.finish();
     if (facts.sound) await writeFile(join(folder, 'sound.u8'), sound.finish(facts.frames));
     return {
       proxy: { ...size, frames: facts.frames },
       thumbnails: {
         count: (await readdir(folder)).filter((f) => f.startsWith('thumb-')).length,
-        interval: stepsOf(facts).thumbStep / facts.rate,
+        interval: thumbStep / facts.rate,
       },
       sweep: { rows, framesPerRow, tiles },
       sound: facts.sound !== null,
@@ -132,16 +189,27 @@ function follow(child: ChildProcess, facts: MediaFacts, folder: string, progress
 }
 
 /** A sphere laid flat already: ffmpeg alone decodes, scales and encodes. */
-async function decodeOnce(recording: Recording, facts: MediaFacts, folder: string, options: GatherOptions) {
-  const size = proxySize(facts, options.proxyWidth);
-  const { inputs, chain } = pictureInput(recording, facts);
+async function decodeOnce(attempt: Attempt) {
+  const { recording, facts, size, options, from } = attempt;
+  const { inputs, chain } = pictureInput(recording, facts, from);
   const paced = options.variableRate ? `,fps=${facts.rate}` : '';
   const same = 'in_color_matrix=bt709:in_range=tv:out_color_matrix=bt709:out_range=tv';
   const scaled = `${chain}${paced},scale=${size.width}:${size.height}:flags=bicubic:${same},format=yuv420p`;
-  const args = ['-v', 'error', '-nostdin', '-y', ...inputs, ...makings(facts, folder, scaled, facts.sound ? 0 : null)];
+  const sound = soundFrom(attempt, false);
+  const stream = from > 0 ? recording.files.length : 0;
+  const heard = sound && { stream, filter: sound.filter };
+  const args = [
+    '-v',
+    'error',
+    '-nostdin',
+    '-y',
+    ...inputs,
+    ...(sound?.input ?? []),
+    ...makings(attempt, scaled, heard),
+  ];
   const child = start('ffmpeg', args, STREAMS);
   const deaf = onAbort(options.signal, () => child.kill('SIGKILL'));
-  const finish = follow(child, facts, folder, options.progress ?? (() => {}));
+  const finish = follow(attempt, recording.source, child, options.progress ?? (() => {}));
   try {
     await finished(child);
   } catch (error) {
@@ -150,17 +218,18 @@ async function decodeOnce(recording: Recording, facts: MediaFacts, folder: strin
   } finally {
     deaf();
   }
-  return finish(recording.source, size);
+  return finish();
 }
 
 /** Share of the work that looking at the overlap of two lenses takes. */
 const LOOKING = 0.2;
 
 /** Anything else is drawn as a sphere by the kernel on the way; no stitched file is written. */
-async function stitched(recording: Recording, facts: MediaFacts, folder: string, options: GatherOptions) {
+async function stitched(attempt: Attempt) {
+  const { recording, facts, size, options, kept, from } = attempt;
   const { signal } = options;
   const progress = options.progress ?? (() => {});
-  let { source } = recording;
+  let source = kept?.source ?? recording.source;
   let looked = 0;
   if (source.kind === 'two-lenses' && !source.track) {
     looked = LOOKING;
@@ -169,24 +238,23 @@ async function stitched(recording: Recording, facts: MediaFacts, folder: string,
       progress: (share) => progress(share * LOOKING),
     });
   }
-  const size = proxySize({ width: options.proxyWidth ?? 1920 }, options.proxyWidth);
-  const sound = facts.sound ? [...SAFE_INPUT, '-i', recording.files[0]!] : [];
+  const sound = soundFrom(attempt, true);
   let finish: ReturnType<typeof follow> | undefined;
-  const plan = laidFlatPlan({ ...facts, source }, size);
+  const plan = laidFlatPlan({ ...facts, source }, size, from);
   await render({
     plan,
-    sources: [decodedSource(recording, facts, true)],
+    sources: [decodedSource(recording, facts, from === 0)],
     format: YUV420,
     encoder: (pipe) => [
       ...QUIET,
       ...rawInput(pipe, YUV420.name, plan),
-      ...sound,
-      ...makings(facts, folder, '[0:v]null', facts.sound ? 1 : null),
+      ...(sound?.input ?? []),
+      ...makings(attempt, '[0:v]null', sound && { stream: 1, filter: sound.filter }),
     ],
     encoderStreams: STREAMS,
     onEncoder: (encoder) =>
-      (finish = follow(encoder, facts, folder, (share) => progress(looked + (1 - looked) * share))),
+      (finish = follow(attempt, source, encoder, (share) => progress(looked + (1 - looked) * share))),
     signal,
   });
-  return finish!(source, size);
+  return finish!();
 }

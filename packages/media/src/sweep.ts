@@ -1,5 +1,5 @@
 /** Writing the lanes of a footage as its band and its sound come in: the Sweep, activity, loudness. */
-import { writeFile } from 'node:fs/promises';
+import { rename, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { ACTIVITY_BLOCKS, ACTIVITY_GAP, activityRow, bandLuma } from '@glimbo/core/sweep/activity';
 import { squeezeBand, SWEEP_TILE, SWEEP_WIDTH } from '@glimbo/core/sweep/sweep';
@@ -9,6 +9,28 @@ import { output } from './ffmpeg.js';
 export const BAND_HEIGHT = 24;
 const BAND_BYTES = SWEEP_WIDTH * BAND_HEIGHT * 3;
 
+/** Rows of the Sweep and of activity that go together. */
+interface Rows {
+  sweep: Uint8Array[];
+  activity: Uint8Array[];
+}
+
+/** Where the lanes stood after some frames: what is needed to show them, and to go on from there. */
+export interface LaneState {
+  frames: number;
+  tiles: number;
+  overview: Rows;
+  /** The rows of the tile that is not full yet. */
+  tile: Rows;
+  /** Luma of the last bands, which the next are compared with. */
+  bands: Uint8Array[];
+}
+
+/** After how many frames each it is kept where the lanes stood. */
+const KEPT_EVERY = 30;
+
+const copyOf = (rows: Rows): Rows => ({ sweep: [...rows.sweep], activity: [...rows.activity] });
+
 /** Takes band pictures (RGB, SWEEP_WIDTH × BAND_HEIGHT) and writes `sweep.png`, `activity.png` and their tiles. */
 export class SweepWriter {
   frames = 0;
@@ -16,18 +38,27 @@ export class SweepWriter {
   private filled = 0;
   private readonly gap: number;
   private readonly bands: Uint8Array[] = [];
-  private readonly overview: { sweep: Uint8Array[]; activity: Uint8Array[] } = { sweep: [], activity: [] };
-  private tile: { sweep: Uint8Array[]; activity: Uint8Array[] } = { sweep: [], activity: [] };
+  private readonly overview: Rows = { sweep: [], activity: [] };
+  private tile: Rows = { sweep: [], activity: [] };
   private tiles = 0;
-  private busiest = new Uint8Array(ACTIVITY_BLOCKS);
+  private busiest: Uint8Array = new Uint8Array(ACTIVITY_BLOCKS);
   private writing: Promise<void> = Promise.resolve();
+  private kept: (Omit<LaneState, 'overview'> & { rows: number; busiest: Uint8Array })[] = [];
 
   constructor(
     private readonly folder: string,
     rate: number,
     private readonly framesPerRow: number,
+    goOn?: LaneState,
   ) {
     this.gap = Math.max(1, Math.round(rate * ACTIVITY_GAP));
+    if (!goOn) return;
+    this.frames = goOn.frames;
+    this.tiles = goOn.tiles;
+    this.bands = [...goOn.bands];
+    this.overview = copyOf(goOn.overview);
+    this.tile = copyOf(goOn.tile);
+    this.busiest = this.overview.activity.at(-1) ?? this.busiest;
   }
 
   take(chunk: Uint8Array) {
@@ -60,12 +91,47 @@ export class SweepWriter {
       this.overview.activity.push(this.busiest);
     } else activity.forEach((v, i) => (this.busiest[i] = Math.max(this.busiest[i]!, v)));
     this.frames++;
+    if (this.frames % KEPT_EVERY === 0) {
+      const { frames, tiles, busiest } = this;
+      const rows = this.overview.sweep.length;
+      this.kept.push({
+        frames,
+        tiles,
+        rows,
+        busiest: busiest.slice(),
+        tile: copyOf(this.tile),
+        bands: [...this.bands],
+      });
+    }
+  }
+
+  /** Where the lanes stood after at most so many frames; null if that was not kept. What was before is forgotten. */
+  upTo(frames: number): LaneState | null {
+    while (this.kept[1] && this.kept[1].frames <= frames) this.kept.shift();
+    const [first] = this.kept;
+    if (!first || first.frames > frames) return null;
+    const { rows, busiest, ...state } = first;
+    const { sweep, activity } = this.overview;
+    // What its last row was made of since then is not in it.
+    return { ...state, overview: { sweep: sweep.slice(0, rows), activity: [...activity.slice(0, rows - 1), busiest] } };
+  }
+
+  /** Writes the overview and the open tile as they stood. Gives how many rows and tiles there are. */
+  async publish({ overview, tile, tiles }: LaneState) {
+    if (tile.sweep.length) this.writeTile(tiles, tile);
+    await this.writing;
+    await this.write('sweep.png', overview.sweep, 'rgb24');
+    await this.write('activity.png', overview.activity, 'gray');
+    return { rows: overview.sweep.length, tiles: tiles + (tile.sweep.length ? 1 : 0) };
   }
 
   private closeTile() {
-    const { sweep, activity } = this.tile;
-    const name = String(this.tiles++).padStart(4, '0');
+    this.writeTile(this.tiles++, this.tile);
     this.tile = { sweep: [], activity: [] };
+  }
+
+  private writeTile(number: number, { sweep, activity }: Rows) {
+    const name = String(number).padStart(4, '0');
     this.writing = this.writing.then(async () => {
       await this.write(`sweep-${name}.png`, sweep, 'rgb24');
       await this.write(`activity-${name}.png`, activity, 'gray');
@@ -80,7 +146,9 @@ export class SweepWriter {
       '-v', 'error', '-f', 'rawvideo', '-pix_fmt', format, '-s', `${width}x${rows.length}`, '-i', '-',
       '-frames:v', '1', '-c:v', 'png', '-f', 'image2pipe', '-',
     ], Buffer.concat(rows)); // prettier-ignore
-    await writeFile(join(this.folder, name), png);
+    // Somebody may be looking at the one before.
+    await writeFile(join(this.folder, `${name}.part`), png);
+    await rename(join(this.folder, `${name}.part`), join(this.folder, name));
   }
 
   async finish() {
@@ -99,12 +167,18 @@ const QUIETEST = -54;
 
 /** Takes mono 16-bit samples and gives one byte a frame: loudness (root mean square) from QUIETEST (0) to 0 dB (255). */
 export class SoundWriter {
-  private readonly loudness: number[] = [];
+  private readonly loudness: number[];
   private sum = 0;
   private count = 0;
   private odd: number | null = null;
 
-  constructor(private readonly rate: number) {}
+  /** `goOn`: the loudness of the frames before, where it is gone on. */
+  constructor(
+    private readonly rate: number,
+    goOn: Iterable<number> = [],
+  ) {
+    this.loudness = [...goOn];
+  }
 
   take(chunk: Uint8Array) {
     let i = 0;

@@ -134,17 +134,21 @@ const momentOf = (timing: ClipTiming, rate: number, n: number) => ({
   frame: frameShown(timing, rate, n),
 });
 
-/** The plan of a whole footage laid flat as it was filmed, frame for frame. */
+/** The plan of a footage laid flat as it was filmed, frame for frame, from a frame to its end. */
 export const laidFlatPlan = (
   { source, rate, frames }: Omit<PlanFootage, 'motion'>,
   size: { width: number; height: number },
+  from = 0,
 ): FramePlan => ({
   ...size,
   rate,
-  frames,
+  frames: frames - from,
   sources: [source],
   panes: wholePane(size),
-  shotsAt: (n) => [[planned(sphereShot(IDENTITY, { source, time: n / rate, ...size }), 0, n)]],
+  shotsAt(n) {
+    const frame = from + n;
+    return [[planned(sphereShot(IDENTITY, { source, time: frame / rate, ...size }), 0, frame)]];
+  },
 });
 
 /** What a take sees at one time in seconds, or without one the whole sphere as it was filmed. */

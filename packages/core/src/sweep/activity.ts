@@ -7,6 +7,8 @@
 import { solveSymmetric } from '../geometry/solve.js';
 import { SWEEP_WIDTH } from './sweep.js';
 
+const { abs } = Math;
+
 export const ACTIVITY_BLOCKS = 120;
 /** Seconds between the two bands that are compared. */
 export const ACTIVITY_GAP = 0.13;
@@ -56,7 +58,7 @@ function leftOver(table: Float32Array, block: number, turn: number, travel: numb
   for (let near = 0; near <= 4; near += 0.5) {
     const at = Math.round(turn + near * travel);
     for (let s = at - 1; s <= at + 1; s++)
-      if (Math.abs(s) <= REACH) least = Math.min(least, table[block * SHIFTS + s + REACH]!);
+      if (abs(s) <= REACH) least = Math.min(least, table[block * SHIFTS + s + REACH]!);
   }
   return least === Infinity ? 0 : least;
 }
@@ -67,16 +69,16 @@ function differences(before: Uint8Array, now: Uint8Array, layer: number): Float3
   const top = layer * rows * SWEEP_WIDTH;
   const table = new Float32Array(ACTIVITY_BLOCKS * SHIFTS);
   // One shift at a time over the whole layer, then summed by blocks.
-  const columns = new Float32Array(SWEEP_WIDTH / 2);
+  const columns = new Int32Array(SWEEP_WIDTH / 2);
+  const earlier = withEnds(before, top, rows);
   for (let s = -REACH; s <= REACH; s++) {
     columns.fill(0);
     for (let r = 0; r < rows; r++) {
       const base = top + r * SWEEP_WIDTH;
-      for (let i = 0; i < columns.length; i++) {
-        let x = 2 * i - s;
-        if (x < 0) x += SWEEP_WIDTH;
-        else if (x >= SWEEP_WIDTH) x -= SWEEP_WIDTH;
-        columns[i]! += Math.abs(now[base + 2 * i]! - before[base + x]!);
+      const shifted = r * (SWEEP_WIDTH + 2 * REACH) + REACH - s;
+      for (let i = 0; i < SWEEP_WIDTH / 2; i++) {
+        const difference = now[base + 2 * i]! - earlier[shifted + 2 * i]!;
+        columns[i]! += difference < 0 ? -difference : difference;
       }
     }
     for (let b = 0; b < ACTIVITY_BLOCKS; b++) {
@@ -90,6 +92,19 @@ function differences(before: Uint8Array, now: Uint8Array, layer: number): Float3
   return table;
 }
 
+/** Rows of a band with as many columns of their other end on either side as they are shifted at most. */
+function withEnds(band: Uint8Array, top: number, rows: number): Uint8Array {
+  const long = SWEEP_WIDTH + 2 * REACH;
+  const out = new Uint8Array(rows * long);
+  for (let r = 0; r < rows; r++) {
+    const row = band.subarray(top + r * SWEEP_WIDTH, top + (r + 1) * SWEEP_WIDTH);
+    out.set(row.subarray(SWEEP_WIDTH - REACH), r * long);
+    out.set(row, r * long + REACH);
+    out.set(row.subarray(0, REACH), r * long + REACH + SWEEP_WIDTH);
+  }
+  return out;
+}
+
 /** Fits shift = turn + east·cos λ + north·sin λ to the blocks' best shifts, leaving out what does not agree. */
 function ownMotion(table: Float32Array): { turn: number; east: number; north: number } {
   const points: { c: number; s: number; shift: number; sure: number }[] = [];
@@ -99,7 +114,7 @@ function ownMotion(table: Float32Array): { turn: number; east: number; north: nu
       const v = table[b * SHIFTS + k]!;
       sum += v;
       // Of equals the smallest shift.
-      if (v < least - 0.02 || (v < least + 0.02 && Math.abs(k - REACH) < Math.abs(best)))
+      if (v < least - 0.02 || (v < least + 0.02 && abs(k - REACH) < abs(best)))
         [best, least] = [k - REACH, Math.min(least, v)];
     }
     const heading = ((b + 0.5) / ACTIVITY_BLOCKS - 0.5) * 2 * Math.PI;

@@ -1,5 +1,7 @@
 /** The Sweep: each row is the band round the horizon at one moment, squeezed to a line of colour. */
 
+const { abs } = Math;
+
 /** The part of the sphere that a row shows, in degrees of latitude. */
 export const SWEEP_BAND = { top: 24, bottom: -36 } as const;
 export const SWEEP_WIDTH = 720;
@@ -21,8 +23,7 @@ export function squeezeBand(band: Uint8Array, width: number, height: number, out
     let total = 0;
     for (let y = 0; y < height; y++) {
       const i = (y * width + x) * 3;
-      const differs =
-        Math.abs(band[i]! - mean[0]!) + Math.abs(band[i + 1]! - mean[1]!) + Math.abs(band[i + 2]! - mean[2]!);
+      const differs = abs(band[i]! - mean[0]!) + abs(band[i + 1]! - mean[1]!) + abs(band[i + 2]! - mean[2]!);
       const place = (y + 0.5) / height - 0.5;
       const weight = (1 - 2.4 * place * place) * (12 + differs);
       total += weight;
