@@ -63,6 +63,8 @@ describe('a job as it is now', () => {
     expect(isTurn(event(), undefined)).toBe(true);
     expect(isTurn(event({ progress: 0.6 }), event())).toBe(false);
     expect(isTurn(event({ state: 'done' }), event())).toBe(true);
+    expect(isTurn(event({ parts: 1 }), event())).toBe(true);
+    expect(isTurn(event({ parts: 1, progress: 0.7 }), event({ parts: 1 }))).toBe(false);
     expect(isTurn(event({ state: 'removed' }), event({ state: 'done' }))).toBe(true);
   });
 });
