@@ -80,6 +80,34 @@ test('footage is used while it is gathered: as far as it is there, and beyond it
   await expect.poll(async () => parseFloat(await time.inputValue())).toBeLessThan(12.4);
 });
 
+test('an original that the browser plays on hardware is played at once, and its proxy when it is whole', async ({
+  page,
+}) => {
+  // A machine with a decoder of its own, as far as the page can tell.
+  await page.addInitScript(() => {
+    navigator.mediaCapabilities.decodingInfo = () =>
+      Promise.resolve({ supported: true, smooth: true, powerEfficient: true } as MediaCapabilitiesDecodingInfo);
+  });
+  const asked: string[] = [];
+  page.on('request', (r) => void asked.push(new URL(r.url()).pathname.split('/').at(-1)!));
+  await page.goto('/');
+  await page.getByTestId('file-input').setInputFiles(footage('direct.mp4', 2, 12));
+  await card(page, 'direct').getByRole('button', { name: 'New take' }).click();
+  await expect(page.getByTestId('growing')).toContainText('Until then the original is played');
+  await still(page);
+  await goTo(page, 11);
+  const original = join(scratch, 'original.png');
+  await frameShot(page, original);
+  expect(asked).toContain('original');
+  expect(asked).not.toContain('proxy.mp4');
+  await expect(page.getByTestId('growing')).toBeHidden({ timeout: 120_000 });
+  await expect.poll(() => asked.includes('proxy.mp4'), { timeout: 60_000 }).toBe(true);
+  const proxy = join(scratch, 'proxy.png');
+  await expect
+    .poll(async () => (await frameShot(page, proxy), psnr(original, proxy)), { timeout: 60_000 })
+    .toBeGreaterThan(30);
+});
+
 test('a folder is gathered whole by its path, with a prefix; what it has twice is said', async ({ page }) => {
   const folder = join(scratch, 'afternoon');
   mkdirSync(folder, { recursive: true });

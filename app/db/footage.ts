@@ -58,6 +58,7 @@ const fromRow = (
   facts,
   kind: source.kind,
   sphereWidth: sphereWidth(source, facts.width),
+  laidFlat: source.kind === 'sphere' && !source.join && !source.stereo,
   gathered: parsed<Makings | null>(r.gathered, null),
   version: r.version,
   fingerprint: r.fingerprint,

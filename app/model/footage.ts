@@ -31,6 +31,8 @@ export interface Footage {
   kind: Source['kind'];
   /** Width in pixels of the whole sphere at the footage's own resolution. */
   sphereWidth: number;
+  /** Whether its file's picture is the whole sphere as it is: nothing is joined, cut or stitched. */
+  laidFlat: boolean;
   gathered: Makings | null;
   /** Counts how often its proxy was made, so that browsers do not keep an old one. */
   version: number;

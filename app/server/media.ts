@@ -1,7 +1,8 @@
 /** Proxies, thumbnails, Sweeps and exports, with ranges so that players can seek. */
 import { existsSync } from 'node:fs';
-import { basename, extname, join } from 'node:path';
+import { basename, dirname, extname, join } from 'node:path';
 import express, { Router, type Response } from 'express';
+import { findFootage } from '~/db/footage';
 import { findJob } from '~/db/jobs';
 import { exportFile, exportPicture } from '~/jobs/export';
 import { takePicture } from './take-picture';
@@ -16,12 +17,18 @@ export function media(): express.Router {
     response.sendFile(file, { root, ...options }, (error) => {
       if (error && !response.headersSent) response.status(404).end();
     });
-  router.get('/footage/:id/:file', (request, response) => {
+  router.get('/footage/:id/:file', (request, response, next) => {
     const { id, file } = request.params;
+    if (file === 'original') return next();
     if (!ID.test(id) || !FOOTAGE_FILES.test(file)) return void response.status(404).end();
     // What is still being gathered lies beside its place.
     const whole = join(config.footage, id);
     send(response, file, existsSync(whole) ? whole : `${whole}.part`, { maxAge: '1d' });
+  });
+  router.get('/footage/:id/original', async (request, response) => {
+    const footage = ID.test(request.params.id) ? await findFootage(request.params.id) : null;
+    if (!footage?.laidFlat) return void response.status(404).end();
+    send(response, basename(footage.file), dirname(footage.file), { dotfiles: 'allow' });
   });
   router.get('/cards/:file', (request, response) => {
     const { file } = request.params;

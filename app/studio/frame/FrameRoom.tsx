@@ -4,7 +4,7 @@ import { clock, left } from '~/ui/format';
 import { useJob } from '~/ui/job-events';
 import { Kept as Boundary } from '~/ui/Kept';
 import { Progress } from '~/ui/Progress';
-import { useStudio } from '../state/store';
+import { playableIn, useStudio } from '../state/store';
 import { useWork } from '../work';
 import { FrameView } from './FrameView';
 import { LargeFrame } from './LargeFrame';
@@ -28,7 +28,8 @@ function Growing() {
   const job = useJob(useWork().gathering);
   const footage = useStudio((s) => s.footage);
   const reach = reachOf(footage);
-  const beyond = useStudio((s) => s.time >= reach);
+  const beyond = useStudio((s) => s.time >= playableIn(s));
+  const original = useStudio((s) => s.playsOriginal);
   if (job && !job.going && reach === 0)
     return (
       <div className="absolute inset-0 grid place-items-center bg-well text-white">
@@ -54,6 +55,7 @@ function Growing() {
       </p>
       <Progress label="Proxy" share={job?.progress ?? 0} className="my-1" overPicture />
       {beyond && <p className="text-[11px]">Beyond the proxy: single frames of the original.</p>}
+      {original && <p className="text-[11px]">Until then the original is played.</p>}
     </div>
   );
 }

@@ -1,10 +1,9 @@
 /** Shows the frame at the playhead from the original while it stands still: if that is asked for, or where there is no proxy yet. */
 import { useEffect } from 'react';
 import { toast } from 'sonner';
-import { reachOf } from '~/model/footage';
 import { usePicture } from './picture';
 import { askStitch, loadImage } from '../source/stitch-requests';
-import { useStudio, useStudioStore } from '../state/store';
+import { playableIn, useStudio, useStudioStore } from '../state/store';
 
 /** Milliseconds of calm before a frame of the original is asked for. */
 const CALM = 250;
@@ -13,7 +12,7 @@ export function useOriginal() {
   const store = useStudioStore();
   const picture = usePicture();
   const asked = useStudio((s) => s.preview === 'original');
-  const beyond = useStudio((s) => s.time >= reachOf(s.footage));
+  const beyond = useStudio((s) => s.time >= playableIn(s));
   const wanted = asked || beyond;
   const still = useStudio((s) => s.speed === 0);
   const time = useStudio((s) => s.time);

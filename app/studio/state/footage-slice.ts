@@ -7,6 +7,7 @@ export const footageSlice =
   (set, get) => ({
     footage,
     motion: null,
+    playsOriginal: false,
     steadyNext: null,
     rangeStart: null,
 
@@ -18,6 +19,7 @@ export const footageSlice =
         set({ footage: { ...now, motion: found.motion } });
     },
     setRemarks: ({ marks, ranges }) => set({ footage: { ...get().footage, marks, ranges } }),
+    playOriginal: (playsOriginal) => set({ playsOriginal }),
     knowMotion: (motion) => set({ motion }),
     steadyWhenKnown: (steadyNext) => set({ steadyNext }),
     beginRange: (rangeStart) => set({ rangeStart }),

@@ -139,6 +139,8 @@ export interface FootageSlice {
   footage: Footage;
   /** The footage's motion analysis, once it has come. */
   motion: Motion | null;
+  /** Whether the original itself is played as long as there is no whole proxy. */
+  playsOriginal: boolean;
   /** How it is to be steadied as soon as its motion is known. */
   steadyNext: SteadyMode | null;
   /** Where a range was begun that has no end yet, in seconds. */
@@ -148,6 +150,7 @@ export interface FootageSlice {
   meetFootage(footage: Footage): void;
   setRemarks(remarks: Pick<Footage, 'marks' | 'ranges'>): void;
   knowMotion(motion: Motion): void;
+  playOriginal(plays: boolean): void;
   steadyWhenKnown(mode: SteadyMode | null): void;
   beginRange(time: number | null): void;
 }

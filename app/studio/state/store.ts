@@ -5,6 +5,7 @@
 import { createContext, useContext, useMemo } from 'react';
 import { createStore, useStore } from 'zustand';
 import { present, type History } from '@glimbo/core/take/history';
+import { reachOf } from '~/model/footage';
 import type { Correction } from '@glimbo/core/take/correction';
 import type { Take } from '@glimbo/core/take/take';
 import type { View } from '@glimbo/core/lens/view';
@@ -58,6 +59,9 @@ export function useClock(): Clock {
   const rate = useStudio((s) => s.footage.facts.rate);
   return useMemo(() => clockOf({ reading }, rate), [reading, rate]);
 }
+
+/** How many seconds of the footage can be played. */
+export const playableIn = (s: StudioState) => (s.playsOriginal ? s.footage.facts.duration : reachOf(s.footage));
 
 /** What the Frame shows at the playhead, as `view()` of the store. */
 export function useView(): View {

@@ -1,12 +1,15 @@
 /** Joins the media clock to the Studio: the store's time moves the video, and the video's the store's. */
 import { createContext, useContext, useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import { toast } from 'sonner';
+import { useShallow } from 'zustand/react/shallow';
 import { clockOf } from '@glimbo/core/time/clock';
 import { present } from '@glimbo/core/take/history';
-import { proxyFile, reachOf } from '~/model/footage';
+import { isWhole, proxyFile } from '~/model/footage';
+import { playsOriginal } from '~/preview/direct';
 import { Player } from '~/preview/player';
 import { usePicture } from '../frame/picture';
-import { useStudio, useStudioStore } from '../state/store';
+import type { StudioState } from '../state/state';
+import { playableIn, useStudio, useStudioStore } from '../state/store';
 import { useOriginal } from '../frame/useOriginal';
 
 interface Controls {
@@ -19,31 +22,57 @@ interface Controls {
 const PlayerContext = createContext<Controls>({ toggle() {}, pause() {}, shuttle() {} });
 export const usePlayer = () => useContext(PlayerContext);
 
-/** The version of the proxy that is played. A newer one, longer while it grows, waits until one stands still. */
-function useProxyVersion() {
-  const version = useStudio((s) => s.footage.version);
+/** What is played, and how many seconds of it there are. */
+interface Played {
+  address: string;
+  reach: number;
+}
+
+/** The proxy as far as it is there; before it is whole, the original where the browser plays that by itself. */
+function playedNow(s: StudioState): Played | null {
+  const { id, gathered, version } = s.footage;
+  if (s.playsOriginal) return { address: `/media/footage/${id}/original`, reach: playableIn(s) };
+  return gathered && { address: `/media/footage/${id}/${proxyFile(gathered)}?v=${version}`, reach: playableIn(s) };
+}
+
+/** What is played. Something newer, such as a proxy that grew, waits until one stands still. */
+function usePlayed(): Played | null {
+  const now = useStudio(useShallow(playedNow));
   const playing = useStudio((s) => s.speed !== 0);
-  const [played, setPlayed] = useState(version);
-  useEffect(() => void (playing || setPlayed(version)), [version, playing]);
+  const [played, setPlayed] = useState(now);
+  useEffect(() => void (playing || setPlayed(now)), [now, playing]);
   return played;
+}
+
+/** Finds out whether the original can be played, as long as there is no whole proxy. */
+function useOriginalPlayed() {
+  const store = useStudioStore();
+  const id = useStudio((s) => s.footage.id);
+  const whole = useStudio((s) => isWhole(s.footage));
+  useEffect(() => {
+    const { footage, playOriginal } = store.getState();
+    if (whole) return playOriginal(false);
+    let gone = false;
+    void playsOriginal(footage).then((plays) => void (gone || playOriginal(plays)));
+    return () => void (gone = true);
+  }, [store, id, whole]);
 }
 
 export function PlayerProvider({ children }: { children: ReactNode }) {
   const store = useStudioStore();
   const picture = usePicture();
-  const id = useStudio((s) => s.footage.id);
-  const playable = useStudio((s) => s.footage.gathered !== null);
-  const version = useProxyVersion();
+  useOriginalPlayed();
+  const played = usePlayed();
   const player = useRef<Player | null>(null);
 
   useEffect(() => {
-    if (!playable) return;
+    if (!played) return;
     const { footage, time, setSpeed } = store.getState();
     let following = false;
     const made = new Player(
-      `/media/footage/${footage.id}/${proxyFile(footage.gathered!)}?v=${version}`,
+      played.address,
       footage.facts.rate,
-      reachOf(footage),
+      played.reach,
       {
         picture(video, at, seeking) {
           picture.show(video, at);
@@ -54,8 +83,10 @@ export function PlayerProvider({ children }: { children: ReactNode }) {
         },
         playing: setSpeed,
         problem(sentence) {
+          const { playsOriginal, playOriginal } = store.getState();
           // One that grew is not kept for ever: standing still, the newer one is taken.
-          if (store.getState().footage.version !== version) setSpeed(0);
+          if (playedNow(store.getState())?.address !== played.address) setSpeed(0);
+          else if (playsOriginal) playOriginal(false);
           else toast.error(sentence);
         },
       },
@@ -80,7 +111,7 @@ export function PlayerProvider({ children }: { children: ReactNode }) {
       made.dispose();
       player.current = null;
     };
-  }, [store, picture, id, playable, version]);
+  }, [store, picture, played]);
   useOriginal();
 
   const controls = useMemo<Controls>(

@@ -58,6 +58,28 @@ function onset(file: string): number {
   return NaN;
 }
 
+describe('colour', () => {
+  test('is as fine as luma in ProRes, and half as fine in H.264', async () => {
+    // Every second row of chroma is bluish; laid flat at the size of the chroma, each is a row of its own.
+    const striped = join(folder, 'striped.mkv');
+    const rows = "geq=lum=120:cb='100+60*mod(Y,2)':cr=128";
+    ffmpeg('-f', 'lavfi', '-i', `color=gray:s=1024x512:r=30:d=0.2,format=yuv420p,${rows}`, '-c:v', 'ffv1', striped);
+    const contrast = async (codec: 'prores' | 'h264') => {
+      const out = join(folder, `striped-${codec}`);
+      const take = { ...newTake(striped, 0.2), range: { in: 0, out: 0.1 } };
+      await exportClip(take, wholeSphere(striped), out, { width: 512, height: 256, codec, sphere: true, quality: 4 });
+      const blue = ffmpeg(
+        ...['-i', out, '-vf', 'format=yuv444p,extractplanes=u,crop=1:100:256:78', '-frames:v', '1'],
+        ...['-f', 'rawvideo', '-'],
+      );
+      const rowsOf = (odd: number) => [...blue].filter((_, i) => i % 2 === odd).reduce((a, b) => a + b, 0) / 50;
+      return Math.abs(rowsOf(0) - rowsOf(1));
+    };
+    expect(await contrast('prores')).toBeGreaterThan(35);
+    expect(await contrast('h264')).toBeLessThan(10);
+  });
+});
+
 describe('an export', () => {
   test('has (out − in) × rate frames, begins with the in frame, and its sound is in sync', async () => {
     const out = join(folder, 'a.mp4');
