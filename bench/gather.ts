@@ -5,6 +5,7 @@
 import { execFileSync } from 'node:child_process';
 import { join } from 'node:path';
 import { BT709, engineFolder } from '@glimbo/media/ffmpeg';
+import { PROXY_ENCODER } from '@glimbo/media/gather';
 import { compete, folder, measure, root } from './measure.js';
 
 const LENGTHS = [6, 24] as const;
@@ -42,8 +43,8 @@ export async function benchGather(rounds: number) {
     return file;
   });
   const alone = (file: string) => [
-    '-v', 'error', '-nostdin', '-y', '-i', file, '-vf', 'scale=1920:960:flags=bicubic', '-c:v', 'libx264', '-preset', 'veryfast',
-    '-crf', '20', '-bf', '0', '-g', '10', '-pix_fmt', 'yuv420p', ...BT709, '-c:a', 'aac', '-b:a', '128k', '-ac', '2', join(folder, 'proxy.mp4'),
+    '-v', 'error', '-nostdin', '-y', '-i', file, '-vf', 'scale=1920:960:flags=bicubic', ...PROXY_ENCODER,
+    '-pix_fmt', 'yuv420p', ...BT709, '-c:a', 'aac', '-b:a', '128k', '-ac', '2', join(folder, 'proxy.mp4'),
   ]; // prettier-ignore
   const own = (file: string) => [join(engineFolder(), 'cli.mjs'), 'sweep', file, '--out', join(folder, 'sweep.png')];
   console.log(

@@ -174,9 +174,9 @@ function Row({
       >
         {m.view.pan.toFixed(0)}° {m.view.tilt.toFixed(0)}° <span className="text-muted">{m.view.fov.toFixed(0)}°</span>
       </td>
-      <td className="pr-2 text-right">
+      <td className="w-30 pr-2 text-right">
         <select
-          className="field h-6! w-30 py-0"
+          className="field h-6! w-full min-w-16 py-0"
           aria-label={`What leaves keyframe ${number}`}
           value={name}
           onChange={(e) =>

@@ -53,6 +53,9 @@ interface Attempt {
   from: number;
 }
 
+/** How proxies are encoded: quickly made, quickly decoded, every frame near a key frame; see docs/formats/gathered.md for why. */
+export const PROXY_ENCODER = ['-c:v', 'libx264', '-preset', 'ultrafast', '-crf', '22', '-bf', '0', '-g', '10'];
+
 export const PROXY_WIDTHS = [1280, 1920, 2560, 3840] as const;
 const MOST_THUMBNAILS = 48;
 
@@ -131,7 +134,7 @@ function makings({ facts, folder, from }: Attempt, chain: string, sound: { strea
   return [
     '-filter_complex', filter.join(';'),
     '-map', '[p]', ...audio,
-    '-c:v', 'libx264', '-preset', 'ultrafast', '-crf', '22', '-bf', '0', '-g', '10', '-fps_mode', 'cfr', '-r', String(facts.rate),
+    ...PROXY_ENCODER, '-fps_mode', 'cfr', '-r', String(facts.rate),
     ...BT709, ...GROWING, join(folder, pieceName(from)),
     '-map', '[band]', '-fps_mode', 'passthrough', '-f', 'rawvideo', 'pipe:1',
     '-map', '[thumb]', '-fps_mode', 'passthrough', '-q:v', '4', '-start_number', String(Math.ceil(from / thumbStep) + 1),
