@@ -58,7 +58,16 @@ test('the quick angle is the angle, to a hundred-thousandth', () => {
       // Exactly behind, −π and π are the same.
       return Math.min(miss, Math.abs(miss - 2 * Math.PI)) < 1.3e-5;
     }),
-    { numRuns: 2000, examples: [[0, 0], [0, -1], [1, 0], [-1, 0], [1, 1]] }, // prettier-ignore
+    {
+      numRuns: 2000,
+      examples: [
+        [0, 0],
+        [0, -1],
+        [1, 0],
+        [-1, 0],
+        [1, 1],
+      ],
+    },
   );
 });
 
