@@ -1,11 +1,14 @@
 /** Single frames of a proxy, decoded exactly: for stepping, scrubbing and playing backwards. */
-import { Input, MP4, UrlSource, VideoSampleSink, type VideoSample } from 'mediabunny';
+import { Input, MP4, UrlSource, VideoSampleSink, type InputVideoTrack, type VideoSample } from 'mediabunny';
 import { planesOf, type Planes } from './planes';
 
-/** Decoded frames that are kept: two groups of the proxy's, some 66 MB at 1920 × 960. */
-const KEPT = 24;
+/** Bytes of decoded frames that are kept: two groups of the proxy's at 1920 × 960. */
+const KEPT = 66e6;
 /** How far ahead of where decoding stands it is worth going on instead of starting at a key frame. */
 const AHEAD = 10;
+
+/** In memory, where planes can be had; what a graphics card decoded would stay there, in its few places. */
+const sinkOf = (track: InputVideoTrack) => new VideoSampleSink(track, { hardwareAcceleration: 'prefer-software' });
 
 export class ExactFrames {
   private readonly kept = new Map<number, Planes>();
@@ -27,7 +30,7 @@ export class ExactFrames {
     });
     try {
       const track = await input.getPrimaryVideoTrack();
-      if (track && (await track.canDecode())) return new ExactFrames(input, new VideoSampleSink(track), rate);
+      if (track && (await track.canDecode())) return new ExactFrames(input, sinkOf(track), rate);
     } catch {
       // The video element says what is wrong with it.
     }
@@ -78,7 +81,8 @@ export class ExactFrames {
 
   private keep(frame: number, planes: Planes) {
     this.kept.set(frame, planes);
-    if (this.kept.size > KEPT) this.kept.delete(this.kept.keys().next().value!);
+    const most = Math.max(2, Math.floor(KEPT / (1.5 * planes.y.length)));
+    while (this.kept.size > most) this.kept.delete(this.kept.keys().next().value!);
   }
 
   dispose() {
