@@ -161,7 +161,7 @@ function follow(attempt: Attempt, source: Source, child: ChildProcess, progress:
       sound: facts.sound !== null,
       source,
     });
-  const growth = new Growth(folder, facts.rate, { asked, pieces, source }, sweep, sound, tell);
+  const growth = new Growth(folder, facts, { asked, pieces, source }, sweep, sound, tell);
   child.stdout!.on('data', (chunk: Buffer) => sweep.take(chunk));
   (child.stdio[4] as NodeJS.ReadableStream).on('data', (chunk: Buffer) => sound.take(chunk));
   (child.stdio[3] as NodeJS.ReadableStream).on('data', (d: Buffer) => {
@@ -175,7 +175,7 @@ function follow(attempt: Attempt, source: Source, child: ChildProcess, progress:
         `Only ${(sweep.frames / facts.rate).toFixed(1)} of ${facts.duration.toFixed(1)} s could be read: the file is damaged or cut short. Copy it from the card again.`,
       );
     }
-    await growth.finish(facts.frames);
+    await growth.finish();
     const { rows, tiles } = await sweep.finish();
     if (facts.sound) await writeFile(join(folder, 'sound.u8'), sound.finish(facts.frames));
     return {

@@ -58,14 +58,14 @@ export class Growth {
 
   constructor(
     private readonly folder: string,
-    private readonly rate: number,
+    private readonly footage: { rate: number; frames: number },
     private readonly kept: Omit<Kept, 'lanes' | 'sound'>,
     private readonly lanes: SweepWriter,
     private readonly sound: SoundWriter,
     private readonly tell: (grown: Grown) => void,
   ) {
     this.counter = new FragmentCounter(join(folder, this.piece.file));
-    this.next = Math.max(FIRST * rate, this.piece.from * MORE);
+    this.next = Math.max(FIRST * footage.rate, this.piece.from * MORE);
   }
 
   private get piece() {
@@ -81,11 +81,13 @@ export class Growth {
   }
 
   private async snapshot() {
-    const { folder, rate, kept } = this;
+    const { folder, kept } = this;
+    const { rate, frames } = this.footage;
     const there = this.piece.from + (await this.counter.count());
     if (there < this.next) return;
     const lanes = this.lanes.upTo(there);
-    if (!lanes || lanes.frames < this.next) return;
+    // Of the last ones the whole is the snapshot.
+    if (!lanes || lanes.frames < this.next || lanes.frames >= frames) return;
     const ready = lanes.frames;
     const proxy = snapshotName(ready);
     await joinPieces(folder, kept.pieces, ready, rate, join(folder, proxy));
@@ -102,10 +104,11 @@ export class Growth {
   }
 
   /** Joins all pieces to the whole proxy and removes what only served on the way. */
-  async finish(frames: number) {
+  async finish() {
     await this.busy;
     const { folder, kept } = this;
-    await joinPieces(folder, kept.pieces, frames, this.rate, join(folder, 'proxy.mp4'));
+    const { rate, frames } = this.footage;
+    await joinPieces(folder, kept.pieces, frames, rate, join(folder, 'proxy.mp4'));
     for (const file of await readdir(folder)) if (SERVED.test(file)) await rm(join(folder, file));
   }
 }

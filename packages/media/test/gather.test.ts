@@ -39,7 +39,7 @@ const times = (file: string, stream: string) =>
     .split('\n')
     .map(Number);
 
-const SECONDS = 6;
+const SECONDS = 8;
 const FRAMES = SECONDS * 30;
 /** Frame n is grey with luma 30 + n mod 200; a tone that swells. */
 const MAKE = [
