@@ -36,14 +36,12 @@ const MORE = 1.4;
 
 /** What of a footage is there before all of it is. */
 export interface Grown {
-  /** Frames that can be played, and the file in which. */
+  /** Frames that can be played. */
   ready: number;
-  proxy: string;
   sweep: { rows: number; tiles: number };
-  source: Source;
 }
 
-export const snapshotName = (frames: number) => `proxy-${frames}.mp4`;
+const snapshotName = (frames: number) => `proxy-${frames}.mp4`;
 export const pieceName = (from: number) => `piece-${from}.mp4`;
 /** What only serves until the whole is there, whichever attempt made it. */
 const SERVED = /^(state\.bin|pieces\.txt|(piece|proxy)-\d+\.mp4)(\.part)?$/;
@@ -97,7 +95,7 @@ export class Growth {
     await writeFile(join(folder, `${STATE}.part`), serialize({ ...kept, lanes, sound } satisfies Kept));
     await rename(join(folder, `${STATE}.part`), join(folder, STATE));
     this.next = Math.max(ready + FIRST * rate, ready * MORE);
-    this.tell({ ready, proxy, sweep, source: kept.source });
+    this.tell({ ready, sweep });
     // The one before may still be playing somewhere.
     this.shown.push(proxy);
     if (this.shown.length > 2) await rm(join(folder, this.shown.shift()!), { force: true });

@@ -28,6 +28,8 @@ export interface LaneState {
 
 /** After how many frames each it is kept where the lanes stood. */
 const KEPT_EVERY = 30;
+/** For so many of these: an encoder is never so far behind, and however long the footage is, no more is held. */
+const MOST_KEPT = 40;
 
 const copyOf = (rows: Rows): Rows => ({ sweep: [...rows.sweep], activity: [...rows.activity] });
 
@@ -102,6 +104,7 @@ export class SweepWriter {
         tile: copyOf(this.tile),
         bands: [...this.bands],
       });
+      if (this.kept.length > MOST_KEPT) this.kept.shift();
     }
   }
 
