@@ -21,6 +21,7 @@ export default {
     '^(\\.{1,2}/.*)\\.js$': '$1',
   },
   testEnvironment: 'node',
+  setupFiles: ['<rootDir>/test/properties.ts'],
   testTimeout: 120000,
   maxWorkers: 2,
 };

@@ -3,6 +3,7 @@ import { index, route, type RouteConfig } from '@react-router/dev/routes';
 export default [
   index('routes/library.tsx'),
   route('studio/:takeId', 'routes/studio.tsx', [index('routes/studio-work.tsx')]),
+  route('takes', 'routes/takes.ts'),
   route('takes/:takeId', 'routes/take.ts'),
   route('gather', 'routes/gather.ts'),
   route('card', 'routes/card.tsx'),
@@ -13,6 +14,7 @@ export default [
   route('footage/:footageId/stitch', 'routes/stitch.ts'),
   route('exports', 'routes/exports.tsx'),
   route('jobs/:jobId', 'routes/job.ts'),
+  route('kept', 'routes/kept.ts'),
   route('settings', 'routes/settings.tsx'),
   route('sign-in', 'routes/sign-in.tsx'),
 ] satisfies RouteConfig;

@@ -1,15 +1,17 @@
 /**
  * The benchmarks: ./glimbo bench [ROUNDS] [WHICH]. They print ratios of wall time and CPU seconds, medians of alternated
- * runs. `quick` is exports without v360, which takes minutes a round; `accuracy` has no rounds: the motion against the truth.
+ * runs. `quick` is exports without v360, which takes minutes a round; `accuracy` has no rounds: motion and levelling against the truth.
  */
 import { reportAccuracy } from './accuracy.js';
 import { benchExports } from './exports.js';
+import { reportLevelling } from './levelling.js';
 import { benchGather } from './gather.js';
 import { benchMotion } from './motion.js';
+import { benchPath } from './path.js';
 import { benchPlay } from './play.js';
 import { benchStitch } from './stitch.js';
 
-const CHOICES = ['all', 'exports', 'quick', 'stitch', 'gather', 'motion', 'play', 'accuracy'];
+const CHOICES = ['all', 'exports', 'quick', 'stitch', 'gather', 'motion', 'path', 'play', 'accuracy'];
 const rounds = Number(process.argv[2] ?? 3);
 const which = process.argv[3] ?? 'all';
 if (!(rounds >= 1) || !CHOICES.includes(which)) {
@@ -20,5 +22,9 @@ if (which === 'all' || which === 'exports' || which === 'quick') await benchExpo
 if (which === 'all' || which === 'stitch') await benchStitch(rounds);
 if (which === 'all' || which === 'gather') await benchGather(rounds);
 if (which === 'all' || which === 'motion') await benchMotion(rounds);
+if (which === 'all' || which === 'path') await benchPath(rounds);
 if (which === 'all' || which === 'play') await benchPlay(rounds);
-if (which === 'all' || which === 'accuracy') await reportAccuracy();
+if (which === 'all' || which === 'accuracy') {
+  await reportAccuracy();
+  reportLevelling();
+}

@@ -1,53 +1,12 @@
 /** Playing in the Studio, in a real browser without a graphics card: how many pictures a second are seen, and where time goes. */
-import { spawn } from 'node:child_process';
-import { once } from 'node:events';
-import { join } from 'node:path';
-import { chromium, type Page } from '@playwright/test';
-import { folder, median, root } from './measure.js';
+import type { Page } from '@playwright/test';
+import { median } from './measure.js';
+import { inStudio, openPage } from './studio.js';
 
-const PORT = 4387;
-const ADDRESS = `http://127.0.0.1:${PORT}`;
-const CLIP = 'packages/demo/clips/turntable.mp4';
 const SECONDS = 8;
-const FLAGS = ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking'];
 
 /** What takes the main thread's time while a picture is drawn. */
 const TIMED = ['texImage2D', 'drawArrays', 'readPixels'] as const;
-
-async function serve() {
-  const env = {
-    ...process.env,
-    NODE_ENV: 'production',
-    GLIMBO_ROOT: root,
-    GLIMBO_DATA: join(folder, 'play'),
-    GLIMBO_PORT: String(PORT),
-    GLIMBO_FOLDERS: root,
-    GLIMBO_LOG: 'error',
-  };
-  const server = spawn('node', [join(root, 'app/start.mjs')], { env, stdio: ['ignore', 'pipe', 'inherit'] });
-  await once(server.stdout, 'data');
-  return server;
-}
-
-const post = (path: string, fields: Record<string, string>) =>
-  fetch(ADDRESS + path, { method: 'POST', body: new URLSearchParams(fields) });
-
-/** Gathers a clip and gives the address of a take of it, once its proxy is there. */
-async function openTake(): Promise<string> {
-  await post('/settings', { analyseNew: 'no' });
-  const added = await post('/gather', { intent: 'path', path: join(root, CLIP), accepted: 'yes' });
-  const [{ footageId }] = (await added.json()) as { footageId: string }[] as [{ footageId: string }];
-  for (let ready = false; !ready;) {
-    await new Promise((resolve) => setTimeout(resolve, 500));
-    ready = (await fetch(`${ADDRESS}/media/footage/${footageId}/proxy.mp4`, { method: 'HEAD' })).ok;
-  }
-  const made = await fetch(`${ADDRESS}/footage/${footageId}`, {
-    method: 'POST',
-    headers: { 'content-type': 'application/json' },
-    body: JSON.stringify({ intent: 'take' }),
-  });
-  return `${ADDRESS}/studio/${((await made.json()) as { id: string }).id}`;
-}
 
 /** Counts pictures for some seconds; times in milliseconds of the main thread. */
 const count = (page: Page) =>
@@ -74,17 +33,39 @@ const count = (page: Page) =>
     [SECONDS, TIMED] as const,
   );
 
-export async function benchPlay(rounds: number) {
-  const server = await serve();
-  const executablePath = process.env.GLIMBO_CHROMIUM ?? '/usr/bin/chromium';
-  const browser = await chromium.launch({ executablePath, args: FLAGS });
-  try {
-    const take = await openTake();
-    const rates: number[] = [];
+/** Notes how far the sound is ahead of the picture whenever one is drawn, in seconds. */
+function noteLag() {
+  const lags: number[] = [];
+  Object.assign(window, { lags });
+  let video: HTMLVideoElement | null = null;
+  let shown = 0;
+  const hold = (playing: HTMLVideoElement) => void (video = playing);
+  const { requestVideoFrameCallback: ask } = HTMLVideoElement.prototype;
+  HTMLVideoElement.prototype.requestVideoFrameCallback = function (told) {
+    const note = (now: number, frame: VideoFrameCallbackMetadata) => {
+      shown = frame.mediaTime;
+      told(now, frame);
+    };
+    hold(this);
+    return ask.call(this, note);
+  };
+  const { drawArrays: draw } = WebGL2RenderingContext.prototype;
+  WebGL2RenderingContext.prototype.drawArrays = function (...a) {
+    draw.apply(this, a);
+    if (video && !video.paused) lags.push(video.currentTime - shown);
+  };
+}
+
+async function play(lanes: boolean, rounds: number) {
+  const rates: number[] = [];
+  const lags: number[] = [];
+  await inStudio(async (browser, take) => {
     for (let round = 0; round < rounds; round++) {
-      const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-      await page.goto(take);
-      await page.locator('[data-testid=frame][data-still=yes]').waitFor();
+      const page = await openPage(browser, take, noteLag);
+      if (lanes) {
+        const closed = page.getByRole('group', { name: 'Lanes' }).locator('button[aria-pressed=false]');
+        while (await closed.count()) await closed.first().click();
+      }
       await page.keyboard.press('Space');
       // The resolution needs a moment to suit the machine.
       await page.waitForTimeout(3000);
@@ -93,11 +74,20 @@ export async function benchPlay(rounds: number) {
       process.stderr.write(`round ${round + 1}: ${rate.toFixed(1)} a second; ms a picture: ${spent.join(', ')}\n`);
       process.stderr.write(`  at ${share} of the Frame's width\n`);
       rates.push(rate);
+      lags.push(median(await page.evaluate(() => (window as unknown as { lags: number[] }).lags)));
       await page.close();
     }
-    console.log(`playing at 1280 × 800 without a graphics card: ${median(rates).toFixed(1)} pictures a second (≥ 15)`);
-  } finally {
-    await browser.close();
-    server.kill();
-  }
+  });
+  return { rate: median(rates), lag: median(lags) * 1000 };
+}
+
+export async function benchPlay(rounds: number) {
+  const { rate, lag } = await play(false, rounds);
+  console.log(
+    `playing at 1280 × 800 without a graphics card: ${rate.toFixed(1)} pictures a second (≥ 15), ${lag.toFixed(0)} ms behind the sound (≤ 60)`,
+  );
+  const all = await play(true, rounds);
+  console.log(
+    `the same with all lanes open: ${all.rate.toFixed(1)} pictures a second (≥ 15), ${all.lag.toFixed(0)} ms behind the sound`,
+  );
 }

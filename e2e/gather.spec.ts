@@ -4,7 +4,20 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import knex from 'knex';
 import { expect, test } from '@playwright/test';
-import { card, footage, frameShot, gather, gathered, goTo, inflate, psnr, scratch, sha256, still } from './helpers';
+import {
+  card,
+  ffmpeg,
+  footage,
+  frameShot,
+  gather,
+  gathered,
+  goTo,
+  inflate,
+  psnr,
+  scratch,
+  sha256,
+  still,
+} from './helpers';
 
 const data = join(tmpdir(), 'glimbo-e2e', 'data');
 
@@ -106,6 +119,28 @@ test('an original that the browser plays on hardware is played at once, and its 
   await expect
     .poll(async () => (await frameShot(page, proxy), psnr(original, proxy)), { timeout: 60_000 })
     .toBeGreaterThan(30);
+});
+
+test('a companion of low resolution is played until the proxy is whole', async ({ page }) => {
+  const file = footage('paired.mp4', 1, 12);
+  ffmpeg('-i', file, '-vf', 'scale=480:240', '-c:v', 'libx264', join(scratch, 'paired.LOW.mp4'));
+  const asked: string[] = [];
+  page.on('request', (r) => void asked.push(new URL(r.url()).pathname.split('/').at(-1)!));
+  await page.goto('/');
+  await page.getByRole('textbox', { name: 'Path on this machine' }).fill(file);
+  await page.getByRole('button', { name: 'Add by path' }).click();
+  await card(page, 'paired').getByRole('button', { name: 'New take' }).click();
+  await expect(page.getByTestId('growing')).toContainText('its companion of low resolution is played');
+  await goTo(page, 10);
+  await still(page);
+  await page.keyboard.press('Space');
+  const time = page.getByRole('textbox', { name: 'Time in seconds' });
+  await expect.poll(async () => parseFloat(await time.inputValue())).toBeGreaterThan(10.3);
+  await page.keyboard.press('Space');
+  expect(asked).toContain('companion.mp4');
+  expect(asked.filter((f) => f.startsWith('proxy'))).toEqual([]);
+  await expect(page.getByTestId('growing')).toBeHidden({ timeout: 120_000 });
+  await expect.poll(() => asked.includes('proxy.mp4'), { timeout: 60_000 }).toBe(true);
 });
 
 test('a folder is gathered whole by its path, with a prefix; what it has twice is said', async ({ page }) => {

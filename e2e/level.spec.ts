@@ -62,7 +62,7 @@ test('the motion is analysed with progress, upside down is proposed, and the fra
   await page.getByRole('button', { name: 'Analyse the motion' }).click();
   await expect(page.getByTestId('analysing')).toBeVisible();
   await expect(page.getByTestId('motion-state')).toContainText('Analysed: quick', { timeout: 90_000 });
-  await page.getByRole('radio', { name: 'Motion' }).click();
+  await page.getByRole('group', { name: 'Lanes' }).getByRole('button', { name: 'Motion' }).click();
   await expect(page.getByTestId('motion-lane')).toBeVisible();
 
   await part(page, 'Orient');
@@ -307,8 +307,35 @@ test('a changed stitch makes the analysis void: it says so, the old one stays, a
   await station(page, 'Level');
   await part(page, 'Motion');
   await expect(page.getByTestId('motion-state')).toContainText('has changed since the analysis. It is still used');
-  await page.getByRole('radio', { name: 'Motion' }).click();
+  await page.getByRole('group', { name: 'Lanes' }).getByRole('button', { name: 'Motion' }).click();
   await expect(page.getByTestId('motion-before').first()).toBeAttached();
   await page.getByRole('button', { name: 'Analyse again' }).click();
   await expect(page.getByTestId('motion-state')).toContainText(/Analysed/, { timeout: 120_000 });
+});
+
+test('where the picture does not tell up nothing is proposed, and it leads to what is left to be done by hand', async ({
+  page,
+}) => {
+  const fog = join(scratch, 'fog.mp4');
+  const grey = 'gradients=s=1024x512:c0=0x8a8f93:c1=0x84898d:n=2:speed=0.02:d=3:r=30';
+  ffmpeg('-f', 'lavfi', '-i', grey, '-vf', 'noise=alls=6:allf=t', '-pix_fmt', 'yuv420p', fog);
+  await page.goto('/');
+  await gather(page, fog);
+  await openTake(page, 'fog');
+  await station(page, 'Level');
+  await part(page, 'Motion');
+  await page.getByRole('button', { name: 'Analyse the motion' }).click();
+  await expect(page.getByTestId('motion-state')).toContainText('Analysed: quick', { timeout: 90_000 });
+  await part(page, 'Horizon');
+  await expect(page.getByTestId('unsure')).toContainText('The picture does not tell where up is here');
+  await expect(page.getByRole('button', { name: 'Accept' })).toHaveCount(0);
+  await page.getByRole('button', { name: 'Level the whole take' }).click();
+  await expect(page.getByText('Nowhere does the picture tell surely where up is')).toBeVisible();
+  await expect(page.getByTestId('unsure-stretch')).toBeVisible();
+  await page.getByRole('button', { name: 'Next unsure stretch' }).click();
+  await expect(page.getByRole('textbox', { name: 'Time in seconds' })).toHaveValue(/^1\.[45]/);
+  const roll = page.getByRole('textbox', { name: 'Roll of the horizon' });
+  await roll.fill('4');
+  await roll.press('Enter');
+  await expect(page.getByTestId('unsure-stretch')).toHaveCount(0);
 });

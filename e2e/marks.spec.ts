@@ -135,7 +135,7 @@ test('the Sweep is crisp down to single frames, and shows what moves', async ({ 
 
   await page.getByRole('radio', { name: 'Activity' }).click();
   await expect(canvas).toHaveAttribute('data-reading', 'activity');
-  await page.getByRole('radio', { name: 'Sound' }).click();
+  await page.getByRole('group', { name: 'Lanes' }).getByRole('button', { name: 'Sound' }).click();
   await expect(page.getByTestId('sound-shape')).toHaveAttribute('d', /^M/);
 });
 

@@ -7,6 +7,7 @@ import * as gathering from './migrations/002-gathering';
 import * as motion from './migrations/003-motion';
 import * as safety from './migrations/004-safety';
 import * as analyses from './migrations/005-analyses';
+import * as kept from './migrations/006-kept';
 
 const migrations: Record<string, Knex.Migration> = {
   '001-first': first,
@@ -14,6 +15,7 @@ const migrations: Record<string, Knex.Migration> = {
   '003-motion': motion,
   '004-safety': safety,
   '005-analyses': analyses,
+  '006-kept': kept,
 };
 
 export const db = knex({

@@ -8,9 +8,16 @@ import { enter, examine } from '~/server/gathering';
 import type { JobKind } from './kind';
 import { copyParams, recordingsToCopy } from './params';
 
-/** Where the copies of a recording's files go. */
-export const copiesOf = (item: CopyItem) =>
-  item.files.map((f, i) => join(config.originals, `${item.id}${i ? `-${i + 1}` : ''}${extname(f).toLowerCase()}`));
+/** Where the copies of a recording's files go, its companion's last: beside the first, and named as companions are. */
+export function copiesOf({ id, files, companion }: CopyItem): string[] {
+  const originals = files.map((f, i) =>
+    join(config.originals, `${id}${i ? `-${i + 1}` : ''}${extname(f).toLowerCase()}`),
+  );
+  return companion ? [...originals, companionCopy(originals[0]!)] : originals;
+}
+
+/** Where the companion of a copied original is, if it has one. */
+export const companionCopy = (original: string) => original.replace(/(\.[^.]+)$/, '.low$1');
 
 export const copyKind: JobKind = {
   lane: 'copy',
@@ -28,7 +35,7 @@ export const copyKind: JobKind = {
       await enter(files, { name: item.name, accepted: true, tags: copyParams(job).tags }, false, result);
       return null;
     }
-    await Promise.all(files.map((f) => rm(f, { force: true })));
+    await Promise.all(copiesOf(item).map((f) => rm(f, { force: true })));
     return 'problem' in result ? result.problem : null;
   },
   /** Copies that belong to no footage go with the job, unless it goes on: the card still has what they were made of. */

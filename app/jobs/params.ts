@@ -36,8 +36,8 @@ const texts = (value: unknown): value is string[] =>
   Array.isArray(value) && value.length > 0 && value.every((v) => typeof v === 'string' && v !== '');
 
 const isItem = (value: unknown): value is CopyItem => {
-  const { id, name, files } = (value ?? {}) as Partial<CopyItem>;
-  return texts([id, name]) && texts(files);
+  const { id, name, files, companion } = (value ?? {}) as Partial<CopyItem>;
+  return texts([id, name]) && texts(files) && (!companion || texts([companion]));
 };
 
 class CopyParams {

@@ -1,8 +1,8 @@
 /** What can be done with a footage: a new take, favourite, information, delete; or, once deleted, bring it back. */
 import { Info, Plus, Star, Trash2, Undo2 } from 'lucide-react';
-import { useFetcher } from 'react-router';
+import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
-import { useFootageAct } from '~/ui/footage-act';
+import { sendFootage, useFootageAct } from '~/ui/footage-act';
 import type { LibraryFootage } from '~/model/footage';
 import type { TakeRecord } from '~/model/take';
 
@@ -15,7 +15,7 @@ export function Actions({
   takes: TakeRecord[];
   onInfo: () => void;
 }) {
-  const fetcher = useFetcher();
+  const navigate = useNavigate();
   const act = useFootageAct();
   const { id, name, favourite } = footage;
   if (footage.deleted)
@@ -24,6 +24,12 @@ export function Actions({
         <Undo2 size={14} /> Bring back
       </button>
     );
+  // Not by a redirect: a page that is loaded again meanwhile, since a job brought something, would swallow it.
+  const begin = async () => {
+    const { id: take, problem } = await sendFootage(id, { intent: 'take' });
+    if (take) await navigate(`/studio/${take}`);
+    else toast.error(problem ?? 'That footage is gone from the Library.');
+  };
   const remove = async () => {
     if (!(await act(id, { intent: 'delete' }))) return;
     const hanging = takes.length
@@ -56,12 +62,9 @@ export function Actions({
       >
         <Trash2 size={14} />
       </button>
-      <fetcher.Form method="post" action="/?index">
-        <input type="hidden" name="footage" value={id} />
-        <button className="button" name="intent" value="new-take">
-          <Plus size={14} /> New take
-        </button>
-      </fetcher.Form>
+      <button className="button" onClick={() => void begin()}>
+        <Plus size={14} /> New take
+      </button>
     </div>
   );
 }

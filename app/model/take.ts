@@ -13,3 +13,11 @@ export interface TakeRecord {
   lastSave: string | null;
   deleted: boolean;
 }
+
+/** A take as it is offered to be chosen. */
+export interface TakeChoice {
+  id: string;
+  name: string;
+  projectName: string;
+  footageName: string;
+}

@@ -1,4 +1,5 @@
 /** Whether an original can be played as it is, so that nobody waits for its proxy. */
+import { isPlainBt709 } from '@glimbo/core/gather/colour';
 import type { Footage } from '~/model/footage';
 
 /** The most that is asked of a decoder: H.264 High at level 5.2, H.265 Main at level 6.2. */
@@ -9,9 +10,8 @@ type Played = Pick<Footage, 'facts' | 'laidFlat' | 'variableRate'>;
 /** Whether its file says what the preview takes for granted: a whole sphere from time 0, at one rate, in BT.709. */
 function isPlain({ facts, laidFlat, variableRate }: Played): boolean {
   const { colour, container, begins = 0, codec } = facts;
-  const inBt709 =
-    !colour?.full && [colour?.matrix, colour?.primaries, colour?.transfer].every((t) => !t || t === 'bt709');
-  return laidFlat && !variableRate && container === 'mov' && begins === 0 && codec in ASKED && inBt709;
+  const plain = container === 'mov' && begins === 0 && codec in ASKED && isPlainBt709(colour);
+  return laidFlat && !variableRate && plain;
 }
 
 /** Whether this browser decodes a footage's original smoothly, on hardware: what a processor does is better spent on its proxy. */

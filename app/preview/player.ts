@@ -13,6 +13,9 @@ export interface PlayerEvents {
   problem: (sentence: string) => void;
 }
 
+/** Rates that a browser plays at. */
+const playable = (rate: number) => Math.max(0.0625, Math.min(16, rate));
+
 export class Player {
   readonly video = document.createElement('video');
   /** Playback speed; negative runs backwards, 0 stands still. */
@@ -22,6 +25,8 @@ export class Player {
   private target: number | null = null;
   /** What is on its way to the target. */
   private going: 'video' | 'decoder' | null = null;
+  /** Where it was sent last while it plays forwards: nothing before that is shown. */
+  private since = 0;
   private reverse: { began: number; from: number } | null = null;
   private disposed = false;
   /** Decodes single frames; null as long as that is not possible. */
@@ -73,8 +78,11 @@ export class Player {
   private onFrame() {
     this.video.requestVideoFrameCallback(async (_, { mediaTime }) => {
       if (this.disposed) return;
-      if (this.speed > 0) {
+      // What is seen before it has come to where it was sent is of another moment.
+      if (this.speed > 0 && this.going !== 'video') {
         const time = Math.round(mediaTime * this.rate) / this.rate;
+        // A frame from before it was sent on may be told of only after it has arrived.
+        if (time < this.since - 1.5 / this.rate) return this.onFrame();
         const picture = (await this.planesOf(this.video)) ?? this.video;
         // Meanwhile somebody may have stopped, and gone elsewhere.
         if (this.speed > 0 && !this.disposed) {
@@ -125,6 +133,7 @@ export class Player {
     if (this.going !== 'video' || this.target === null) return;
     const at = Math.floor(this.video.currentTime * this.rate + 1e-3) / this.rate;
     if ((this.exact && this.speed <= 0) || Math.abs(at - this.target) > 0.5 / this.rate) return this.go();
+    this.since = this.target;
     if (!this.exact) return this.reached(this.video, this.target);
     this.going = this.target = null;
   }
@@ -135,12 +144,22 @@ export class Player {
     if (this.speed < 0) this.stepBack();
   }
 
-  /** Sets how fast the footage's frames are read; the sound follows, deeper or higher. */
-  setReading(reading: number) {
+  /**
+   * Sets how many seconds of the footage go by in a second. Frames read at another rate have their sound deeper or higher; under
+   * a pace it keeps its pitch.
+   */
+  setReading(reading: number, keepsPitch = Math.abs(reading - 1) < 1e-6) {
+    this.video.preservesPitch = keepsPitch;
     if (reading === this.reading) return;
     this.reading = reading;
-    this.video.preservesPitch = Math.abs(reading - 1) < 1e-6;
-    if (this.speed > 0) this.video.playbackRate = this.speed * reading;
+    if (this.speed > 0) this.video.playbackRate = playable(this.speed * reading);
+  }
+
+  /** Lets the picture stand for some seconds while it plays. */
+  stand(seconds: number) {
+    if (this.speed <= 0) return;
+    this.video.pause();
+    setTimeout(() => this.speed > 0 && !this.disposed && void this.video.play(), (seconds / this.speed) * 1000);
   }
 
   /** Starts at a speed such as 1, 2 or −1. */
@@ -157,7 +176,7 @@ export class Player {
     this.reverse = null;
     this.going = null;
     this.seek(from);
-    this.video.playbackRate = speed * this.reading;
+    this.video.playbackRate = playable(speed * this.reading);
     this.video.play().catch(() => this.pause());
   }
 

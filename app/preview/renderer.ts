@@ -6,6 +6,7 @@
 import { limbRadius } from '@glimbo/core/lens/projection';
 import { multiply, transpose, type Matrix3 } from '@glimbo/core/geometry/rotation';
 import { cameraOf, type View } from '@glimbo/core/lens/view';
+import { MeanTarget } from './mean-target';
 import { FRAGMENT, VERTEX } from './shader';
 import { SAMPLERS, SphereTexture, type SphereImage } from './sphere-texture';
 
@@ -18,15 +19,36 @@ export interface Pane {
   view: View;
   /** From the footage's picture to the world in which the view is aimed. */
   correction: Matrix3;
+  /** With motion blur: the views, at a size in pixels, whose mean is shown once things stand still. */
+  looks?: (size: { width: number; height: number }) => View[];
   left: number;
   top: number;
   width: number;
   height: number;
 }
 
-export const wholeFrame = (view: View, correction: Matrix3): Pane => ({
+/** What of the canvas is drawn, in pixels, between two columns. */
+interface Part {
+  width: number;
+  height: number;
+  exact: boolean;
+  from: number;
+  until: number;
+}
+
+/** Where a view is drawn, in pixels from the lower left, and how. */
+interface Place {
+  x: number;
+  y: number;
+  w: number;
+  h: number;
+  correction: Matrix3;
+}
+
+export const wholeFrame = (view: View, correction: Matrix3, looks?: Pane['looks']): Pane => ({
   view,
   correction,
+  ...(looks ? { looks } : {}),
   left: 0,
   top: 0,
   width: 1,
@@ -49,6 +71,9 @@ export class PreviewRenderer {
   /** Whether the picture is the one that is asked for, and not that of a moment before. */
   private current = true;
   private pending = 0;
+  /** What is left to draw of the picture that stands still, and the frame it goes on in. */
+  private going = 0;
+  private readonly mean: MeanTarget;
   private stillTimer: ReturnType<typeof setTimeout> | undefined;
   private wanted: { panes: Pane[]; before: { panes: Pane[]; until: number } | null } | null = null;
 
@@ -59,6 +84,7 @@ export class PreviewRenderer {
     const gl = canvas.getContext('webgl2', { alpha: false, antialias: false, preserveDrawingBuffer: true });
     if (!gl) throw new Error('This browser cannot draw the Frame: WebGL 2 is missing or switched off.');
     this.gl = gl;
+    this.mean = new MeanTarget(gl);
     this.program = this.prepare();
     [this.picture, this.second] = [new SphereTexture(gl), new SphereTexture(gl)];
     canvas.addEventListener('webglcontextlost', this.lost);
@@ -82,13 +108,14 @@ export class PreviewRenderer {
   private readonly lost = (e: Event) => {
     // Only who says so gets it back.
     e.preventDefault();
-    clearTimeout(this.stillTimer);
+    this.stop();
     this.canvas.dataset.still = 'no';
     this.onLost(true);
   };
 
   private readonly restored = () => {
     this.program = this.prepare();
+    this.mean.forget();
     this.places.clear();
     this.picture.restore();
     this.second.restore();
@@ -157,17 +184,32 @@ export class PreviewRenderer {
     this.schedule();
   }
 
-  private schedule() {
+  private stop() {
     clearTimeout(this.stillTimer);
+    cancelAnimationFrame(this.going);
+  }
+
+  /** Draws what stands still, look by look, so that nothing else waits for it. */
+  private drawStill() {
+    const steps = this.draw(true);
+    const go = () => {
+      if (!steps.next().done) this.going = requestAnimationFrame(go);
+    };
+    go();
+  }
+
+  private schedule() {
+    this.stop();
     this.canvas.dataset.still = 'no';
     this.pending ||= requestAnimationFrame(() => {
       this.pending = 0;
       const began = performance.now();
-      this.draw(false);
+      const steps = this.draw(false);
+      while (!steps.next().done);
       const took = performance.now() - began;
       // Climb slowly, fall fast, so that the resolution does not swing.
       this.share = Math.min(1, Math.max(0.125, this.share * (took > BUDGET ? 0.8 : took < BUDGET * 0.6 ? 1.05 : 1)));
-      this.stillTimer = setTimeout(() => this.draw(true), STILL_AFTER);
+      this.stillTimer = setTimeout(() => this.drawStill(), STILL_AFTER);
     });
   }
 
@@ -176,59 +218,75 @@ export class PreviewRenderer {
     return this.places.get(name) ?? null;
   }
 
-  private draw(exact: boolean) {
-    const { gl } = this;
-    if (!this.wanted || !this.picture.filled || gl.isContextLost()) return;
+  /** Draws the wanted panes; yields where it may be gone on later. */
+  private *draw(exact: boolean): Generator<void> {
+    const { gl, wanted } = this;
+    if (!wanted || !this.picture.filled || gl.isContextLost()) return;
     const share = exact ? 1 : (this.fixed ?? this.share);
     const width = Math.max(2, Math.round(this.size.width * share));
     const height = Math.max(2, Math.round(this.size.height * share));
     if (this.canvas.width !== width || this.canvas.height !== height) Object.assign(this.canvas, { width, height });
     this.canvas.dataset.share = share.toFixed(3);
     gl.uniform1i(this.at('exact'), exact ? 1 : 0);
-    gl.disable(gl.SCISSOR_TEST);
-    this.drawPicture(this.picture, this.wanted.panes, exact, width, height);
-    if (this.wanted.before) {
-      gl.enable(gl.SCISSOR_TEST);
-      gl.scissor(0, 0, Math.round(width * this.wanted.before.until), height);
-      this.drawPicture(this.picture, this.wanted.before.panes, exact, width, height);
-      gl.disable(gl.SCISSOR_TEST);
+    const whole = { width, height, exact, from: 0, until: width };
+    yield* this.drawPicture(this.picture, wanted.panes, whole);
+    if (wanted.before) {
+      const until = Math.round(width * wanted.before.until);
+      yield* this.drawPicture(this.picture, wanted.before.panes, { ...whole, until });
     }
     if (this.split !== null && this.second.filled) {
-      gl.enable(gl.SCISSOR_TEST);
       const from = Math.round(width * this.split);
-      gl.scissor(from, 0, width - from, height);
-      this.drawPicture(this.second, this.wanted.panes, exact, width, height);
+      yield* this.drawPicture(this.second, wanted.panes, { ...whole, from });
     }
+    gl.disable(gl.SCISSOR_TEST);
     // Reading one pixel waits for the drawing, so that its time is known and the next one does not pile up.
     gl.readPixels(0, 0, 1, 1, gl.RGBA, gl.UNSIGNED_BYTE, new Uint8Array(4));
     if (exact && this.current) this.canvas.dataset.still = 'yes';
   }
 
-  private drawPicture(texture: SphereTexture, panes: Pane[], exact: boolean, width: number, height: number) {
+  private *drawPicture(texture: SphereTexture, panes: Pane[], { width, height, exact, from, until }: Part) {
     const { gl } = this;
     texture.bind(exact);
     gl.uniform1i(this.at('planar'), texture.planar ? 1 : 0);
     for (const pane of panes) {
       const [w, h] = [Math.round(pane.width * width), Math.round(pane.height * height)];
       const [x, y] = [Math.round(pane.left * width), height - Math.round(pane.top * height) - h];
-      const camera = cameraOf(pane.view, w, h);
-      const limb = limbRadius(camera.bend);
+      const left = Math.max(from, x);
+      const box = { x: left, y, width: Math.max(0, Math.min(until, x + w) - left), height: h };
       gl.viewport(x, y, w, h);
-      gl.uniformMatrix3fv(this.at('toSource'), true, [...multiply(transpose(pane.correction), camera.rotation)]);
-      gl.uniform1f(this.at('bend'), camera.bend);
-      gl.uniform1f(this.at('scale'), camera.scale);
-      gl.uniform1f(this.at('limb'), Number.isFinite(limb) ? limb : 0);
-      gl.uniform2f(this.at('corner0'), x, y);
-      gl.uniform1f(this.at('frameHeight'), h);
-      gl.uniform2f(this.at('centre'), camera.centreX, camera.centreY);
-      gl.drawArrays(gl.TRIANGLES, 0, 3);
+      gl.enable(gl.SCISSOR_TEST);
+      gl.scissor(box.x, box.y, box.width, box.height);
+      const place = { x, y, w, h, correction: pane.correction };
+      const looks = (exact && pane.looks?.({ width: w, height: h })) || [pane.view];
+      // Sharp first: looking often takes its time.
+      this.drawView(pane.view, place);
+      if (looks.length === 1 || !this.mean.begin(width, height)) continue;
+      for (const [i, view] of looks.entries()) {
+        yield;
+        this.mean.add(i === 0, looks.length, () => this.drawView(view, place));
+      }
+      this.mean.show(box);
     }
+  }
+
+  private drawView(view: View, { x, y, w, h, correction }: Place) {
+    const { gl } = this;
+    const camera = cameraOf(view, w, h);
+    const limb = limbRadius(camera.bend);
+    gl.uniformMatrix3fv(this.at('toSource'), true, [...multiply(transpose(correction), camera.rotation)]);
+    gl.uniform1f(this.at('bend'), camera.bend);
+    gl.uniform1f(this.at('scale'), camera.scale);
+    gl.uniform1f(this.at('limb'), Number.isFinite(limb) ? limb : 0);
+    gl.uniform2f(this.at('corner0'), x, y);
+    gl.uniform1f(this.at('frameHeight'), h);
+    gl.uniform2f(this.at('centre'), camera.centreX, camera.centreY);
+    gl.drawArrays(gl.TRIANGLES, 0, 3);
   }
 
   dispose() {
     this.canvas.removeEventListener('webglcontextlost', this.lost);
     this.canvas.removeEventListener('webglcontextrestored', this.restored);
-    clearTimeout(this.stillTimer);
+    this.stop();
     cancelAnimationFrame(this.pending);
   }
 }

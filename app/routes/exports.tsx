@@ -3,7 +3,9 @@ import { Download, RotateCw, Trash2, X } from 'lucide-react';
 import { useFetcher, useLoaderData, Link, type ActionFunctionArgs } from 'react-router';
 import { amountInWords, codecFacts } from '@glimbo/core/codecs/codecs';
 import type { ClipSettings } from '@glimbo/core/take/clip';
+import { inFormat } from '@glimbo/core/take/formats';
 import { present } from '@glimbo/core/take/history';
+import type { Take } from '@glimbo/core/take/take';
 import { readClipSettings } from '@glimbo/core/take/validate-clip';
 import { jobsOf } from '~/db/jobs';
 import { findTake } from '~/db/takes';
@@ -25,25 +27,53 @@ export const clientLoader = last.clientLoader;
 
 export const meta = () => [{ title: 'Exports - Glimbo' }];
 
+/** The clips that are asked for: one of the take as it is, or several of formats of it. */
+function wanted(form: FormData): { aspect?: unknown; settings: unknown }[] {
+  try {
+    const one = form.get('settings');
+    const clips: unknown = one ? [{ settings: JSON.parse(String(one)) }] : JSON.parse(String(form.get('clips')));
+    if (
+      Array.isArray(clips) &&
+      clips.length > 0 &&
+      clips.length <= 12 &&
+      clips.every((c) => typeof c === 'object' && c)
+    )
+      return clips as { aspect?: unknown; settings: unknown }[];
+  } catch {
+    // Told below.
+  }
+  throw new Refusal('Nothing was exported: the settings could not be read.', 400);
+}
+
+function formatted(take: Take, aspect: string): Take {
+  try {
+    return inFormat(take, aspect);
+  } catch (error) {
+    throw new Refusal(`Nothing was exported. ${(error as Error).message}`);
+  }
+}
+
 export const action = handled(async ({ request }: ActionFunctionArgs) => {
   const form = await readForm(request);
   if (form.get('intent') !== 'export') throw new Refusal('That is not known here.', 400);
   const found = await findTake(String(form.get('takeId')));
   if (!found) throw new Refusal('The take is gone.', 404);
-  let plain: unknown;
-  try {
-    plain = JSON.parse(String(form.get('settings')));
-  } catch {
-    throw new Refusal('Nothing was exported: the settings could not be read.', 400);
-  }
-  const settings = readClipSettings(plain);
   const { record, history } = found;
-  await enqueue({
-    kind: 'export',
-    params: { take: present(history), settings, name: record.name, file: 'clip.mp4' },
-    footageId: record.footageId,
-    takeId: record.id,
-  });
+  const take = present(history);
+  // All are read before the first is begun: nothing is exported by halves.
+  const clips = wanted(form).map(({ aspect, settings }) => ({
+    take: aspect === undefined ? take : formatted(take, String(aspect)),
+    settings: readClipSettings(settings),
+  }));
+  for (const { take: of, settings } of clips) {
+    const name = clips.length > 1 ? `${record.name}, ${of.frame.aspect.replace(':', ' to ')}` : record.name;
+    await enqueue({
+      kind: 'export',
+      params: { take: of, settings, name, file: 'clip.mp4' },
+      footageId: record.footageId,
+      takeId: record.id,
+    });
+  }
   return {};
 });
 

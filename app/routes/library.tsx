@@ -1,5 +1,5 @@
 import { useEffect } from 'react';
-import { redirect, useLoaderData, type ActionFunctionArgs, type LoaderFunctionArgs } from 'react-router';
+import { useLoaderData, type ActionFunctionArgs, type LoaderFunctionArgs } from 'react-router';
 import { findFootage } from '~/db/footage';
 import { workForLibrary } from '~/db/jobs';
 import { listTakes, listProjects } from '~/db/takes';
@@ -7,7 +7,7 @@ import { enqueue } from '~/jobs/queue';
 import { AddFootage } from '~/library/AddFootage';
 import { FootageList } from '~/library/FootageList';
 import { Projects } from '~/library/Projects';
-import { startTake, unfinishedUploads } from '~/server/gathering';
+import { unfinishedUploads } from '~/server/gathering';
 import { handled, readForm, Refusal } from '~/server/answer';
 import { libraryFootage } from '~/server/library';
 import { missingOriginals, purge } from '~/server/upkeep';
@@ -50,10 +50,6 @@ export const action = handled(async ({ request }: ActionFunctionArgs) => {
       if (await findFootage(text('footage')))
         await enqueue({ kind: 'gather', params: {}, footageId: text('footage'), takeId: null });
       return {};
-    case 'new-take': {
-      const id = await startTake(text('footage'));
-      return id ? redirect(`/studio/${id}`) : { problem: 'That footage is gone.' };
-    }
     case 'purge':
       await purge(Infinity);
       return {};

@@ -136,7 +136,12 @@ export async function copyFromCard(
   if (!(await isCard(folder))) return 'The card is not inserted. Insert it and copy again.';
   const chosen = (await readCard(folder).catch(() => [])).filter((r) => names.includes(r.name));
   if (!chosen.length) return 'Nothing was chosen that is on the card.';
-  const recordings = chosen.map((r) => ({ id: randomUUID(), name: prefix + stem(r.files), files: r.files }));
+  const recordings = chosen.map((r) => ({
+    id: randomUUID(),
+    name: prefix + stem(r.files),
+    files: r.files,
+    companion: r.companion,
+  }));
   await enqueue({ kind: 'copy', params: { card: folder, recordings, tags }, footageId: null, takeId: null });
   return null;
 }

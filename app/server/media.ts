@@ -9,7 +9,8 @@ import { takePicture } from './take-picture';
 import { config } from '../base/config';
 
 const ID = /^[0-9a-f-]{36}$/;
-const FOOTAGE_FILES = /^(proxy(-\d+)?\.mp4|(sweep|activity)(-\d{4})?\.png|sound\.u8|thumb-\d{4}\.jpg)$/;
+const FOOTAGE_FILES =
+  /^(proxy(-\d+)?\.mp4|companion\.mp4|(sweep|activity)(-\d{4})?\.png|sound\.u8|beats\.json|thumb-\d{4}\.jpg)$/;
 
 export function media(): express.Router {
   const router = Router();

@@ -8,7 +8,7 @@ import { analysisFiles } from '~/db/analyses';
 import { footageFiles } from '~/db/footage';
 import { allJobs, latestJobs, unfinishedJobs } from '~/db/jobs';
 import { listAllTakes } from '~/db/takes';
-import { copiesOf } from '~/jobs/copy';
+import { companionCopy, copiesOf } from '~/jobs/copy';
 import { exportFile } from '~/jobs/export';
 import { recordingsToCopy } from '~/jobs/params';
 import { enqueue } from '~/jobs/queue';
@@ -29,7 +29,7 @@ export async function unowned(): Promise<{ folder: Folder; name: string }[]> {
     listAllTakes(),
   ]);
   const owned: Record<Folder, Set<string>> = {
-    originals: new Set(footage.flatMap((f) => f.files).map((f) => basename(f))),
+    originals: new Set(footage.flatMap((f) => [...f.files, companionCopy(f.files[0]!)]).map((f) => basename(f))),
     footage: new Set(footage.map((f) => f.id)),
     exports: new Set(exported.map((j) => basename(exportFile(j)))),
     motions: new Set([...analyses, ...footage.map((f) => basename(handedIn(f.id)))]),

@@ -6,6 +6,7 @@ import { fingerprint } from '@glimbo/media/copy';
 import { partnerNames } from '@glimbo/core/gather/recordings';
 import { filesOf, findFootage, listFootage, purgeFootage, relink } from '~/db/footage';
 import { purgeTakes } from '~/db/takes';
+import { companionCopy } from '~/jobs/copy';
 import { cancelOf } from '~/jobs/queue';
 import { config } from '../base/config';
 import { isFile } from '../base/files';
@@ -58,6 +59,7 @@ export async function purge(before: number) {
     await rm(join(config.footage, footage.id), { recursive: true, force: true });
     for (const file of analyses) await rm(join(config.motions, file), { force: true });
     await rm(handedIn(footage.id), { force: true });
-    if (!footage.inPlace) for (const file of filesOf(footage)) await rm(file, { force: true });
+    if (!footage.inPlace)
+      for (const file of [...filesOf(footage), companionCopy(footage.file)]) await rm(file, { force: true });
   }
 }

@@ -2,6 +2,7 @@
 import { useEffect, useMemo, type ComponentType } from 'react';
 import { Panel, PanelGroup, PanelResizeHandle } from 'react-resizable-panels';
 import { Kept as Boundary } from '~/ui/Kept';
+import { Shortcuts } from './commands/Shortcuts';
 import { ExportBench } from './export/ExportBench';
 import { FrameRoom } from './frame/FrameRoom';
 import { Picture, PictureContext } from './frame/picture';
@@ -14,7 +15,6 @@ import { usePointerFocus } from './pointer-focus';
 import { OpenDrafts, SaveConflict } from './saving/Conflict';
 import { useSaving } from './saving/useSaving';
 import { Sheet } from './score/Sheet';
-import { Shortcuts } from './shortcuts';
 import { SourceBench } from './source/SourceBench';
 import type { Station } from './stations';
 import { StudioHeader } from './StudioHeader';

@@ -3,6 +3,7 @@ import { Copy, Redo2, Undo2 } from 'lucide-react';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { toast } from 'sonner';
+import { changeInWords } from '@glimbo/core/take/change-words';
 import { canRedo, canUndo } from '@glimbo/core/take/history';
 import { IconButton } from '~/ui/IconButton';
 import { SheetSwitch } from '~/ui/Header';
@@ -25,6 +26,9 @@ export function StudioHeader({ record }: { record: TakeRecord }) {
   const station = useStudio((s) => s.station);
   const history = useStudio((s) => s.history);
   const save = useStudio((s) => s.save);
+  const [before, now, after] = [-1, 0, 1].map((n) => history.steps[history.at + n]);
+  const undone = before && now && changeInWords(before, now);
+  const redone = now && after && changeInWords(now, after);
   const navigate = useNavigate();
   const [name, setName] = useState(record.name);
   const post = (body: object) => sendJson<{ id: string; name: string }>(`/takes/${record.id}`, body);
@@ -84,7 +88,7 @@ export function StudioHeader({ record }: { record: TakeRecord }) {
       <IconButton
         disabled={!canUndo(history)}
         onClick={() => store.getState().undo()}
-        title="Undo (Ctrl Z)"
+        title={undone ? `Undo: ${undone} (Ctrl Z)` : 'Undo (Ctrl Z)'}
         label="Undo"
       >
         <Undo2 size={15} />
@@ -92,7 +96,7 @@ export function StudioHeader({ record }: { record: TakeRecord }) {
       <IconButton
         disabled={!canRedo(history)}
         onClick={() => store.getState().redo()}
-        title="Redo (Ctrl Shift Z)"
+        title={redone ? `Redo: ${redone} (Ctrl Shift Z)` : 'Redo (Ctrl Shift Z)'}
         label="Redo"
       >
         <Redo2 size={15} />

@@ -206,7 +206,7 @@ describe('small parts', () => {
 
   test('a bead says what it is, is selected on focus, and moves by the arrow keys', () => {
     const [select, step, end] = [
-      jest.fn<() => void>(),
+      jest.fn<(how: string) => void>(),
       jest.fn<(a: number, d: number) => void>(),
       jest.fn<() => void>(),
     ];
@@ -228,7 +228,7 @@ describe('small parts', () => {
     );
     const bead = screen.getByRole('button', { name: 'Keyframe 1, at 0:01.00' });
     fireEvent.focus(bead);
-    expect(select).toHaveBeenCalled();
+    expect(select).toHaveBeenCalledWith('only');
     fireEvent.keyDown(bead, { key: 'ArrowUp' });
     fireEvent.keyDown(bead, { key: 'ArrowRight', shiftKey: true });
     fireEvent.keyDown(bead, { key: 'ArrowLeft', ctrlKey: true });
@@ -280,8 +280,12 @@ describe('the Score', () => {
       </>,
     );
     expect(new Set(LANES.map((l) => l.id)).size).toBe(LANES.length);
-    await user.click(screen.getByRole('radio', { name: 'Field of view' }));
-    expect(laneOf(store.getState().lane).name).toBe('Field of view');
+    await user.click(screen.getByRole('button', { name: 'Fov, field of view' }));
+    expect(store.getState().lanes).toEqual(['tilt', 'fov']);
+    await user.click(screen.getByRole('button', { name: 'Tilt' }));
+    await user.click(screen.getByRole('button', { name: 'Fov, field of view' }));
+    // The last one stays.
+    expect(store.getState().lanes).toEqual(['fov']);
     await user.click(screen.getByRole('radio', { name: 'Activity' }));
     expect(store.getState().sweepReading).toBe('activity');
     expect(laneOf('one of a later version').id).toBe('tilt');
@@ -345,7 +349,8 @@ describe('the Export station', () => {
     await screen.findByRole('button', { name: 'Export clip' });
     expect(sent).toHaveLength(1);
     expect(sent[0]).toMatchObject({ to: '/exports', intent: 'export', takeId: 't' });
-    expect(JSON.parse(String(sent[0]!.settings))).toEqual({
+    const [{ settings }] = JSON.parse(String(sent[0]!.clips)) as [{ settings: object }];
+    expect(settings).toEqual({
       width: 3840,
       height: 1080,
       compare: 'beside',

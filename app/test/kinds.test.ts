@@ -14,6 +14,7 @@ const { enqueue, startQueue, stopQueue } = await import('../jobs/queue');
 const { copiesOf } = await import('../jobs/copy');
 const { ask } = await import('../jobs/ask');
 const { purge, missingOriginals } = await import('../server/upkeep');
+const { unowned } = await import('../server/reconcile');
 const { newStill } = await import('../server/stills');
 const { startTake, takeInPlace } = await import('../server/gathering');
 const { listTakes } = await import('../db/takes');
@@ -163,6 +164,17 @@ describe('copies from a card', () => {
     await KINDS.copy.clean(copying, 'again');
     expect([existsSync(first!), existsSync(`${second!}.part`)]).toEqual([true, false]);
     await KINDS.copy.clean(copying, 'over');
+    expect(readdirSync(config.originals)).toEqual([]);
+  });
+
+  test('bring the companion along, which goes with its footage', async () => {
+    const [first, , companion] = copiesOf({ ...item, companion: 'carry.low.mp4' });
+    expect(companion).toBe(join(config.originals, 'copy-0001.low.mp4'));
+    for (const file of [first!, companion!]) writeFileSync(file, 'whole');
+    const footageId = await addFootage({ file: first!, inPlace: false });
+    expect((await unowned()).map((f) => f.name)).not.toContain('copy-0001.low.mp4');
+    await footageRows.remark(footageId, { deleted: 1 });
+    await purge(2);
     expect(readdirSync(config.originals)).toEqual([]);
   });
 

@@ -28,6 +28,8 @@ const routes = {
   card: await import('../routes/card'),
   settings: await import('../routes/settings'),
   signIn: await import('../routes/sign-in'),
+  kept: await import('../routes/kept'),
+  takes: await import('../routes/takes'),
 };
 afterAll(end);
 
@@ -180,6 +182,87 @@ describe('footage', () => {
       status: 422,
       body: { problem: expect.stringMatching(/outside the folders/) },
     });
+  });
+});
+
+describe('what is kept for later', () => {
+  const act = (body: object) => json(routes.kept.action, body);
+  const lens = { format: 'glimbo-lens', version: 1, name: 'Close', fov: 30, bend: 0 };
+  test('is listed, renamed in its place, and forgotten', async () => {
+    const kept = (await act({ intent: 'keep', document: lens })).body.items as { id: string }[];
+    expect(kept).toEqual([{ id: expect.any(String), document: lens }]);
+    const [{ id }] = kept as [{ id: string }];
+    await act({ intent: 'keep', id, document: { ...lens, name: 'Closer' } });
+    const listed = (await (await routes.kept.loader()).json()) as { items: object[] };
+    expect(listed.items).toEqual([{ id, document: { ...lens, name: 'Closer' } }]);
+    expect((await act({ intent: 'forget', id })).body.items).toEqual([]);
+  });
+  test.each<[string, object, number, RegExp]>([
+    ['a lens beyond the lens', { intent: 'keep', document: { ...lens, fov: 300 } }, 422, /Nothing was kept/],
+    ['nothing', { intent: 'keep' }, 422, /no move, lens or curve/],
+    ['a wish that is none', { intent: 'praise' }, 400, /not known/],
+  ])('%s is told', async (_, body, status, words) => {
+    expect(await act(body)).toMatchObject({ status, body: { problem: expect.stringMatching(words) } });
+  });
+});
+
+describe('parts of a take put into others', () => {
+  const act = (body: object) => json(routes.takes.action, body);
+  const keys = {
+    pan: [
+      { time: 0, value: 7 },
+      { time: 1, value: 9 },
+    ],
+  };
+  test('are a step of undo in each, and takes that are gone are passed over', async () => {
+    const others = [(await startTake(footage))!, (await startTake(footage))!];
+    const { body } = await act({ takes: [...others, 'gone'], keys, after: 1, from: take, settings: ['formats'] });
+    expect(body).toEqual({ pasted: 2 });
+    for (const id of others) {
+      const { history } = (await findTake(id))!;
+      expect([history.steps.length, history.at]).toEqual([2, 1]);
+      expect(history.steps[1]!.path.pan).toMatchObject([
+        { time: 1, value: 7 },
+        { time: 2, value: 9 },
+      ]);
+    }
+    const listed = (await (await routes.takes.loader()).json()) as { takes: { id: string; footageName: string }[] };
+    expect(listed.takes.map((t) => t.id)).toEqual(expect.arrayContaining(others));
+  });
+  test.each<[string, object, RegExp]>([
+    ['no takes', { takes: [], keys }, /takes/],
+    ['keyframes that are none', { takes: ['a'], keys: { pan: 'x' } }, /Nothing was pasted/],
+    ['a setting that is none', { takes: ['a'], from: 'b', settings: ['weather'] }, /settings/],
+    ['settings of nobody', { takes: ['a'], from: 'b', settings: ['pace'] }, /gone/],
+  ])('with %s is told', async (_, body, words) => {
+    const answer = await act(body);
+    expect(answer.status).toBeGreaterThanOrEqual(400);
+    expect(answer.body.problem).toMatch(words);
+  });
+});
+
+describe('several formats exported at once', () => {
+  const send = (clips: unknown) =>
+    ask(routes.exports.action, new URLSearchParams({ intent: 'export', takeId: own, clips: JSON.stringify(clips) }));
+  const settings = { width: 320, height: 180, codec: 'h264' };
+  let own: string;
+  beforeAll(async () => void (own = (await startTake(footage))!));
+  test('are a job each; with one that the take has not, none is begun', async () => {
+    const before = (await jobsOf({ footageId: footage })).length;
+    expect(
+      await send([
+        { aspect: '16:9', settings },
+        { aspect: '1:1', settings },
+      ]),
+    ).toMatchObject({
+      status: 422,
+      body: { problem: expect.stringMatching(/Nothing was exported. This take has no format 1:1/) },
+    });
+    expect((await send([])).status).toBe(400);
+    expect((await send('all')).status).toBe(400);
+    expect(await jobsOf({ footageId: footage })).toHaveLength(before);
+    expect((await send([{ aspect: '16:9', settings }, { settings }])).status).toBe(200);
+    expect(await jobsOf({ footageId: footage })).toHaveLength(before + 2);
   });
 });
 

@@ -1,7 +1,7 @@
 /** A dial: a name that resets on a double click, a slider, and a number field. */
 import { RotateCcw } from 'lucide-react';
 import { Slider } from 'radix-ui';
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useRef, useState, type ReactNode } from 'react';
 
 interface NumberFieldProps {
   label: string;
@@ -80,6 +80,8 @@ interface DialProps {
   digits?: number;
   unit: string;
   reset: number;
+  /** Stands behind the number, such as the dial's keys. */
+  more?: ReactNode;
   onChange: (value: number) => void;
   onEnd: () => void;
 }
@@ -95,6 +97,7 @@ export function Dial({
   digits = 1,
   unit,
   reset,
+  more,
   onChange,
   onEnd,
 }: DialProps) {
@@ -104,16 +107,16 @@ export function Dial({
     return () => onEnd();
   }, [focused]); // eslint-disable-line react-hooks/exhaustive-deps -- only leaving the slider ends the gesture
   return (
-    <div className="flex min-w-0 items-center gap-2">
+    <div className={`flex min-w-0 items-center ${more ? 'gap-1.5' : 'gap-2'}`}>
       <span
-        className="w-22 shrink-0 truncate"
+        className={`shrink-0 truncate ${more ? 'w-19' : 'w-22'}`}
         onDoubleClick={() => onChange(reset)}
         title={`${name}: double-click resets`}
       >
         {name}
       </span>
       <Slider.Root
-        className="relative flex h-6.5 min-w-16 flex-1 touch-none items-center select-none"
+        className="relative flex h-6 min-w-10 flex-1 touch-none items-center select-none"
         min={min}
         max={max}
         step={step}
@@ -133,7 +136,7 @@ export function Dial({
       </Slider.Root>
       <NumberField
         label={`${name} value`}
-        className="h-6! w-18"
+        className={`h-6! ${more ? 'w-16' : 'w-18'}`}
         value={value}
         min={least}
         max={most}
@@ -141,8 +144,9 @@ export function Dial({
         unit={unit}
         onCommit={(v) => (onChange(v), onEnd())}
       />
+      {more}
       <button
-        className="icon-button size-6!"
+        className={`icon-button size-6! ${more ? 'w-5!' : ''}`}
         aria-label={`Reset ${name.toLowerCase()}`}
         title={`Reset ${name.toLowerCase()} to ${reset}${unit}`}
         disabled={Math.abs(value - reset) < 1e-6}

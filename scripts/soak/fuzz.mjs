@@ -230,7 +230,7 @@ export async function requests(documents, count, dice) {
         ),
       ),
     () =>
-      `intent=${dice.pick(['export', 'copy', 'upload', 'path', 'known', 'cancel', 'again', 'new-take'])}&settings={"rate":[30]}&names=7&uploads=../x&path=../../etc&folder=/&footage=none&takeId=${take}`,
+      `intent=${dice.pick(['export', 'copy', 'upload', 'path', 'known', 'cancel', 'again'])}&settings={"rate":[30]}&names=7&uploads=../x&path=../../etc&folder=/&footage=none&takeId=${take}`,
   ];
   const types = ['application/json', 'application/x-www-form-urlencoded', 'multipart/form-data', 'text/plain'];
   for (let n = 0; n < count; n++) {

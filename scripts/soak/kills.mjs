@@ -153,7 +153,12 @@ export async function kills(count, dice) {
     if (closes) {
       page = await context.newPage();
       await openTake();
-      const shown = parseFloat(await pan().inputValue());
+      // What the server knew is there at once; what the browser had kept comes back a moment later.
+      let shown = NaN;
+      for (let i = 0; i < 100 && shown !== state.last; i++) {
+        shown = parseFloat(await pan().inputValue());
+        if (shown !== state.last) await sleep(100);
+      }
       if (shown !== state.last) problems.push(`the browser came back with ${shown} and not with ${state.last}`);
       state.stop = false;
       works.push(until(save), until(type), until(upload), until(busy));

@@ -4,13 +4,12 @@ import { useState } from 'react';
 import { useFetcher, useParams } from 'react-router';
 import { CODECS, codecFacts } from '@glimbo/core/codecs/codecs';
 import { chosenSize, expectedSize, firstChoice, settingsOf, type ClipChoice } from '@glimbo/core/take/choice';
-import { shapesFor, withFormat } from '@glimbo/core/take/formats';
-import { framesIn } from '@glimbo/core/take/timing';
-import { shownLength } from '@glimbo/core/time/clock';
+import { formatsOf, inFormat, shapesFor, withFormat } from '@glimbo/core/take/formats';
+import { clipLength, framesIn } from '@glimbo/core/take/timing';
 import { NumberField } from '~/ui/Dial';
 import { bytes, clock } from '~/ui/format';
 import { Select } from '~/ui/Select';
-import { useClock, useStudio, useStudioStore, useTake } from '../state/store';
+import { useStudio, useStudioStore, useTake } from '../state/store';
 import { useWork } from '../work';
 
 const SIZE_CLASSES = [
@@ -38,13 +37,17 @@ export function ClipForm() {
   const size = chosenSize(c, take);
   const scale = codecFacts(c.codec).quality;
   const settings = settingsOf(c, take, sphereWidth);
-  const seconds = shownLength(useClock(), take.range);
+  const seconds = clipLength(take, facts.rate);
   const expected = expectedSize(settings, seconds, facts.sound !== null, ratios);
-  const send = () =>
-    fetcher.submit(
-      { intent: 'export', takeId: takeId!, settings: JSON.stringify(settings) },
+  const formats = formatsOf(take);
+  const send = (aspects: string[]) => {
+    const each = aspects.map((aspect) => ({ aspect, settings: settingsOf(c, inFormat(take, aspect), sphereWidth) }));
+    return fetcher.submit(
+      { intent: 'export', takeId: takeId!, clips: JSON.stringify(each) },
       { method: 'post', action: '/exports' },
     );
+  };
+  const busy = !saved || fetcher.state !== 'idle';
   const row = 'flex h-8 items-center gap-2';
   const label = 'w-20 shrink-0 text-muted';
   return (
@@ -182,9 +185,19 @@ export function ClipForm() {
         )}
       </div>
       <div className="mt-2 flex flex-wrap items-center gap-2">
-        <button className="button main h-8!" onClick={send} disabled={!saved || fetcher.state !== 'idle'}>
+        <button className="button main h-8!" onClick={() => void send([take.frame.aspect])} disabled={busy}>
           <Film size={14} /> Export clip
         </button>
+        {formats.length > 1 && !c.sphere && c.sizeClass !== 'free' && (
+          <button
+            className="button h-8!"
+            onClick={() => void send(formats.map((f) => f.aspect))}
+            disabled={busy}
+            title={formats.map((f) => f.aspect).join(', ')}
+          >
+            Export all {formats.length} formats
+          </button>
+        )}
         <span
           className="figure whitespace-nowrap"
           data-testid="estimate"

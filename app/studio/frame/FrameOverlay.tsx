@@ -28,6 +28,8 @@ export function FrameOverlay({ width, height, pane }: Size & { pane: Size }) {
         </div>
       )}
       <Glance />
+      <Tried />
+      <Performing />
     </div>
   );
 }
@@ -69,6 +71,43 @@ function Split({ width, height }: Size) {
       at={compare.at}
       onMove={(at) => store.getState().compareStills({ ...compare, at })}
     />
+  );
+}
+
+/** A path that is tried: the Frame shows it, and it is kept or thrown away with one key. */
+function Tried() {
+  const store = useStudioStore();
+  const tried = useStudio((s) => s.tried !== null);
+  const words = useStudio((s) => s.triedWords);
+  if (!tried) return null;
+  return (
+    <div
+      className="pointer-events-auto absolute top-2 left-2 flex items-center gap-2 bg-black/75 px-2 py-1 text-white"
+      data-testid="tried"
+    >
+      <span>Tried, not taken yet. {words}</span>
+      <button className="underline" onClick={() => store.getState().keepTried()}>
+        Keep (Enter)
+      </button>
+      <button className="underline" onClick={() => store.getState().tryPath(null)}>
+        Throw away (Esc)
+      </button>
+    </div>
+  );
+}
+
+/** The countdown, and that what is steered is taken down. */
+function Performing() {
+  const performing = useStudio((s) => s.performing);
+  if (!performing) return null;
+  return performing.count > 0 ? (
+    <div className="absolute inset-0 grid place-items-center" data-testid="countdown">
+      <span className="figure bg-black/60 px-6 py-3 text-[64px] leading-none text-white">{performing.count}</span>
+    </div>
+  ) : (
+    <div className="absolute top-2 left-2 bg-black/75 px-2 py-1 text-white" data-testid="performing">
+      <span className="mr-1.5 inline-block size-2 rounded-full bg-camera" /> Performing. Enter stops.
+    </div>
   );
 }
 

@@ -30,7 +30,8 @@ function Growing() {
   const reach = reachOf(footage);
   const beyond = useStudio((s) => s.time >= playableIn(s));
   const original = useStudio((s) => s.playsOriginal);
-  if (job && !job.going && reach === 0)
+  const companion = !original && footage.gathered?.companion;
+  if (job && !job.going && reach === 0 && !companion)
     return (
       <div className="absolute inset-0 grid place-items-center bg-well text-white">
         <p className="max-w-sm text-center">
@@ -56,6 +57,7 @@ function Growing() {
       <Progress label="Proxy" share={job?.progress ?? 0} className="my-1" overPicture />
       {beyond && <p className="text-[11px]">Beyond the proxy: single frames of the original.</p>}
       {original && <p className="text-[11px]">Until then the original is played.</p>}
+      {companion && <p className="text-[11px]">Until then its companion of low resolution is played.</p>}
     </div>
   );
 }

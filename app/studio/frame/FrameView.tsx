@@ -1,14 +1,17 @@
 /** The Frame: the picture that will be exported, in its real shape, handled directly. */
+import { usePinch } from '@use-gesture/react';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { dragAim, dragAlong, type Pixel } from '@glimbo/core/lens/aim';
 import { cameraOf, directionAt, type View } from '@glimbo/core/lens/view';
-import { ratioOf } from '@glimbo/core/take/formats';
+import { inFormat, ratioOf } from '@glimbo/core/take/formats';
 import { maxFov, FOV_MIN } from '@glimbo/core/lens/projection';
 import { multiply, transpose, turnTo, type Matrix3, type Vec3 } from '@glimbo/core/geometry/rotation';
 import { turnMount } from '@glimbo/core/take/framing';
 import { PreviewRenderer } from '~/preview/renderer';
 import type { Take } from '@glimbo/core/take/take';
 import { FrameOverlay } from './FrameOverlay';
+import { equalPanes, formatPanes } from './format-layout';
+import { FormatMarks } from './FormatMarks';
 import { framePanes } from './frame-panes';
 import { LookRoundLabels } from './LookRound';
 import { usePicture } from './picture';
@@ -44,16 +47,21 @@ export function FrameView() {
   const compare = useStudio((s) => s.compare);
   const share = useStudio((s) => s.share);
   const beside = useStudio((s) => shownBeforeAfter(s) === 'beside');
+  const all = useStudio((s) => s.allFormats && s.station !== 'level') && !lookRound;
 
   const size = useMemo(() => {
     // The look round takes all the room there is.
-    const ratio = lookRound && room.height ? room.width / room.height : ratioOf(take) * (beside ? 2 : 1);
+    const own = all ? formatPanes(take).ratio : ratioOf(take) * (beside ? 2 : 1);
+    const ratio = lookRound && room.height ? room.width / room.height : own;
     const even = (n: number) => 2 * Math.floor(n / 2);
     const width = even(Math.min(room.width, room.height * ratio));
     return { width, height: even(width / ratio) };
-  }, [room, take, lookRound, beside]);
-  // Beside each other both pictures are handled as one.
-  const pane = { width: beside && !lookRound ? size.width / 2 : size.width, height: size.height };
+  }, [room, take, lookRound, beside, all]);
+  // Beside each other before and after are handled as one.
+  const panes = all ? formatPanes(take).panes : equalPanes(beside && !lookRound ? 2 : 1, take.frame.aspect);
+  /** The pane that is handled: the one under the pointer since it was pressed. */
+  const handled = useRef(0);
+  const pane = { width: (panes[handled.current] ?? panes[0]!).width * size.width, height: size.height };
 
   useEffect(() => {
     try {
@@ -80,10 +88,13 @@ export function FrameView() {
             now.history !== before.history ||
             now.glance !== before.glance ||
             now.tryOut !== before.tryOut ||
+            now.tried !== before.tried ||
             now.motion !== before.motion ||
             shownBeforeAfter(now) !== shownBeforeAfter(before) ||
             now.splitAt !== before.splitAt ||
             now.unsteadied !== before.unsteadied ||
+            now.allFormats !== before.allFormats ||
+            now.station !== before.station ||
             now.lookRound !== before.lookRound) &&
           look(),
       );
@@ -121,21 +132,50 @@ export function FrameView() {
     return () => element.removeEventListener('wheel', wheel);
   }, [store]);
 
+  // Two fingers zoom by their distance and roll by their turn.
+  usePinch(
+    ({ first, last, da: [distance, angle], memo }) => {
+      const { view, dial, endGesture } = store.getState();
+      if (first) grip.current = null;
+      const began = (first ? { distance, angle, view: view() } : memo) as {
+        distance: number;
+        angle: number;
+        view: View;
+      };
+      const { bend, fov, roll } = began.view;
+      const closer = Math.max(FOV_MIN, Math.min(maxFov(bend), (fov * began.distance) / Math.max(1, distance)));
+      dial({ fov: closer, roll: roll - (angle - began.angle) }, 'pinch');
+      if (last) endGesture();
+      return began;
+    },
+    { target: canvas, pinchOnWheel: false },
+  );
+
   const at = (e: React.PointerEvent) => {
     const box = canvas.current!.getBoundingClientRect();
-    return {
-      x: (e.clientX - box.left) % pane.width,
-      y: e.clientY - box.top,
-      angle:
-        Math.atan2(((e.clientX - box.left) % pane.width) - pane.width / 2, box.top + box.height / 2 - e.clientY) *
-        (180 / Math.PI),
-    };
+    const { left } = panes[handled.current] ?? panes[0]!;
+    const x = e.clientX - box.left - left * size.width;
+    const angle = Math.atan2(x - pane.width / 2, box.top + box.height / 2 - e.clientY) * (180 / Math.PI);
+    return { x, y: e.clientY - box.top, angle };
   };
+  /** Handles the pane under the pointer; of several formats it becomes the one that is worked on. */
+  const handle = (e: React.PointerEvent) => {
+    const share = (e.clientX - canvas.current!.getBoundingClientRect().left) / Math.max(1, size.width);
+    handled.current = Math.max(
+      0,
+      panes.findLastIndex((p) => p.left <= share),
+    );
+    const { aspect } = panes[handled.current]!;
+    if (aspect !== take.frame.aspect) store.getState().edit((t) => inFormat(t, aspect));
+    pane.width = panes[handled.current]!.width * size.width;
+  };
+
   const nearEdge = ({ x, y }: { x: number; y: number }) => Math.min(x, y, pane.width - x, pane.height - y) < RING;
 
   const grab = (e: React.PointerEvent<HTMLCanvasElement>) => {
     e.currentTarget.setPointerCapture(e.pointerId);
     e.currentTarget.focus();
+    handle(e);
     const view = store.getState().view();
     const p = at(e);
     const { turning, correction, time, take: current } = store.getState();
@@ -152,8 +192,9 @@ export function FrameView() {
     }
   };
   const drag = (e: React.PointerEvent<HTMLCanvasElement>) => {
-    const p = at(e);
     const held = grip.current;
+    if (!held && !all) handle(e);
+    const p = at(e);
     const { dial, view, turning } = store.getState();
     const camera = cameraOf(view(), pane.width, pane.height);
     store.getState().pointAt(directionAt(camera, p.x, p.y));
@@ -214,6 +255,7 @@ export function FrameView() {
           />
         )}
         {lookRound ? <LookRoundLabels {...size} /> : <FrameOverlay {...size} pane={pane} />}
+        {!lookRound && <FormatMarks {...size} panes={panes} all={all} />}
         {problem && <p className="absolute max-w-sm text-center text-white">{problem}</p>}
       </div>
     </div>

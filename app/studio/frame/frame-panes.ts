@@ -1,8 +1,12 @@
 /** What the Frame draws: the take's view, the look all round, or before and after. */
+import { looksOf } from '@glimbo/core/plan/blur';
 import { asFilmed } from '@glimbo/core/take/framing';
+import { inFormat } from '@glimbo/core/take/formats';
+import { timesAround } from '@glimbo/core/take/timing';
 import type { Take } from '@glimbo/core/take/take';
-import { viewOf } from '@glimbo/core/view/view-of';
+import { viewOf, type ViewContext } from '@glimbo/core/view/view-of';
 import { wholeFrame, type Pane } from '~/preview/renderer';
+import { formatPanes } from './format-layout';
 import { lookRoundPanes } from './LookRound';
 import { shownBeforeAfter } from '../state/store';
 import type { StudioState } from '../state/state';
@@ -15,13 +19,33 @@ function filmedTake(of: Take, motion: StudioState['motion'], correction: StudioS
   return filmed.take;
 }
 
+/** Looks that the mean of a frame with motion blur is made of here, at most: each is a drawing of its own. */
+const MOST_LOOKS = 24;
+
+/** What the view sees while the shutter is open; undefined where it is not open for any time. */
+function looksThrough(take: Take, context: ViewContext, time: number, rate: number): Pane['looks'] {
+  const shutter = take.look?.shutter;
+  if (!shutter) return undefined;
+  const at = timesAround(take, rate, time);
+  const viewAt = (frames: number) => viewOf(take, context, frames === 0 ? time : at(frames));
+  return (size) => looksOf({ shutter, viewAt, ...size, most: MOST_LOOKS }).map(viewAt);
+}
+
 export function framePanes(s: StudioState): { panes: Pane[]; before: { panes: Pane[]; until: number } | null } {
   const { time, splitAt, unsteadied, lookRound, motion, correction } = s;
   const beforeAfter = shownBeforeAfter(s);
   const take = s.take();
   const now = correction().at(time);
+  const { rate } = s.footage.facts;
   if (lookRound) return { panes: lookRoundPanes(0, now), before: null };
-  const after = wholeFrame(s.view(), now);
+  if (s.allFormats && s.station !== 'level') {
+    const panes = formatPanes(take).panes.map(({ aspect, left, width }) => {
+      const shaped = inFormat(take, aspect);
+      return { ...wholeFrame(viewOf(shaped, s, time), now, looksThrough(shaped, s, time, rate)), left, width };
+    });
+    return { panes, before: null };
+  }
+  const after = wholeFrame(s.view(), now, looksThrough(take, s, time, rate));
   if (beforeAfter === 'after' && !unsteadied) return { panes: [after], before: null };
   const bare = filmedTake(take, motion, correction);
   const before = wholeFrame(viewOf(bare, { glance: s.glance }, time), correction(bare).at(time));

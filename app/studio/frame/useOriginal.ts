@@ -3,7 +3,7 @@ import { useEffect } from 'react';
 import { toast } from 'sonner';
 import { usePicture } from './picture';
 import { askStitch, loadImage } from '../source/stitch-requests';
-import { playableIn, useStudio, useStudioStore } from '../state/store';
+import { needsOriginal, useStudio, useStudioStore } from '../state/store';
 
 /** Milliseconds of calm before a frame of the original is asked for. */
 const CALM = 250;
@@ -12,8 +12,8 @@ export function useOriginal() {
   const store = useStudioStore();
   const picture = usePicture();
   const asked = useStudio((s) => s.preview === 'original');
-  const beyond = useStudio((s) => s.time >= playableIn(s));
-  const wanted = asked || beyond;
+  const needed = useStudio(needsOriginal);
+  const wanted = asked || needed;
   const still = useStudio((s) => s.speed === 0);
   const time = useStudio((s) => s.time);
   const id = useStudio((s) => s.footage.id);

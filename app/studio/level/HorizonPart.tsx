@@ -1,13 +1,14 @@
 /** Level keys: putting the horizon straight by numbers, by proposals, and over the whole take. */
 import { Trash2 } from 'lucide-react';
-import { useEffect } from 'react';
+import { useEffect, useMemo } from 'react';
 import { toast } from 'sonner';
 import { apply } from '@glimbo/core/geometry/rotation';
 import { upInPicture } from '@glimbo/core/level/auto';
+import { RIGHT, SURE } from '@glimbo/core/level/sure';
 import { leanOf, nextMiddle, upAt, upOf, type LevelKey } from '@glimbo/core/level/level';
 import type { Motion } from '@glimbo/core/motion/motion';
 import { snap } from '@glimbo/core/path/edit';
-import { levelFromPicture, levelInPicture } from '@glimbo/core/take/levelling';
+import { levelFromPicture, levelInPicture, openStretches } from '@glimbo/core/take/levelling';
 import { NumberField } from '~/ui/Dial';
 import { clock } from '~/ui/format';
 import { useClock, useCorrection, useStudio, useStudioStore, useTake, type StudioStore } from '../state/store';
@@ -16,15 +17,20 @@ import { KeepFraming } from './OrientPart';
 import { moveLevel, removeLevelAt, setLevelHere } from './useHorizon';
 
 const KEPT = 'glimbo-level-keys';
+const NO_KEYS: LevelKey[] = [];
 
-/** Keys over the whole take from what the picture or gravity says. */
+/** Keys wherever it is sure where up is; the rest is left to be done by hand. */
 async function levelAll(store: StudioStore, motion: Motion) {
-  const { take, correct } = store.getState();
-  const keys = await askMotion('level', motion, take());
-  if (keys === undefined) return;
-  if (!keys) return void toast.error('Nothing in the picture says where up is. Set level keys by hand.');
-  correct({ level: { keys } });
-  toast(`${keys.length} level keys were set. Each can be moved or put straight by hand.`);
+  const { take, correct, leaveUnlevelled } = store.getState();
+  const found = await askMotion('level', motion, take());
+  if (found === undefined) return;
+  leaveUnlevelled(found.unsure);
+  const set = found.keys.filter((k) => k.auto).length;
+  if (!set) return void toast.error('Nowhere does the picture tell surely where up is. Set level keys by hand.');
+  correct({ level: { keys: found.keys } });
+  const left = found.unsure.length;
+  const alone = left ? ` ${left === 1 ? 'One stretch was' : `${left} stretches were`} left alone, being unsure.` : '';
+  toast(`${set} level keys were set. Each can be moved or put straight by hand.${alone}`);
 }
 
 function copyKeys(store: StudioStore) {
@@ -53,11 +59,14 @@ export function HorizonPart() {
     store.getState().grabHorizon(true);
     return () => store.getState().grabHorizon(false);
   }, [store]);
-  const keys = take.level?.keys ?? [];
+  const keys = take.level?.keys ?? NO_KEYS;
   const times = useClock();
   const lean = leanOf(upAt(keys, time));
-  const proposal = motion && upInPicture(motion, time);
-  const proposed = proposal && leanOf(apply(correction.steadied(time), proposal.up));
+  const byHand = useMemo(
+    () => levelInPicture({ level: { keys: keys.filter((k) => !k.auto) } }, correction),
+    [keys, correction],
+  );
+  const proposal = motion && upInPicture(motion, time, byHand);
   const set = (change: Partial<typeof lean>) => setLevelHere(store, upOf({ ...lean, ...change }), `level-${time}`);
   return (
     <div className="grid grid-cols-[minmax(330px,1.2fr)_minmax(230px,1fr)] divide-x divide-rule">
@@ -86,25 +95,7 @@ export function HorizonPart() {
           pitch
         </div>
         <p className="text-muted">Drag the teal line to the horizon, in the Frame or on the Map; or type.</p>
-        {proposed ? (
-          <div className="flex flex-wrap items-center gap-2" data-testid="proposal">
-            <span>
-              Proposed: <span className="figure">{proposed.roll.toFixed(1)}°</span> roll,{' '}
-              <span className="figure">{proposed.pitch.toFixed(1)}°</span> pitch
-            </span>
-            <span className="figure text-muted" title="How far the upright edges in the picture agree">
-              {Math.round(proposal.confidence * 100)} % sure
-            </span>
-            <button
-              className="button"
-              onClick={() => setLevelHere(store, apply(correction.steadied(time), proposal.up))}
-            >
-              Accept
-            </button>
-          </div>
-        ) : (
-          <p className="text-muted">Analyse the motion, under Motion, and the horizon is proposed here.</p>
-        )}
+        <Proposed proposal={proposal} byHand={byHand.length} />
         <div className="flex flex-wrap gap-2">
           <button
             className="button"
@@ -121,6 +112,7 @@ export function HorizonPart() {
             Level the whole take
           </button>
         </div>
+        <Unlevelled />
         <KeepFraming />
       </section>
       <section className="flex flex-col p-3" aria-label="Level keys">
@@ -167,6 +159,67 @@ export function HorizonPart() {
           </div>
         ))}
       </section>
+    </div>
+  );
+}
+
+/** What is proposed at the playhead, if that is sure; else that it is not, and what to do. */
+function Proposed({ proposal, byHand }: { proposal: ReturnType<typeof upInPicture>; byHand: number }) {
+  const store = useStudioStore();
+  const time = useStudio((s) => s.time);
+  const correction = useCorrection();
+  if (!proposal)
+    return <p className="text-muted">Analyse the motion, under Motion, and the horizon is proposed here.</p>;
+  const sure = Math.round(proposal.confidence * 100);
+  if (proposal.confidence < SURE)
+    return (
+      <p data-testid="unsure">
+        The picture does not tell where up is here (<span className="figure">{sure} %</span> sure): no upright edges or
+        clear skyline agree. {byHand ? 'Set another key' : 'Set a key'} by hand where you see the horizon; it tells of
+        the rest.
+      </p>
+    );
+  const up = apply(correction.steadied(time), proposal.up);
+  const { roll, pitch } = leanOf(up);
+  return (
+    <div className="flex flex-wrap items-center gap-2" data-testid="proposal">
+      <span>
+        Proposed: <span className="figure">{roll.toFixed(1)}°</span> roll,{' '}
+        <span className="figure">{pitch.toFixed(1)}°</span> pitch
+      </span>
+      <span
+        className="figure text-muted"
+        title={`Of those called so sure so many are within ${RIGHT}°; from edges, skyline and the keys set by hand`}
+      >
+        {sure} % sure
+      </span>
+      <button className="button" onClick={() => setLevelHere(store, up)}>
+        Accept
+      </button>
+    </div>
+  );
+}
+
+/** The stretches that levelling the whole take left alone, one after the other. */
+function Unlevelled() {
+  const store = useStudioStore();
+  const left = useStudio((s) => s.unlevelled);
+  const { rate } = useStudio((s) => s.footage.facts);
+  const take = useTake();
+  const time = useStudio((s) => s.time);
+  const open = openStretches(left, take.level?.keys ?? NO_KEYS);
+  if (!open.length) return null;
+  const next = open.find(({ from, to }) => (from + to) / 2 > time + 0.5 / rate) ?? open[0]!;
+  return (
+    <div className="flex flex-wrap items-center gap-2" data-testid="unlevelled">
+      <span>{open.length === 1 ? 'One stretch was left alone' : `${open.length} stretches were left alone`}</span>
+      <button
+        className="button h-6!"
+        title="To its middle, to put it straight by hand"
+        onClick={() => store.getState().setTime(snap((next.from + next.to) / 2, rate))}
+      >
+        Next unsure stretch
+      </button>
     </div>
   );
 }

@@ -10,7 +10,10 @@ import { readTurning } from '@glimbo/core/take/turning';
 /** What can be asked of a motion analysis. */
 const QUESTIONS = {
   turning: (motion: Motion, take: Asked) => readTurning(motion, take),
-  level: (motion: Motion, take: Asked) => automaticLevel(motion, correctionOf(take, motion), take.range),
+  level: (motion: Motion, take: Asked) => {
+    const byHand = take.level?.keys.filter((k) => !k.auto);
+    return automaticLevel(motion, correctionOf(take, motion), take.range, byHand);
+  },
   pins: (motion: Motion, take: Asked) => proposePins(new Rig(motion, mountOf(take)), take.range),
 };
 export type Questions = typeof QUESTIONS;

@@ -6,11 +6,15 @@ import { directionOf, lonLatOf } from '@glimbo/core/geometry/sphere';
 import { apply, unwrapNear, type Vec3 } from '@glimbo/core/geometry/rotation';
 import { outline, pixelOf, type View } from '@glimbo/core/lens/view';
 import { viewKeysOf, setViewKey, type ViewKey } from '@glimbo/core/path/edit';
+import { spanOfKeys } from '@glimbo/core/path/even';
 import { isSelected } from '@glimbo/core/path/keys';
-import { measuringCamera, sightOf, TAKE_ALONE, viewOf } from '@glimbo/core/view/view-of';
+import { viewAt, type Path } from '@glimbo/core/path/path';
+import { measuringCamera, sightOf } from '@glimbo/core/view/view-of';
 import { Bead } from '../path/Bead';
 import { correctionOf } from '@glimbo/core/take/correction';
 import { usePicture, type SpherePicture } from '../frame/picture';
+import { useBox } from '../score/box';
+import { refsOf } from '../score/curves';
 import { Meridians } from '../score/Meridians';
 import { drawTurned } from './turned';
 import { HorizonOnMap } from '../level/HorizonLine';
@@ -20,6 +24,17 @@ const place = (d: Vec3): [number, number] => {
   const { longitude, latitude } = lonLatOf(d);
   return [longitude, latitude];
 };
+
+/** Points a second along a path's way over the sphere. */
+const POINTS = 20;
+
+/** The way of a path's middle from its first keyframe to its last. */
+function wayOf(path: Path): { type: 'LineString'; coordinates: [number, number][] } {
+  const span = spanOfKeys(path);
+  const steps = span ? Math.ceil((span.to - span.from) * POINTS) : -1;
+  const at = (i: number) => viewAt(path, span!.from + ((span!.to - span!.from) * i) / steps);
+  return { type: 'LineString', coordinates: Array.from({ length: steps + 1 }, (_, i) => place(sightOf(at(i)))) };
+}
 
 export function MapView({ width }: { width: number }) {
   const height = width / 2;
@@ -54,16 +69,9 @@ export function MapView({ width }: { width: number }) {
         : '',
     [seam, correction, time, draw],
   );
-  const pathLine = useMemo(() => {
-    const first = viewKeys[0];
-    const last = viewKeys.at(-1);
-    if (!first || !last || first === last) return '';
-    const steps = Math.ceil((last.time - first.time) * 20);
-    const points = Array.from({ length: steps + 1 }, (_, i) =>
-      sightOf(viewOf(take, TAKE_ALONE, first.time + ((last.time - first.time) * i) / steps)),
-    );
-    return draw({ type: 'LineString', coordinates: points.map(place) }) ?? '';
-  }, [take, viewKeys, draw]);
+  const pathLine = useMemo(() => draw(wayOf(take.path)) ?? '', [take.path, draw]);
+  const tried = useStudio((s) => s.tried);
+  const triedLine = useMemo(() => (tried ? (draw(wayOf(tried)) ?? '') : ''), [tried, draw]);
   const centre = projection([view.pan, view.tilt]) ?? [0, 0];
 
   const pointOf = (e: React.PointerEvent<SVGSVGElement>) => {
@@ -76,7 +84,8 @@ export function MapView({ width }: { width: number }) {
     const camera = measuringCamera(take, view);
     const pixel = pixelOf(camera, directionOf(point.pan, point.tilt));
     const inside = pixel && pixel.x >= 0 && pixel.x <= camera.width && pixel.y >= 0 && pixel.y <= camera.height;
-    if (!inside) store.getState().aim({ pan: unwrapNear(point.pan, view.pan), tilt: point.tilt }, 'map-aim');
+    if (!inside && !e.altKey)
+      store.getState().aim({ pan: unwrapNear(point.pan, view.pan), tilt: point.tilt }, 'map-aim');
     held.current = { point, from: store.getState().view() };
   };
   const drag = (e: React.PointerEvent<SVGSVGElement>) => {
@@ -86,6 +95,8 @@ export function MapView({ width }: { width: number }) {
     const { point, from } = held.current;
     const now = pointOf(e);
     const [dx, dy] = [now.pan - point.pan, now.tilt - point.tilt];
+    // Alt rolls, as far as the pointer goes across.
+    if (e.altKey) return store.getState().dial({ roll: from.roll + dx / 2 }, 'map-roll');
     // Shift holds the drag to the axis along which it has gone further.
     const [across, up] = !e.shiftKey ? [dx, dy] : Math.abs(dx) >= Math.abs(dy) ? [dx, 0] : [0, dy];
     store.getState().aim({ pan: from.pan + across, tilt: nudgeTilt(from.tilt, up) }, 'map-aim');
@@ -111,6 +122,15 @@ export function MapView({ width }: { width: number }) {
     store.getState().endGesture();
   };
 
+  const box = useBox(({ left, right, top, bottom }) =>
+    viewKeys
+      .filter((k) => {
+        const [x, y] = projection(place(sightOf(k.view))) ?? [-1, -1];
+        return x >= left && x <= right && y >= top && y <= bottom;
+      })
+      .flatMap(refsOf),
+  );
+
   return (
     <div className="relative bg-well" style={{ width, height }} data-testid="map">
       <MapPicture width={width} height={height} />
@@ -121,11 +141,12 @@ export function MapView({ width }: { width: number }) {
         role="group"
         aria-label={`Map. The camera looks at heading ${Math.round(view.pan)}°, ${Math.round(view.tilt)}° up; ${viewKeys.length} keyframes.`}
         onPointerDown={(e) => {
+          if (box.begin(e)) return;
           e.currentTarget.setPointerCapture(e.pointerId);
           grab(e);
         }}
-        onPointerMove={drag}
-        onPointerUp={release}
+        onPointerMove={(e) => box.move(e) || drag(e)}
+        onPointerUp={() => box.end() || release()}
         onPointerCancel={release}
       >
         <path d={draw(geoGraticule10()) ?? ''} fill="none" stroke="#fff" strokeOpacity={0.1} />
@@ -140,6 +161,17 @@ export function MapView({ width }: { width: number }) {
         {station === 'level' && <HorizonOnMap width={width} />}
         <path d={pathLine} fill="none" stroke="#000" strokeOpacity={0.45} strokeWidth={4} />
         <path d={pathLine} fill="none" stroke="#ff7048" strokeWidth={1.6} strokeDasharray="5 3" />
+        {triedLine && (
+          <path
+            d={triedLine}
+            fill="none"
+            stroke="#fff"
+            strokeWidth={2.4}
+            strokeDasharray="1 5"
+            strokeLinecap="round"
+            data-testid="tried-on-map"
+          />
+        )}
         <path d={frameLine} fill="none" stroke="#000" strokeOpacity={0.5} strokeWidth={4.5} />
         <path d={frameLine} fill="none" stroke="#ff7048" strokeWidth={2} data-testid="outline" />
         <path
@@ -152,19 +184,22 @@ export function MapView({ width }: { width: number }) {
           return (
             <Bead
               key={i}
+              of={`${m.channels.join()} ${m.time} ${m.view.pan}`}
               x={x}
               y={y}
               ease={m.ease}
+              small={m.channels.length === 1}
               selected={isSelected(selection, m.channels[0]!, m)}
               label={`Keyframe ${i + 1} on the Map`}
               value={`pan ${Math.round(m.view.pan)}°, tilt ${Math.round(m.view.tilt)}°`}
-              onSelect={() => store.getState().selectView(m.time)}
+              onSelect={(how) => store.getState().pick(refsOf(m), how)}
               onDrag={(dx, dy) => dragBead(m, dx, dy)}
               onStep={(across, down) => aimKey(m, m.view.pan + across, m.view.tilt - down)}
               onEnd={endBead}
             />
           );
         })}
+        {box.shape}
       </svg>
     </div>
   );

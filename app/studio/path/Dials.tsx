@@ -1,13 +1,18 @@
 /** The dials of the view, the lens presets, and what aiming does now. */
 import { useEffect, useState } from 'react';
 import { DEFAULT_VIEW, type View } from '@glimbo/core/lens/view';
-import { BEND_RANGE, FOV_MIN, maxFov } from '@glimbo/core/lens/projection';
+import { maxFov } from '@glimbo/core/lens/projection';
 import { applyPreset, isPreset, LENS_PRESETS, presetInWords, type LensPreset } from '@glimbo/core/lens/presets';
 import { viewKeysOf } from '@glimbo/core/path/edit';
 import type { Path } from '@glimbo/core/path/path';
 import { TAKE_ALONE, viewOf } from '@glimbo/core/view/view-of';
 import { wrapHeading } from '@glimbo/core/geometry/rotation';
+import { Plus, X } from 'lucide-react';
 import { Dial } from '~/ui/Dial';
+import { IconButton } from '~/ui/IconButton';
+import { forgetItem, keepItem, useKept } from '../state/kept';
+import { ChannelKeys } from './ChannelKeys';
+import { VALUE_DIALS } from './value-dials';
 import { useStudio, useStudioStore, useTake } from '../state/store';
 
 export function Dials() {
@@ -16,64 +21,26 @@ export function Dials() {
   const time = useStudio((s) => s.time);
   const view = viewOf(take, TAKE_ALONE, time);
   const turn = (name: keyof View) => (value: number) => store.getState().dial({ [name]: value }, `dial-${name}`);
-  const end = () => store.getState().endGesture();
-  const common = { onEnd: end, unit: '°', step: 0.1 };
   return (
-    <section className="min-w-0 overflow-auto px-3 py-1.5" aria-label="Dials">
-      <Dial
-        {...common}
-        name="Pan"
-        value={view.pan}
-        min={-180}
-        max={180}
-        least={-36000}
-        most={36000}
-        reset={0}
-        onChange={turn('pan')}
-      />
-      <Dial
-        {...common}
-        name="Tilt"
-        value={view.tilt}
-        min={-90}
-        max={90}
-        least={-360}
-        most={360}
-        reset={0}
-        onChange={turn('tilt')}
-      />
-      <Dial
-        {...common}
-        name="Roll"
-        value={view.roll}
-        min={-180}
-        max={180}
-        least={-3600}
-        most={3600}
-        reset={0}
-        onChange={turn('roll')}
-      />
-      <Dial
-        {...common}
-        name="Field of view"
-        value={view.fov}
-        min={FOV_MIN}
-        max={maxFov(view.bend)}
-        reset={DEFAULT_VIEW.fov}
-        onChange={turn('fov')}
-      />
-      <Dial
-        {...common}
-        name="Bend"
-        value={view.bend}
-        min={BEND_RANGE.min}
-        max={BEND_RANGE.max}
-        step={0.01}
-        digits={2}
-        unit=""
-        reset={0}
-        onChange={turn('bend')}
-      />
+    <section className="min-w-0 overflow-auto px-3 py-1" aria-label="Dials">
+      {VALUE_DIALS.map(({ channel, name, slide, least, most, digits, unit }) => (
+        <Dial
+          key={channel}
+          name={name}
+          value={view[channel]}
+          min={slide[0]}
+          max={channel === 'fov' ? maxFov(view.bend) : slide[1]}
+          least={least}
+          most={channel === 'fov' ? maxFov(view.bend) : most}
+          step={10 ** -digits}
+          digits={digits}
+          unit={unit}
+          reset={DEFAULT_VIEW[channel]}
+          more={<ChannelKeys channel={channel} name={name} />}
+          onChange={turn(channel)}
+          onEnd={() => store.getState().endGesture()}
+        />
+      ))}
       <Presets view={view} />
     </section>
   );
@@ -93,7 +60,7 @@ function Presets({ view }: { view: View }) {
   return (
     <>
       <div
-        className="mt-1 flex flex-wrap gap-1"
+        className="mt-0.5 flex flex-wrap gap-1"
         role="group"
         aria-label="Lens presets"
         onPointerLeave={() => look(null)}
@@ -114,24 +81,66 @@ function Presets({ view }: { view: View }) {
             {p.name}
           </button>
         ))}
+        <OwnLenses view={view} />
       </div>
-      <p className="mt-1 text-muted" data-testid="path-hint">
+      <p className="mt-0.5 leading-tight text-muted" data-testid="path-hint">
         {pointed ? presetInWords(pointed, view, before) : <Hint path={path} pan={view.pan} />}
       </p>
     </>
   );
 }
 
+/** Lenses of one's own: the present one is kept, used again, removed. */
+function OwnLenses({ view }: { view: View }) {
+  const store = useStudioStore();
+  const own = useKept('glimbo-lens');
+  return (
+    <>
+      {own.map((item) => (
+        <span key={item.id} className="flex">
+          <button
+            className="button h-6! px-1.5! text-xs"
+            onClick={() => store.getState().dial({ fov: item.document.fov, bend: item.document.bend })}
+          >
+            {item.document.name}
+          </button>
+          <IconButton
+            label={`Remove the lens ${item.document.name}`}
+            className="size-6!"
+            onClick={() => void forgetItem(item)}
+          >
+            <X size={11} />
+          </IconButton>
+        </span>
+      ))}
+      <button
+        className="button h-6! px-1.5! text-xs"
+        title="Keep this field of view and bend as a lens of your own"
+        onClick={() => {
+          const name = `Lens ${Math.round(view.fov)}°${view.bend ? `, ${view.bend.toFixed(1)}` : ''}`;
+          void keepItem({ format: 'glimbo-lens', version: 1, name, fov: view.fov, bend: view.bend });
+        }}
+      >
+        <Plus size={11} /> Keep
+      </button>
+    </>
+  );
+}
+
 /** What aiming does now. */
 function Hint({ path, pan }: { path: Path; pan: number }) {
+  const correcting = useStudio((s) => s.correcting);
+  const take = useTake();
   const count = viewKeysOf(path).length;
   return (
     <>
-      {count === 0
-        ? 'No keyframes yet: aim in the Frame, and the first is set.'
-        : count === 1
-          ? 'One keyframe: the view stands still. Go on in time and aim again to move.'
-          : 'Aiming or changing a dial sets a keyframe at the playhead.'}
+      {correcting !== 'no'
+        ? `Aiming changes ${take.frame.aspect} alone; the path and the other formats stay.`
+        : count === 0
+          ? 'No keyframes yet: aim in the Frame, and the first is set.'
+          : count === 1
+            ? 'One keyframe: the view stands still. Go on in time and aim again to move.'
+            : 'Aiming or changing a dial sets a keyframe at the playhead.'}
       {Math.abs(pan) > 180 && <span className="figure"> Heading {wrapHeading(pan).toFixed(1)}°.</span>}
     </>
   );

@@ -1,24 +1,25 @@
-/** The keyframes with exact times. */
+/** The keyframes with exact times and values. */
 import { ChevronDown, ChevronUp, Copy, Plus, Trash2 } from 'lucide-react';
+import { memo, useState } from 'react';
 import { EASES, type Ease } from '@glimbo/core/path/ease';
-import { viewKeysOf, moveViewKey, neighbours, setEase, snap, type ViewKey } from '@glimbo/core/path/edit';
-import { isSelected, sameTime, viewKeySelection } from '@glimbo/core/path/keys';
+import { moveViewKey, neighbours, setEase, setViewKey, snap, viewKeysOf, type ViewKey } from '@glimbo/core/path/edit';
+import { isSelected, sameTime, viewKeySelection, type KeyRef } from '@glimbo/core/path/keys';
+import { VALUE_DIALS, type ValueDial } from './value-dials';
 import { IconButton } from '~/ui/IconButton';
 import { NumberField } from '~/ui/Dial';
-import { duplicateHere, keyHere, removeHere } from '../shortcuts';
-import { useClock, useStudio, useStudioStore, useTake } from '../state/store';
+import { Select } from '~/ui/Select';
+import { duplicateHere, insertHere, keyHere, removeHere } from '../commands/path-edits';
+import { refsOf } from '../score/curves';
+import { useStudio, useStudioStore, useTake } from '../state/store';
+import { useTimeWriting, WRITINGS, type Writing } from './time-writing';
+import { EASE_NAMES } from './ease-names';
+import { EditMenu } from './EditMenu';
 import { Hold } from './Hold';
+import { OtherTakes } from './OtherTakes';
 
-const EASE_NAMES: Record<string, string> = {
-  smooth: 'Smooth',
-  linear: 'Straight',
-  hold: 'Hold',
-  'ease-in': 'Ease in',
-  'ease-out': 'Ease out',
-  'ease-in-out': 'Ease in and out',
-  whip: 'Whip',
-  jolt: 'Jolt',
-};
+/** From which width of the bench on a dial's values have room. */
+const shownFrom = ({ channel }: ValueDial) =>
+  channel === 'pan' ? 'hidden @[640px]:table-cell' : 'hidden @[900px]:table-cell';
 
 export function Keyframes() {
   const store = useStudioStore();
@@ -26,21 +27,39 @@ export function Keyframes() {
   const time = useStudio((s) => s.time);
   const selection = useStudio((s) => s.selection);
   const viewKeys = viewKeysOf(take.path);
-  const { rate } = store.getState().footage.facts;
   const near = neighbours(take.path, time);
+  const writing = useTimeWriting();
+  /** Where picking with Shift begins. */
+  const [anchor, setAnchor] = useState(0);
+  const [others, setOthers] = useState(false);
   const go = (t: number | undefined) => {
     if (t === undefined) return;
     store.getState().setTime(t);
     store.getState().selectView(t);
   };
+  const pick = (i: number, e: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean }) => {
+    const { pick: pickKeys, setTime } = store.getState();
+    const key = viewKeys[i]!;
+    if (e.shiftKey) {
+      const [a, b] = [Math.min(anchor, i), Math.max(anchor, i)];
+      return pickKeys(
+        viewKeys.slice(a, b + 1).flatMap((k): KeyRef[] => refsOf(k)),
+        'only',
+      );
+    }
+    setAnchor(i);
+    if (e.ctrlKey || e.metaKey) return pickKeys(refsOf(key), 'toggle');
+    setTime(key.time);
+    pickKeys(refsOf(key), 'only');
+  };
   const here = viewKeys.some((m) => sameTime(m.time, time));
-  const ease = here || viewKeys.length === 0 ? null : viewKeys.findLast((m) => m.time < time);
+  const passed = here || viewKeys.length === 0 ? null : viewKeys.findLast((m) => m.time < time);
   return (
     <section className="flex min-w-0 flex-col" aria-label="Keyframes">
       <div className="flex h-9 items-center gap-0.5 border-b border-rule px-2">
         <span className="label mr-auto whitespace-nowrap" data-testid="keyframe-count">
           {viewKeys.length > 0 && <span>{viewKeys.length} </span>}
-          <span className={viewKeys.length ? 'hidden @[560px]:inline' : ''}>
+          <span className={viewKeys.length ? 'hidden @[640px]:inline' : ''}>
             {viewKeys.length === 1 ? 'keyframe' : viewKeys.length ? 'keyframes' : 'Keyframes'}
           </span>
         </span>
@@ -61,7 +80,7 @@ export function Keyframes() {
           <ChevronDown size={15} />
         </IconButton>
         <IconButton
-          title="Duplicate the selected keyframe to the playhead (Ctrl D)"
+          title="Duplicate the selected keyframes to the playhead (Ctrl D)"
           label="Duplicate to the playhead"
           disabled={selection.size === 0 || here}
           onClick={() => duplicateHere(store)}
@@ -69,6 +88,8 @@ export function Keyframes() {
           <Copy size={14} />
         </IconButton>
         <Hold />
+        <EditMenu onOthers={() => setOthers(true)} />
+        {others && <OtherTakes onClose={() => setOthers(false)} />}
         <IconButton
           title="Remove the keyframe (Delete)"
           label="Remove the keyframe"
@@ -77,11 +98,15 @@ export function Keyframes() {
         >
           <Trash2 size={14} />
         </IconButton>
-        <button className="button h-6!" onClick={() => keyHere(store)} title="Set a keyframe at the playhead (Enter)">
+        <button
+          className="button h-6!"
+          onClick={(e) => (e.shiftKey ? insertHere(store) : keyHere(store))}
+          title="Set a keyframe at the playhead (Enter); in between without a change of the curve (Shift Enter)"
+        >
           <Plus size={13} />{' '}
           {here ? (
             <span>
-              Set<span className="hidden @[560px]:inline"> again</span>
+              Set<span className="hidden @[640px]:inline"> again</span>
             </span>
           ) : (
             'Set'
@@ -99,8 +124,20 @@ export function Keyframes() {
             <thead>
               <tr className="label text-left">
                 <th />
-                <th className="font-medium">time</th>
-                <th className="hidden px-2 text-right font-medium @[600px]:table-cell">pan, tilt, fov</th>
+                <th className="font-medium">
+                  <Select<Writing>
+                    label="Times as"
+                    value={writing.id}
+                    options={WRITINGS}
+                    onChange={writing.choose}
+                    className="h-6! border-0! bg-transparent! px-0! text-[11px]"
+                  />
+                </th>
+                {VALUE_DIALS.map((d) => (
+                  <th key={d.channel} className={`px-1 text-right font-medium ${shownFrom(d)}`}>
+                    {d.short}
+                  </th>
+                ))}
                 <th className="font-medium">ease after</th>
               </tr>
             </thead>
@@ -109,11 +146,11 @@ export function Keyframes() {
                 <Row
                   key={i}
                   number={i + 1}
-                  moment={m}
+                  of={m}
                   selected={isSelected(selection, m.channels[0]!, m)}
-                  passed={ease === m}
-                  rate={rate}
-                  onGo={() => go(m.time)}
+                  passed={passed === m}
+                  anchor={`${anchor} of ${viewKeys.length}`}
+                  onPick={(e) => pick(i, e)}
                 />
               ))}
             </tbody>
@@ -124,74 +161,86 @@ export function Keyframes() {
   );
 }
 
-function Row({
-  number,
-  moment: m,
-  selected,
-  passed,
-  rate,
-  onGo,
-}: {
+interface RowProps {
   number: number;
-  moment: ViewKey;
+  of: ViewKey;
   selected: boolean;
   passed: boolean;
-  rate: number;
-  onGo: () => void;
-}) {
+  /** Where picking with Shift begins, and how many there are: picking follows from them. */
+  anchor: string;
+  onPick: (e: React.MouseEvent) => void;
+}
+
+/** Drawn anew only when it says something else: a drag changes few of many. */
+const Row = memo(
+  DrawnRow,
+  (a, b) =>
+    a.number === b.number &&
+    a.selected === b.selected &&
+    a.passed === b.passed &&
+    a.anchor === b.anchor &&
+    JSON.stringify(a.of) === JSON.stringify(b.of),
+);
+
+function DrawnRow({ number, of: m, selected, passed, onPick }: RowProps) {
   const store = useStudioStore();
-  const { duration } = store.getState().footage.facts;
+  const { rate } = store.getState().footage.facts;
+  const writing = useTimeWriting();
   const retime = (t: number) => {
     const to = snap(t, rate);
     store.getState().edit((take) => ({ ...take, path: moveViewKey(take.path, m.time, to) }));
     store.getState().setTime(to);
     store.getState().selectView(to);
   };
-  const times = useClock();
-  const name = typeof m.ease === 'string' ? m.ease : 'custom';
+  const set = ({ channel }: ValueDial, value: number) =>
+    store.getState().edit((take) => ({ ...take, path: setViewKey(take.path, m.time, { [channel]: value }) }));
+  const ease = typeof m.ease === 'string' ? m.ease : 'custom';
   return (
     <tr className={selected ? 'bg-rule' : passed ? 'bg-paper' : ''}>
       <td className="figure w-7 pl-1 text-muted">
-        <button className="px-2" aria-label={`Go to keyframe ${number}`} aria-pressed={selected} onClick={onGo}>
+        <button className="px-2" aria-label={`Go to keyframe ${number}`} aria-pressed={selected} onClick={onPick}>
           {number}
         </button>
       </td>
       <td className="py-px">
-        <NumberField
-          label={`Time of keyframe ${number}`}
-          className="h-6! w-18"
-          value={times.shown(m.time)}
-          min={0}
-          max={times.shown(duration)}
-          digits={3}
-          unit=" s"
-          onCommit={(t) => retime(times.footage(t))}
-        />
+        <writing.Field label={`Time of keyframe ${number}`} value={m.time} onCommit={retime} />
       </td>
-      <td
-        className="figure hidden px-2 text-right whitespace-nowrap @[600px]:table-cell"
-        title={`Pan ${m.view.pan.toFixed(1)}°, tilt ${m.view.tilt.toFixed(1)}°, field of view ${m.view.fov.toFixed(1)}°`}
-      >
-        {m.view.pan.toFixed(0)}° {m.view.tilt.toFixed(0)}° <span className="text-muted">{m.view.fov.toFixed(0)}°</span>
-      </td>
-      <td className="w-30 pr-2 text-right">
-        <select
-          className="field h-6! w-full min-w-16 py-0"
-          aria-label={`What leaves keyframe ${number}`}
-          value={name}
+      {VALUE_DIALS.map((d) => (
+        <td key={d.channel} className={`py-px text-right ${shownFrom(d)}`}>
+          {m.channels.includes(d.channel) ? (
+            <NumberField
+              label={`${d.name} of keyframe ${number}`}
+              className="h-6! w-15"
+              value={m.view[d.channel]}
+              min={d.least}
+              max={d.most}
+              digits={d.digits}
+              unit={d.unit}
+              onCommit={(v) => set(d, v)}
+            />
+          ) : (
+            <span className="figure px-1 text-muted" title="Not keyed here">
+              ({m.view[d.channel].toFixed(d.digits)})
+            </span>
+          )}
+        </td>
+      ))}
+      <td className="w-26 pr-2 text-right">
+        <Select
+          className="h-6! w-full min-w-16 py-0"
+          label={`What leaves keyframe ${number}`}
+          value={ease}
+          options={[
+            ...EASES.map((e) => [e, EASE_NAMES[e]] as const),
+            ...(ease === 'custom' ? [['custom', 'Own curve'] as const] : []),
+          ]}
           onChange={(e) =>
             store.getState().edit((take) => ({
               ...take,
-              path: setEase(take.path, viewKeySelection(take.path, m.time), e.target.value as Ease),
+              path: setEase(take.path, viewKeySelection(take.path, m.time), e as Ease),
             }))
           }
-        >
-          {[...EASES, ...(name === 'custom' ? ['custom'] : [])].map((e) => (
-            <option key={e} value={e}>
-              {EASE_NAMES[e] ?? 'Own curve'}
-            </option>
-          ))}
-        </select>
+        />
       </td>
     </tr>
   );

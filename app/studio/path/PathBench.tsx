@@ -1,14 +1,21 @@
-/** The Path station: dials, lens presets, and the keyframes. */
-import { Dials } from './Dials';
-import { Keyframes } from './Keyframes';
+/** The Path station: aiming, shaping, pace, and ready moves. */
+import { Parts } from '~/ui/Parts';
+import { AimPart } from './AimPart';
+import { MovesPart } from './MovesPart';
+import { PacePart } from './PacePart';
+import { PerformPart } from './PerformPart';
+import { ShapePart } from './ShapePart';
 
-export function PathBench() {
-  return (
-    <div className="@container h-full">
-      <div className="grid h-full grid-cols-[minmax(0,1.1fr)_minmax(0,1fr)] divide-x divide-rule">
-        <Dials />
-        <Keyframes />
-      </div>
-    </div>
-  );
-}
+export const PathBench = () => (
+  <Parts
+    label="Parts of the Path station"
+    keptAs="glimbo-path-part"
+    parts={[
+      { id: 'aim', name: 'Aim', content: <AimPart /> },
+      { id: 'shape', name: 'Shape', content: <ShapePart /> },
+      { id: 'pace', name: 'Pace', content: <PacePart /> },
+      { id: 'moves', name: 'Moves', content: <MovesPart /> },
+      { id: 'perform', name: 'Perform', content: <PerformPart /> },
+    ]}
+  />
+);

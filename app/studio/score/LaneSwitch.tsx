@@ -30,10 +30,26 @@ function Column<T extends string>({ label, value, options, onChoose }: ColumnPro
   );
 }
 
+/** The lanes, each open or not; as many as there is room for are shown. */
 export function LaneSwitch() {
-  const lane = useStudio((s) => s.lane);
+  const lanes = useStudio((s) => s.lanes);
   const store = useStudioStore();
-  return <Column label="Lane" value={lane} options={LANES} onChoose={(id) => store.getState().showLane(id)} />;
+  return (
+    <div className="grid grid-cols-2" role="group" aria-label="Lanes">
+      {LANES.map(({ id, name, short = name }) => (
+        <button
+          key={id}
+          aria-label={short === name ? name : `${short}, ${name.toLowerCase()}`}
+          aria-pressed={lanes.includes(id)}
+          title={`${name}: beside the Sweep or not`}
+          className={`border-l-2 px-1 text-left text-xs leading-6 ${lanes.includes(id) ? 'border-ink font-semibold' : 'border-transparent text-muted hover:text-ink'}`}
+          onClick={() => store.getState().toggleLane(id)}
+        >
+          {short}
+        </button>
+      ))}
+    </div>
+  );
 }
 
 const READINGS: ColumnProps<DeskSlice['sweepReading']>['options'] = [

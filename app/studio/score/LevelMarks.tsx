@@ -2,11 +2,14 @@
 import { useRef } from 'react';
 import { leanOf, type LevelKey } from '@glimbo/core/level/level';
 import { snap } from '@glimbo/core/path/edit';
+import { openStretches } from '@glimbo/core/take/levelling';
 import { clock } from '~/ui/format';
 import { pressed } from '~/ui/pressed';
 import { moveLevel } from '../level/useHorizon';
 import { useClock, useStudio, useStudioStore, useTake } from '../state/store';
 import type { Axis } from './lanes';
+
+const NO_KEYS: LevelKey[] = [];
 
 export function LevelMarks({ y, timeAt }: Axis) {
   const store = useStudioStore();
@@ -15,9 +18,28 @@ export function LevelMarks({ y, timeAt }: Axis) {
   /** The key that is held, and all keys, as they were when the drag began. */
   const from = useRef<{ time: number; y: number; now: number; keys: readonly LevelKey[] } | null>(null);
   const times = useClock();
-  const keys = take.level?.keys ?? [];
+  const keys = take.level?.keys ?? NO_KEYS;
+  const open = openStretches(
+    useStudio((s) => s.unlevelled),
+    keys,
+  );
   return (
     <g data-testid="level-marks">
+      {open.map(({ from, to }) => (
+        <rect
+          key={from}
+          x={0}
+          y={y(from)}
+          width={8}
+          height={Math.max(3, y(to) - y(from))}
+          fill="none"
+          stroke="var(--level)"
+          strokeDasharray="3 3"
+          data-testid="unsure-stretch"
+        >
+          <title>Not sure where up is: left alone by levelling the whole take</title>
+        </rect>
+      ))}
       {keys.map(({ time, up }, i) => {
         // Where many stand close they are ticks, so that each can still be told.
         const crowded = [keys[i - 1], keys[i + 1]].some((k) => k && Math.abs(y(k.time) - y(time)) < 12);

@@ -1,12 +1,14 @@
-/** The Score: thumbnails and times, the Sweep, and one lane beside it, all on the same time axis, running down. */
-import { useCallback, useEffect, useRef } from 'react';
+/** The Score: thumbnails and times, the Sweep, and the lanes beside it, all on the same time axis, running down. */
+import { useCallback, useEffect, useRef, type ReactNode } from 'react';
 import { wrapHeading } from '@glimbo/core/geometry/rotation';
 import { headingAt } from '~/ui/chart';
 import { clock } from '~/ui/format';
 import { NotYet } from './NotYet';
-import { PanCurve } from './curves';
-import { laneOf } from './lane-list';
-import { GUTTER, LANE_WIDTH } from './lanes';
+import { keysInSweep, PanCurve } from './curves';
+import { useBox } from './box';
+import { useDrawPan } from './draw-pan';
+import type { Lane } from './lane-list';
+import { GUTTER, LANE_WIDTH, type Axis } from './lanes';
 import { LevelMarks } from './LevelMarks';
 import { Marks } from './Marks';
 import { Meridians } from './Meridians';
@@ -18,13 +20,12 @@ import { useClock, useStudio, useStudioStore, useTake } from '../state/store';
 /** Pixels that a press may move and still be a click. */
 const CLICK = 4;
 
-export function Score({ width, height }: { width: number; height: number }) {
+export function Score({ width, height, lanes }: { width: number; height: number; lanes: readonly Lane[] }) {
   const store = useStudioStore();
   const take = useTake();
   const { footage } = store.getState();
   const span = useStudio((s) => s.span);
   const time = useStudio((s) => s.time);
-  const { Draw, name: laneName } = laneOf(useStudio((s) => s.lane));
   const glance = useStudio((s) => s.glance);
   const { rate } = footage.facts;
   const times = useClock();
@@ -32,7 +33,7 @@ export function Score({ width, height }: { width: number; height: number }) {
   // The same one for as long as the part in sight is, so that lanes are not drawn anew with every step of the playhead.
   const timeAt = useCallback((py: number) => span.from + (py / height) * (span.to - span.from), [span, height]);
   const axis = { height, y, timeAt };
-  const sweepWidth = width - GUTTER - LANE_WIDTH;
+  const sweepWidth = width - GUTTER - LANE_WIDTH * lanes.length;
   const root = useRef<HTMLDivElement>(null);
   const pressed = useRef<{ x: number; y: number } | null>(null);
 
@@ -56,6 +57,10 @@ export function Score({ width, height }: { width: number; height: number }) {
     const box = root.current!.getBoundingClientRect();
     store.getState().setTime(timeAt(e.clientY - box.top));
   };
+  const box = useBox(({ left, right, top, bottom }) =>
+    keysInSweep(take.path, { left, right, from: timeAt(top), to: timeAt(bottom) }, sweepWidth),
+  );
+  const pen = useDrawPan((px) => (px / sweepWidth - 0.5) * 360, timeAt);
   const scrub = {
     onPointerDown: (e: React.PointerEvent<SVGSVGElement>) => {
       e.currentTarget.setPointerCapture(e.pointerId);
@@ -108,8 +113,9 @@ export function Score({ width, height }: { width: number; height: number }) {
           role="group"
           aria-label={`Sweep: heading across, time down, with the path's pan over it, from ${clock(times.shown(span.from))} to ${clock(times.shown(span.to))}`}
           data-testid="sweep"
-          {...scrub}
-          onPointerUp={lookThere}
+          onPointerDown={(e) => box.begin(e) || pen.begin(e) || scrub.onPointerDown(e)}
+          onPointerMove={(e) => box.move(e) || pen.move(e) || scrub.onPointerMove(e)}
+          onPointerUp={(e) => box.end() || pen.end() || lookThere(e)}
         >
           <NotYet {...axis} width={sweepWidth} />
           {shade}
@@ -117,6 +123,7 @@ export function Score({ width, height }: { width: number; height: number }) {
           <Marks {...axis} width={sweepWidth} />
           <LevelMarks {...axis} />
           <PanCurve width={sweepWidth} {...axis} />
+          {box.shape}
           {glance && (
             <circle
               cx={headingAt(wrapHeading(glance.pan), sweepWidth)}
@@ -130,18 +137,9 @@ export function Score({ width, height }: { width: number; height: number }) {
           )}
         </svg>
       </div>
-      <svg
-        width={LANE_WIDTH}
-        height={height}
-        className="touch-none border-l border-edge bg-sheet"
-        role="group"
-        aria-label={`${laneName} over time`}
-        data-testid="lane"
-        {...scrub}
-      >
-        <Draw {...axis} />
-        {shade}
-      </svg>
+      {lanes.map((lane) => (
+        <LaneRoom key={lane.id} lane={lane} axis={axis} scrub={scrub} shade={shade} />
+      ))}
       <div
         className="pointer-events-none absolute left-0 z-10 w-full"
         style={{ top: y(time) - 0.75, height: 1.5, background: 'var(--camera)' }}
@@ -160,5 +158,38 @@ export function Score({ width, height }: { width: number; height: number }) {
         </span>
       </div>
     </div>
+  );
+}
+
+interface Scrub {
+  onPointerDown: (e: React.PointerEvent<SVGSVGElement>) => void;
+  onPointerMove: (e: React.PointerEvent<SVGSVGElement>) => void;
+}
+
+/** A lane in its place: pressed it scrubs as the Sweep does, with Ctrl it boxes its own keys. */
+function LaneRoom({ lane, axis, scrub, shade }: { lane: Lane; axis: Axis; scrub: Scrub; shade: ReactNode }) {
+  const { name, Draw, keysIn } = lane;
+  const { path } = useTake();
+  const { timeAt } = axis;
+  const box = useBox(
+    ({ left, right, top, bottom }) => keysIn?.(path, { left, right, from: timeAt(top), to: timeAt(bottom) }) ?? [],
+  );
+  return (
+    <svg
+      width={LANE_WIDTH}
+      height={axis.height}
+      className="shrink-0 touch-none border-l border-edge bg-sheet"
+      role="group"
+      aria-label={`${name} over time`}
+      data-testid="lane"
+      data-lane={lane.id}
+      onPointerDown={(e) => box.begin(e) || scrub.onPointerDown(e)}
+      onPointerMove={(e) => box.move(e) || scrub.onPointerMove(e)}
+      onPointerUp={() => box.end()}
+    >
+      <Draw {...axis} />
+      {shade}
+      {box.shape}
+    </svg>
   );
 }

@@ -2,15 +2,16 @@
 import { headingAt, MERIDIANS } from '~/ui/chart';
 import { useSize } from '~/ui/useSize';
 import { MapView } from '../map/MapView';
-import { useStudio } from '../state/store';
-import { laneOf } from './lane-list';
+import { type Lane } from './lane-list';
+import { useLanesInRoom } from './lanes-in-room';
 import { GUTTER, LANE_WIDTH } from './lanes';
 import { LaneSwitch, SweepSwitch } from './LaneSwitch';
 import { Score } from './Score';
 
 export function Sheet() {
   const [ref, size] = useSize<HTMLDivElement>();
-  const width = Math.max(0, size.width - GUTTER - LANE_WIDTH);
+  const lanes = useLanesInRoom(size.width);
+  const width = Math.max(0, size.width - GUTTER - LANE_WIDTH * lanes.length);
   return (
     <div ref={ref} className="flex size-full flex-col overflow-hidden">
       {size.width > 0 && (
@@ -28,7 +29,7 @@ export function Sheet() {
               ))}
             </div>
             <MapView width={width} />
-            <div className="overflow-auto border-l border-edge bg-sheet" style={{ width: LANE_WIDTH }}>
+            <div className="overflow-auto border-l border-edge bg-sheet" style={{ width: LANE_WIDTH * lanes.length }}>
               <SweepSwitch />
               <p className="label border-t border-rule px-2 leading-[14px]">Lane</p>
               <LaneSwitch />
@@ -45,22 +46,24 @@ export function Sheet() {
                 </span>
               ))}
             </span>
-            <LaneScale />
+            {lanes.map((lane) => (
+              <LaneScale key={lane.id} lane={lane} />
+            ))}
           </div>
-          <Score width={size.width} height={Math.max(40, size.height - width / 2 - 21)} />
+          <Score lanes={lanes} width={size.width} height={Math.max(40, size.height - width / 2 - 21)} />
         </>
       )}
     </div>
   );
 }
 
-/** What the lane's width means, under its head. */
-function LaneScale() {
-  const { scale } = laneOf(useStudio((s) => s.lane));
+/** What a lane's width means, under its head; with several open, its name as well. */
+function LaneScale({ lane: { name, scale } }: { lane: Lane }) {
   return (
     <span
-      className={`flex px-1.5 ${scale.length > 2 ? 'justify-around' : 'justify-between'}`}
+      className={`flex border-l border-rule px-1.5 ${scale.length > 2 ? 'justify-around' : 'justify-between'}`}
       style={{ width: LANE_WIDTH }}
+      title={name}
     >
       {scale.map((word) => (
         <span key={word}>{word}</span>

@@ -34,7 +34,7 @@ export const SweepPicture = memo(function SweepPicture({ width, height }: { widt
   useEffect(() => {
     const element = canvas.current;
     const context = element?.getContext('2d');
-    if (!element || !context || !gathered || !width || !height) return;
+    if (!element || !context || !gathered?.sweep.rows || !width || !height) return;
     const scale = devicePixelRatio;
     element.width = Math.round(width * scale);
     element.height = Math.round(height * scale);

@@ -23,7 +23,7 @@ export function TimeColumn({ height, y, timeAt }: Axis) {
     const over = apply(mountOf(take), [0, 1, 0])[1] < -0.5;
     for (let py = 0; py < height; py += size + 2) {
       const t = timeAt(py + size / 2);
-      if (t > reach) break;
+      if (t >= reach) break;
       const n = Math.min(gathered.thumbnails.count, 1 + Math.floor(t / gathered.thumbnails.interval));
       thumbs.push(
         <image

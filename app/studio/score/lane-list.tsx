@@ -1,34 +1,55 @@
 /** The lanes that can stand beside the Sweep. Another one is another entry here. */
 import type { ComponentType } from 'react';
-import { LaneCurve, type DialScale } from './curves';
+import type { KeyRef } from '@glimbo/core/path/keys';
+import type { Path } from '@glimbo/core/path/path';
+import type { Box } from './box';
+import { keysInLane, LaneCurve, type DialScale } from './curves';
 import type { Axis } from './lanes';
 import { MotionLane } from './MotionLane';
+import { PaceLane } from './PaceLane';
 import { SoundLane } from './SoundLane';
+import { FASTEST, SpeedLane } from './SpeedLane';
 
-interface Lane {
+export interface Lane {
   id: string;
   name: string;
+  /** What it is called where there is little room. */
+  short?: string;
   /** What stands over it from left to right. */
   scale: readonly string[];
   Draw: ComponentType<Axis>;
+  /** The keyframes in a box in it; none for a lane without any. */
+  keysIn?: (path: Path, box: Box) => KeyRef[];
 }
 
 /** A lane of one of the path's dials. */
-const dial = (id: DialScale['channel'], name: string, unit: string, min: number, max: number, least = min): Lane => {
+const dial = (
+  id: DialScale['channel'],
+  name: string,
+  unit: string,
+  min: number,
+  max: number,
+  least = min,
+  short = name,
+): Lane => {
   const scale: DialScale = { channel: id, name, unit, min, max, least };
   return {
     id,
     name,
+    short,
     scale: [min, max].map((v) => `${v}${unit}`.replace('-', '−')),
     Draw: (axis) => <LaneCurve {...axis} scale={scale} />,
+    keysIn: (path, box) => keysInLane(path, scale, box),
   };
 };
 
 export const LANES: readonly Lane[] = [
   dial('tilt', 'Tilt', '°', -90, 90),
   dial('roll', 'Roll', '°', -90, 90),
-  dial('fov', 'Field of view', '°', 0, 350, 5),
+  dial('fov', 'Field of view', '°', 0, 350, 5, 'Fov'),
   dial('bend', 'Bend', '', 0, 4),
+  { id: 'speed', name: 'Speed', scale: ['0', `${FASTEST}°/s`], Draw: SpeedLane },
+  { id: 'pace', name: 'Pace', scale: ['0.1×', '16×'], Draw: PaceLane },
   { id: 'motion', name: 'Motion', scale: ['pan', 'tilt', 'roll'], Draw: MotionLane },
   { id: 'sound', name: 'Sound', scale: ['quiet', 'loud'], Draw: SoundLane },
 ];

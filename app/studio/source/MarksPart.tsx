@@ -1,8 +1,10 @@
 /** The marks and ranges of the footage, by name and time; a range becomes a take. */
-import { Flag, Plus, Trash2 } from 'lucide-react';
+import { Download, Flag, Plus, Trash2, Upload } from 'lucide-react';
 import { useNavigate } from 'react-router';
 import { clock } from '~/ui/format';
+import { IconButton } from '~/ui/IconButton';
 import { removeMark, removeRange, renameMark, takeOfRange, toggleMark, toggleRange } from '../state/marks';
+import { readMarks, saveMarks } from './mark-files';
 import { useClock, useStudio, useStudioStore } from '../state/store';
 
 export function MarksPart() {
@@ -18,6 +20,12 @@ export function MarksPart() {
       <section className="p-3" aria-label="Marks">
         <div className="mb-2 flex items-center gap-2">
           <h2 className="label flex-1">Marks</h2>
+          <IconButton label="Save marks and ranges as OpenTimelineIO" onClick={() => saveMarks(store)}>
+            <Download size={13} />
+          </IconButton>
+          <IconButton label="Read marks and ranges from OpenTimelineIO" onClick={() => readMarks(store)}>
+            <Upload size={13} />
+          </IconButton>
           <button className="button" onClick={() => toggleMark(store)}>
             <Flag size={13} /> Mark here <span className="figure text-muted">M</span>
           </button>

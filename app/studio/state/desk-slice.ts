@@ -4,14 +4,21 @@ import type { Slice, DeskSlice } from './state';
 
 export const deskSlice =
   (station: Station): Slice<DeskSlice> =>
-  (set) => ({
+  (set, get) => ({
     station,
-    lane: 'tilt',
+    lanes: ['tilt'],
     sweepReading: 'sweep',
+    beats: [],
     save: { kind: 'saved' },
 
     goTo: (next) => set({ station: next }),
-    showLane: (lane) => set({ lane }),
+    showLane: (lane) => void (get().lanes.includes(lane) || set({ lanes: [...get().lanes, lane] })),
+    toggleLane(lane) {
+      const { lanes } = get();
+      if (!lanes.includes(lane)) set({ lanes: [...lanes, lane] });
+      else if (lanes.length > 1) set({ lanes: lanes.filter((id) => id !== lane) });
+    },
     readSweepAs: (sweepReading) => set({ sweepReading }),
+    showBeats: (beats) => set({ beats }),
     setSaveState: (save) => set({ save }),
   });

@@ -1,10 +1,20 @@
 /** What the Frame shows and from what, and what a drag in it does. */
-import type { Slice, FrameSlice } from './state';
+import { keptHere } from '~/ui/kept-here';
+import { GUIDES, type FrameSlice, type Slice } from './state';
 
-export const frameSlice = (): Slice<FrameSlice> => (set) => ({
+const KEPT_GUIDES = 'glimbo-guides';
+const keptGuides = () => GUIDES.filter((g) => keptHere(KEPT_GUIDES)?.split(',').includes(g));
+
+export const frameSlice = (): Slice<FrameSlice> => (set, get) => ({
   glance: null,
   tryOut: null,
+  tried: null,
+  triedWords: null,
+  performing: null,
+  steering: null,
   lookRound: false,
+  allFormats: false,
+  guides: keptGuides(),
   preview: 'proxy',
   share: null,
   seam: null,
@@ -14,11 +24,26 @@ export const frameSlice = (): Slice<FrameSlice> => (set) => ({
   unsteadied: false,
   turning: false,
   levelling: false,
+  unlevelled: [],
   large: false,
 
   glanceAt: (glance) => set({ glance }),
   tryLens: (tryOut) => set({ tryOut }),
+  tryPath: (tried, words) => set({ tried, triedWords: words ?? null }),
+  keepTried() {
+    const { tried, edit } = get();
+    if (tried) edit((take) => ({ ...take, path: tried }));
+  },
+  showPerforming: (performing) => set({ performing }),
+  takeSteering: (steering) => set({ steering }),
   lookAllRound: (lookRound) => set({ lookRound }),
+  showAllFormats: (allFormats) => set({ allFormats }),
+  toggleGuide(guide) {
+    const { guides } = get();
+    const now = guides.includes(guide) ? guides.filter((g) => g !== guide) : [...guides, guide];
+    localStorage.setItem(KEPT_GUIDES, now.join());
+    set({ guides: now });
+  },
   drawFrom: (preview) => set({ preview }),
   playAtShare: (share) => set({ share }),
   drawSeam: (seam) => set({ seam }),
@@ -28,5 +53,6 @@ export const frameSlice = (): Slice<FrameSlice> => (set) => ({
   showAsFilmed: (unsteadied) => set({ unsteadied }),
   grabMount: (turning) => set({ turning }),
   grabHorizon: (levelling) => set({ levelling }),
+  leaveUnlevelled: (unlevelled) => set({ unlevelled }),
   enlarge: (large) => set({ large }),
 });

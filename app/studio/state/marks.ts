@@ -18,6 +18,20 @@ function say(store: StudioStore, change: RemarkChange) {
   });
 }
 
+/** Adds marks and ranges that come from elsewhere; those that are there already are left out. */
+export function addMarks(
+  store: StudioStore,
+  found: { marks: Omit<Mark, 'id'>[]; ranges: Omit<Range, 'id'>[] },
+): number {
+  const { marks, ranges } = store.getState().footage;
+  const near = (a: number, b: number) => Math.abs(a - b) < 1e-3;
+  const freshMarks = found.marks.filter((m) => !marks.some((o) => near(o.time, m.time)));
+  const freshRanges = found.ranges.filter((r) => !ranges.some((o) => near(o.in, r.in) && near(o.out, r.out)));
+  for (const mark of freshMarks) say(store, { what: 'mark', mark: { ...mark, id: crypto.randomUUID() } });
+  for (const range of freshRanges) say(store, { what: 'range', range: { ...range, id: crypto.randomUUID() } });
+  return freshMarks.length + freshRanges.length;
+}
+
 /** Sets a mark at the playhead, or takes the one that is there away. */
 export function toggleMark(store: StudioStore) {
   const { footage, time } = store.getState();

@@ -1,6 +1,6 @@
 /** Which keyframes are selected, and where the pointer is in the world. */
 import type { Vec3 } from '@glimbo/core/geometry/rotation';
-import { NOTHING, viewKeySelection } from '@glimbo/core/path/keys';
+import { keyId, NOTHING, picked, viewKeySelection } from '@glimbo/core/path/keys';
 import type { Slice, SelectionSlice } from './state';
 
 export const selectionSlice = (): Slice<SelectionSlice> => (set, get) => {
@@ -8,6 +8,7 @@ export const selectionSlice = (): Slice<SelectionSlice> => (set, get) => {
   return {
     selection: NOTHING,
     select: (selection) => set({ selection }),
+    pick: (keys, how) => set({ selection: picked(get().selection, keys.map(keyId), how) }),
     selectView: (time) => set({ selection: viewKeySelection(get().take().path, time) }),
     deselect: () => set({ selection: NOTHING }),
     pointAt: (direction) => void (pointer = direction),

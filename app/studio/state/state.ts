@@ -4,10 +4,12 @@ import type { Vec3 } from '@glimbo/core/geometry/rotation';
 import type { LensPreset } from '@glimbo/core/lens/presets';
 import type { View } from '@glimbo/core/lens/view';
 import type { Motion } from '@glimbo/core/motion/motion';
-import type { Selection } from '@glimbo/core/path/keys';
+import type { KeyRef, Picking, Selection } from '@glimbo/core/path/keys';
+import type { Path } from '@glimbo/core/path/path';
 import type { SteadyMode } from '@glimbo/core/steady/settings';
 import type { Correction } from '@glimbo/core/take/correction';
 import type { History } from '@glimbo/core/take/history';
+import type { Stretch } from '@glimbo/core/take/levelling';
 import type { Take } from '@glimbo/core/take/take';
 import type { Aim } from '@glimbo/core/view/view-of';
 import type { Footage } from '~/model/footage';
@@ -27,6 +29,10 @@ export interface TakeSlice {
   tiltBefore: number | null;
   /** Whether a change of orientation, steadying or level takes the framing along. */
   keepFraming: boolean;
+  /** Whether the path's keyframes stay at their moments of the clip, not of the footage, when the pace changes. */
+  paceKeepsTiming: boolean;
+  /** Whether aiming corrects the format that is worked on instead of changing the path, and sets keyframes of that correction. */
+  correcting: 'no' | 'value' | 'keys';
 
   take(): Take;
   /** What the Frame shows at the playhead: the take's view, or the glance or lens that is looked at. */
@@ -42,6 +48,8 @@ export interface TakeSlice {
   /** Takes a lens preset; one that looks ahead comes back from a planet to where the view was before. */
   usePreset(preset: LensPreset): void;
   setKeepFraming(keep: boolean): void;
+  setPaceKeepsTiming(keep: boolean): void;
+  correctFormat(how: TakeSlice['correcting']): void;
   /** Goes on with another history, as when a draft from before is found. */
   goOnWith(history: History<Take>): void;
   endGesture(): void;
@@ -76,6 +84,8 @@ export interface SelectionSlice {
   selection: Selection;
 
   select(selection: Selection): void;
+  /** Picks keyframes: alone, besides those that are selected, or in and out by turns. */
+  pick(keys: readonly KeyRef[], how: Picking): void;
   /** Selects the keyframe of the view at a time in seconds, all its channels. */
   selectView(time: number): void;
   deselect(): void;
@@ -94,13 +104,31 @@ export interface StillPair {
   at: number;
 }
 
+/** Thirds, the centre, and what feeds lay over tall and square pictures. */
+export const GUIDES = ['thirds', 'centre', 'safe'] as const;
+export type Guide = (typeof GUIDES)[number];
+
 export interface FrameSlice {
+  /** What levelling the whole take left alone, since it was not sure there. */
+  unlevelled: readonly Stretch[];
   /** A look at another direction that changes nothing: degrees in the world. */
   glance: Aim | null;
   /** A lens that is only looked at, while its preset is pointed at. */
   tryOut: Partial<View> | null;
+  /** A path that is tried in place of the take's: a move, or what was performed. Kept or thrown away as a whole. */
+  tried: Path | null;
+  /** What is worth knowing of it. */
+  triedWords: string | null;
+  /** While it is performed: what is left of the countdown, 0 once it plays. */
+  performing: { count: number } | null;
+  /** Takes what is aimed while it is performed. */
+  steering: ((change: Partial<View>) => void) | null;
   /** Front, right, back and left at once in place of the Frame. */
   lookRound: boolean;
+  /** All formats of the take side by side. */
+  allFormats: boolean;
+  /** Lines over the Frame that are never exported. */
+  guides: readonly Guide[];
   /** What the Frame is drawn from while it stands still. */
   preview: 'proxy' | 'original';
   /** Share of the full resolution while playing; null finds it by itself. */
@@ -122,7 +150,14 @@ export interface FrameSlice {
 
   glanceAt(aim: Aim | null): void;
   tryLens(lens: Partial<View> | null): void;
+  tryPath(path: Path | null, words?: string): void;
+  /** Makes the tried path the take's. */
+  keepTried(): void;
+  showPerforming(performing: FrameSlice['performing']): void;
+  takeSteering(steering: FrameSlice['steering']): void;
   lookAllRound(on: boolean): void;
+  showAllFormats(on: boolean): void;
+  toggleGuide(guide: Guide): void;
   drawFrom(preview: FrameSlice['preview']): void;
   playAtShare(share: number | null): void;
   drawSeam(seam: Vec3[] | null): void;
@@ -132,6 +167,7 @@ export interface FrameSlice {
   showAsFilmed(on: boolean): void;
   grabMount(on: boolean): void;
   grabHorizon(on: boolean): void;
+  leaveUnlevelled(stretches: readonly Stretch[]): void;
   enlarge(on: boolean): void;
 }
 
@@ -157,14 +193,20 @@ export interface FootageSlice {
 
 export interface DeskSlice {
   station: Station;
-  /** Id of the lane beside the Sweep, see score/lane-list. */
-  lane: string;
+  /** Ids of the lanes that stand open beside the Sweep, see score/lane-list; at least one. */
+  lanes: readonly string[];
   /** What the Sweep shows: what was where, or what moved. */
   sweepReading: 'sweep' | 'activity';
+  /** Seconds of the footage at which its sound has beats, while they are seen. */
+  beats: readonly number[];
   save: SaveState;
 
   goTo(station: Station): void;
+  /** Opens a lane, the last one on the right. */
   showLane(lane: string): void;
+  /** Opens a lane, or closes it if it is open and not the only one. */
+  toggleLane(lane: string): void;
   readSweepAs(reading: DeskSlice['sweepReading']): void;
+  showBeats(beats: readonly number[]): void;
   setSaveState(save: SaveState): void;
 }

@@ -61,7 +61,12 @@ export function useClock(): Clock {
 }
 
 /** How many seconds of the footage can be played. */
-export const playableIn = (s: StudioState) => (s.playsOriginal ? s.footage.facts.duration : reachOf(s.footage));
+export const playableIn = (s: StudioState) =>
+  s.playsOriginal || s.footage.gathered?.companion ? s.footage.facts.duration : reachOf(s.footage);
+
+/** Whether what is played shows less at the playhead than the footage: nothing yet, or a companion of low resolution. */
+export const needsOriginal = (s: StudioState) =>
+  !s.playsOriginal && (!!s.footage.gathered?.companion || s.time >= reachOf(s.footage));
 
 /** What the Frame shows at the playhead, as `view()` of the store. */
 export function useView(): View {
@@ -69,7 +74,8 @@ export function useView(): View {
   const time = useStudio((s) => s.time);
   const glance = useStudio((s) => s.glance);
   const tryOut = useStudio((s) => s.tryOut);
-  return useMemo(() => viewOf(take, { glance, tryOut }, time), [take, glance, tryOut, time]);
+  const tried = useStudio((s) => s.tried);
+  return useMemo(() => viewOf(take, { glance, tryOut, tried }, time), [take, glance, tryOut, tried, time]);
 }
 
 /** How before and after stand in the Frame now: both only at the Level station, as elsewhere it shows what is exported. */

@@ -2,6 +2,9 @@
 import { glanceOver, viewOf } from '@glimbo/core/view/view-of';
 import { applyPreset, isPlanet } from '@glimbo/core/lens/presets';
 import { isSpun, panNear, turnDials } from '@glimbo/core/path/edit';
+import { correctTo, uncorrected } from '@glimbo/core/take/format-correction';
+import { formatOf, withCorrection } from '@glimbo/core/take/formats';
+import { viewAt } from '@glimbo/core/path/path';
 import { viewKeySelection } from '@glimbo/core/path/keys';
 import { amend, commit, present, redo, undo, type History } from '@glimbo/core/take/history';
 import { correctionOf, type Correction } from '@glimbo/core/take/correction';
@@ -12,6 +15,18 @@ import type { Slice, TakeSlice } from './state';
 
 /** Changes of one dial that follow each other within this many milliseconds are one undo step. */
 const GESTURE_GAP = 900;
+
+/** Whether two documents say the same; what they share is not looked into, so that a drag costs little however long the path. */
+function sameMembers(a: object, b: object, deeper = true): boolean {
+  if (a === b) return true;
+  const [one, other] = [a, b] as [Record<string, unknown>, Record<string, unknown>];
+  return [...new Set([...Object.keys(a), ...Object.keys(b)])].every((name) => {
+    const [x, y] = [one[name], other[name]];
+    if (x === y) return true;
+    if (deeper && name === 'path') return sameMembers(x as object, y as object, false);
+    return JSON.stringify(x) === JSON.stringify(y);
+  });
+}
 
 /** Corrections that were asked for: playing asks for the same one for every frame. */
 const corrections = new WeakMap<Take, { motion: Motion | null; correction: Correction }>();
@@ -26,6 +41,8 @@ export const takeSlice =
       gesture: null,
       tiltBefore: null,
       keepFraming: true,
+      paceKeepsTiming: false,
+      correcting: 'no',
 
       take: () => present(get().history),
       view: () => viewOf(get().take(), get(), get().time),
@@ -46,7 +63,9 @@ export const takeSlice =
         const { history: before, gesture } = get();
         const next = change(present(before));
         // A change that changes nothing is no undo step.
-        if (JSON.stringify(next) === JSON.stringify(present(before))) return;
+        if (sameMembers(next, present(before))) return;
+        // What was tried was tried on another path.
+        if (next.path !== present(before).path) set({ tried: null });
         const now = performance.now();
         const continued = key !== undefined && gesture?.key === key && now - gesture.at < GESTURE_GAP;
         set({
@@ -55,20 +74,35 @@ export const takeSlice =
         });
       },
       dial(change, key) {
-        const { time, glance, take } = get();
+        const { time, glance, take, correcting, steering } = get();
+        if (steering) return steering(change);
         // Handling a glance takes it over: from here on it is the view.
-        const whole = { ...glanceOver(glance, viewOf(take(), {}, time)), ...change };
+        const seen = { ...glanceOver(glance, viewOf(take(), {}, time)), ...change };
         if (glance) get().glanceAt(null);
-        get().edit((t) => ({ ...t, path: turnDials(t.path, time, whole) }), key && `${key}@${time}`);
+        const gesture = key && `${key}@${time}`;
+        if (correcting !== 'no') {
+          get().edit((t) => {
+            const { correction } = formatOf(t);
+            return withCorrection(t, correctTo(correction, viewAt(t.path, time), seen, time, correcting === 'keys'));
+          }, gesture);
+          return;
+        }
+        get().edit((t) => {
+          const change = uncorrected(seen, formatOf(t).correction, time);
+          return { ...t, path: turnDials(t.path, time, change) };
+        }, gesture);
         const here = viewKeySelection(take().path, time);
         if (here.size) set({ selection: here });
       },
       aim({ pan, tilt }, key) {
-        const { time, take, dial, gesture } = get();
+        const { time, take, dial, gesture, correcting, steering } = get();
+        if (steering) return dial({ pan, tilt }, key);
         const { path } = take();
+        if (correcting !== 'no') return dial({ pan, tilt }, key);
+        const off = formatOf(take()).correction ? viewOf(take(), {}, time).pan - viewAt(path, time).pan : 0;
         // Somebody's spin of more than half a turn stays one.
         if (gesture?.key !== `${key}@${time}`) spun = isSpun(path, time);
-        dial({ pan: spun ? pan : panNear(path, time, pan), tilt }, key);
+        dial({ pan: spun ? pan : panNear(path, time, pan - off) + off, tilt }, key);
       },
       usePreset(preset) {
         get().tryLens(null);
@@ -77,6 +111,8 @@ export const takeSlice =
         if (preset.tilt !== undefined && !isPlanet(now)) set({ tiltBefore: now.tilt });
         dial(applyPreset(preset, now, tiltBefore));
       },
+      correctFormat: (correcting) => set({ correcting }),
+      setPaceKeepsTiming: (paceKeepsTiming) => set({ paceKeepsTiming }),
       setKeepFraming: (keepFraming) => set({ keepFraming }),
       goOnWith: (found) => set({ history: found, gesture: null }),
       endGesture: () => set({ gesture: null }),

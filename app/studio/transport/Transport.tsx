@@ -12,12 +12,12 @@ import {
   StepForward,
 } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
-import { shapesFor, withFormat } from '@glimbo/core/take/formats';
 import { anglesIn, TAKE_ALONE, viewOf } from '@glimbo/core/view/view-of';
 import { IconButton } from '~/ui/IconButton';
 import { NumberField } from '~/ui/Dial';
-import { Select } from '~/ui/Select';
+import { usePaceMap } from '../path/pace-edits';
 import { useClock, useStudio, useStudioStore, useTake } from '../state/store';
+import { FormatMenu } from './FormatMenu';
 import { usePlayer } from './player-context';
 
 export function Transport() {
@@ -31,6 +31,7 @@ export function Transport() {
   const player = usePlayer();
   const { rate, duration } = store.getState().footage.facts;
   const times = useClock();
+  const pace = usePaceMap();
   const angles = anglesIn(take, viewOf(take, TAKE_ALONE, time));
   return (
     <div className="@container flex h-10 items-center gap-1 border-b border-rule px-3">
@@ -75,9 +76,21 @@ export function Transport() {
         unit=" s"
         onCommit={(t) => store.getState().setTime(times.footage(t))}
       />
-      <span className="figure ml-1 text-muted" title="Frame number">
+      <span
+        className={`figure ml-1 whitespace-nowrap text-muted ${take.pace ? 'hidden @[860px]:inline' : ''}`}
+        title="Frame number"
+      >
         f {Math.round(time * rate)}
       </span>
+      {take.pace && (
+        <span
+          className="figure ml-1 whitespace-nowrap"
+          title="Seconds of the clip, and how many it has"
+          data-testid="clip-time"
+        >
+          clip {pace.clip(time).toFixed(1)} of {pace.length.toFixed(1)} s
+        </span>
+      )}
       {speed !== 0 && speed !== 1 && <span className="figure font-semibold">{speed}×</span>}
       <span className="flex-1" />
       <IconButton
@@ -104,15 +117,7 @@ export function Transport() {
       >
         {angles.horizontal.toFixed(0)}° × {angles.vertical.toFixed(0)}° · {angles.focalLength.toFixed(1)} mm
       </span>
-      <label className="ml-1 flex items-center gap-2">
-        <span className="label hidden @[560px]:inline">Format</span>
-        <Select
-          label="Format"
-          value={take.frame.aspect}
-          options={shapesFor(take).map((a) => [a, a] as const)}
-          onChange={(aspect) => store.getState().edit((t) => withFormat(t, aspect))}
-        />
-      </label>
+      <FormatMenu />
     </div>
   );
 }
@@ -144,7 +149,7 @@ function PictureMenu() {
       <DropdownMenu.Label className="label px-2 pt-1">{label}</DropdownMenu.Label>
       {options.map(([id, name]) => (
         <DropdownMenu.RadioItem key={id} value={id} className="menu-item pl-6!">
-          <DropdownMenu.ItemIndicator className="-ml-4 w-4">•</DropdownMenu.ItemIndicator>
+          <DropdownMenu.ItemIndicator className="-ml-6 w-4">•</DropdownMenu.ItemIndicator>
           {name}
         </DropdownMenu.RadioItem>
       ))}

@@ -2,7 +2,6 @@
 import { createContext, useContext, useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import { toast } from 'sonner';
 import { useShallow } from 'zustand/react/shallow';
-import { clockOf } from '@glimbo/core/time/clock';
 import { present } from '@glimbo/core/take/history';
 import { isWhole, proxyFile } from '~/model/footage';
 import { playsOriginal } from '~/preview/direct';
@@ -10,6 +9,7 @@ import { Player } from '~/preview/player';
 import { usePicture } from '../frame/picture';
 import type { StudioState } from '../state/state';
 import { playableIn, useStudio, useStudioStore } from '../state/store';
+import { Pacer } from './pacer';
 import { useOriginal } from '../frame/useOriginal';
 
 interface Controls {
@@ -17,9 +17,11 @@ interface Controls {
   pause(): void;
   /** J and L: faster in a direction with each press. */
   shuttle(direction: 1 | -1): void;
+  /** Plays forwards at a speed. */
+  playAt(speed: number): void;
 }
 
-const PlayerContext = createContext<Controls>({ toggle() {}, pause() {}, shuttle() {} });
+const PlayerContext = createContext<Controls>({ toggle() {}, pause() {}, shuttle() {}, playAt() {} });
 export const usePlayer = () => useContext(PlayerContext);
 
 /** What is played, and how many seconds of it there are. */
@@ -28,10 +30,11 @@ interface Played {
   reach: number;
 }
 
-/** The proxy as far as it is there; before it is whole, the original where the browser plays that by itself. */
+/** The proxy as far as it is there; before it is whole, the original where the browser plays that by itself, or a companion. */
 function playedNow(s: StudioState): Played | null {
   const { id, gathered, version } = s.footage;
   if (s.playsOriginal) return { address: `/media/footage/${id}/original`, reach: playableIn(s) };
+  if (gathered?.companion) return { address: `/media/footage/${id}/companion.mp4`, reach: playableIn(s) };
   return gathered && { address: `/media/footage/${id}/${proxyFile(gathered)}?v=${version}`, reach: playableIn(s) };
 }
 
@@ -69,6 +72,7 @@ export function PlayerProvider({ children }: { children: ReactNode }) {
     if (!played) return;
     const { footage, time, setSpeed } = store.getState();
     let following = false;
+
     const made = new Player(
       played.address,
       footage.facts.rate,
@@ -77,6 +81,7 @@ export function PlayerProvider({ children }: { children: ReactNode }) {
         picture(video, at, seeking) {
           picture.show(video, at);
           if (seeking && made.speed === 0) return;
+          pacer.passed(at);
           following = true;
           store.getState().setTime(at);
           following = false;
@@ -92,11 +97,12 @@ export function PlayerProvider({ children }: { children: ReactNode }) {
       },
       time,
     );
+    const pacer = new Pacer(made, footage.facts.rate);
     player.current = made;
     const match = () => {
       const take = present(store.getState().history);
       made.range = take.range;
-      made.setReading(clockOf(take, footage.facts.rate).speed);
+      pacer.follow(take, store.getState().time);
       made.loop = store.getState().loop;
     };
     match();
@@ -121,6 +127,7 @@ export function PlayerProvider({ children }: { children: ReactNode }) {
         if (p) p.speed ? p.pause() : p.play(1, store.getState().time);
       },
       pause: () => player.current?.pause(),
+      playAt: (speed) => player.current?.play(speed, store.getState().time),
       shuttle(direction) {
         const p = player.current;
         if (!p) return;

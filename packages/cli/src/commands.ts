@@ -4,22 +4,25 @@ import { copyFile } from 'node:fs/promises';
 import { dirname, isAbsolute, join, resolve } from 'node:path';
 import { DocumentError } from '@glimbo/core/boundary/document-error';
 import { CODECS } from '@glimbo/core/codecs/codecs';
-import { methodNamed, METHODS, type Motion } from '@glimbo/core/motion/motion';
+import { levelDocument } from '@glimbo/core/level/document';
+import { SURE } from '@glimbo/core/level/sure';
+import { methodNamed, METHODS, type Method, type Motion } from '@glimbo/core/motion/motion';
 import { joinSidecar, readSidecar } from '@glimbo/core/motion/sidecar';
 import { sphereWidth } from '@glimbo/core/stitch/source';
 import { COMPARISONS, sizeWithBefore } from '@glimbo/core/take/clip';
-import { sizeIn } from '@glimbo/core/take/formats';
+import { formatsOf, inFormat, sizeIn } from '@glimbo/core/take/formats';
 import type { Take } from '@glimbo/core/take/take';
 import { readTake } from '@glimbo/core/take/validate';
 import { readClipSettings } from '@glimbo/core/take/validate-clip';
 import { gather } from '@glimbo/media/gather';
 import { analyseMotion } from '@glimbo/media/motion';
-import { writeMotion } from '@glimbo/media/motion-file';
-import { probe } from '@glimbo/media/probe';
+import { readMotion, writeMotion } from '@glimbo/media/motion-file';
+import { probe, type MediaFacts } from '@glimbo/media/probe';
 import { openRecording, readRecording, type Recording } from '@glimbo/media/recording';
 import { exportClip } from '@glimbo/media/render/clip';
 import { renderStill } from '@glimbo/media/render/still';
 import { removeTemporary, temporaryFolder } from '@glimbo/media/temporary';
+import { writeWhole } from '@glimbo/media/write-whole';
 import { bitRate, CommandError, needOut, numeric, oneOf, sizeOption, type Options } from './options.js';
 
 /** A command as it is called. `say` is for people (standard error), `tell` for programs (standard output). */
@@ -46,11 +49,27 @@ async function loadTake(file: string | undefined, options: Options): Promise<{ t
     const sentence = missing ? `${file} was not found.` : `${file} is not a JSON document: ${(error as Error).message}`;
     throw new CommandError(sentence, false);
   }
-  const take = readTake(plain);
+  const take = inItsFormat(readTake(plain), options);
   const footage = isAbsolute(take.footage) ? take.footage : resolve(dirname(file), take.footage);
-  const beside = `${footage}.motion.json`;
-  const motion = options.motion ?? (existsSync(beside) ? beside : undefined);
+  const motion = options.motion ?? beside(footage);
   return { take, recording: { ...(await openRecording(footage, options.source)), motion } };
+}
+
+/** The analysis that lies beside a footage. */
+function beside(footage: string): string | undefined {
+  const file = `${footage}.motion.json`;
+  return existsSync(file) ? file : undefined;
+}
+
+/** A take in the format that is asked for, of those that it has. */
+function inItsFormat(take: Take, { format }: Options): Take {
+  if (format === undefined) return take;
+  try {
+    return inFormat(take, format);
+  } catch {
+    const has = formatsOf(take).map((f) => f.aspect);
+    throw new CommandError(`--format must be one that the take has: ${has.join(', ')}, not "${format}".`);
+  }
 }
 
 /** What a sidecar's reader finds wrong, as somebody is told it. */
@@ -71,6 +90,51 @@ async function sphereSize(recording: Recording, options: Options) {
   if (asked) return asked;
   const width = sphereWidth(recording.source, (await readRecording(recording)).facts.width);
   return { width, height: width / 2 };
+}
+
+/** The motion of the footage that a command names, analysed as its options say. */
+async function analysed({ argument, options, signal, say }: Call): Promise<Motion> {
+  const file = needFile(argument);
+  const method = methodNamed(options.method ?? 'quick');
+  if (!method) throw new CommandError(`--method must be ${METHODS.join(' or ')}, not "${options.method}".`);
+  const use = oneOf('use', options.use, ['replace', 'anchor'] as const) ?? 'replace';
+  const samples = options.sidecar ? sidecarSamples(options.sidecar) : null;
+  const recording = await openRecording(file, options.source);
+  const { facts, doubts } = await readRecording(recording);
+  const share = (s: number) => say(`\r${Math.round(s * 100)} %   `);
+  const whole =
+    recording.source.kind === 'sphere' && !recording.source.stereo && !doubts.some((d) => d.kind === 'variable-rate');
+  const motion = whole
+    ? await analyseMotion(file, facts, { method, signal, progress: share })
+    : await analysedFlat(recording, facts, { method, signal, progress: share });
+  say('\n');
+  if (!samples) return motion;
+  const joined = fits(() => joinSidecar(motion, samples, use));
+  say(`sidecar: ${joined.words}\n`);
+  return joined.motion;
+}
+
+/** What lenses saw is laid flat first, as it is for the proxy. */
+async function analysedFlat(
+  recording: Recording,
+  facts: MediaFacts,
+  { method, signal, progress }: { method: Method; signal: AbortSignal; progress: (share: number) => void },
+): Promise<Motion> {
+  const folder = temporaryFolder('motion');
+  try {
+    await gather(recording, facts, join(folder, 'made'), {
+      variableRate: true,
+      signal,
+      progress: (s) => progress(s / 2),
+    });
+    return await analyseMotion(join(folder, 'made', 'proxy.mp4'), facts, {
+      method,
+      signal,
+      progress: (s) => progress(0.5 + s / 2),
+    });
+  } finally {
+    removeTemporary(folder);
+  }
 }
 
 export const COMMANDS: Record<string, (call: Call) => Promise<void>> = {
@@ -111,48 +175,22 @@ export const COMMANDS: Record<string, (call: Call) => Promise<void>> = {
     await renderStill(take, recording, time, sizeOption(options) ?? sizeIn(take, 1080), out);
     tell(`${JSON.stringify({ file: out, time })}\n`);
   },
-  async motion({ argument, options, signal, say, tell }) {
-    const out = needOut(options);
-    const file = needFile(argument);
-    const method = methodNamed(options.method ?? 'quick');
-    if (!method) throw new CommandError(`--method must be ${METHODS.join(' or ')}, not "${options.method}".`);
-    const use = oneOf('use', options.use, ['replace', 'anchor'] as const) ?? 'replace';
-    const samples = options.sidecar ? sidecarSamples(options.sidecar) : null;
-    const recording = await openRecording(file, options.source);
-    const { facts, doubts } = await readRecording(recording);
-    const share = (s: number) => say(`\r${Math.round(s * 100)} %   `);
-    let motion: Motion;
-    const whole =
-      recording.source.kind === 'sphere' && !recording.source.stereo && !doubts.some((d) => d.kind === 'variable-rate');
-    if (whole) motion = await analyseMotion(file, facts, { method, signal, progress: share });
-    else {
-      // What the lenses saw is laid flat first, as it is for the proxy.
-      const folder = temporaryFolder('motion');
-      try {
-        await gather(recording, facts, join(folder, 'made'), {
-          variableRate: true,
-          signal,
-          progress: (s) => share(s / 2),
-        });
-        motion = await analyseMotion(join(folder, 'made', 'proxy.mp4'), facts, {
-          method,
-          signal,
-          progress: (s) => share(0.5 + s / 2),
-        });
-      } finally {
-        removeTemporary(folder);
-      }
-    }
-    say('\n');
-    if (samples) {
-      const joined = fits(() => joinSidecar(motion, samples, use));
-      say(`sidecar: ${joined.words}\n`);
-      motion = joined.motion;
-    }
+  async motion(call) {
+    const out = needOut(call.options);
+    const motion = await analysed(call);
     await writeMotion(out, motion);
-    tell(
+    call.tell(
       `${JSON.stringify({ file: out, method: motion.method, frames: motion.frames.length, cuts: motion.cuts, bad: motion.bad })}\n`,
     );
+  },
+  async level(call) {
+    const { argument, options, tell } = call;
+    const out = needOut(options);
+    const known = options.motion ?? beside(needFile(argument));
+    const document = levelDocument(known ? await readMotion(known) : await analysed(call));
+    await writeWhole(out, `${JSON.stringify(document)}\n`);
+    const sure = document.ups.filter((u) => u.confidence >= SURE).length;
+    tell(`${JSON.stringify({ file: out, frames: document.ups.length, sure })}\n`);
   },
   async probe({ argument, tell }) {
     const { facts, doubts } = await probe(needFile(argument));

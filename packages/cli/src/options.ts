@@ -4,9 +4,10 @@ import { CODECS } from '@glimbo/core/codecs/codecs';
 import { parseSize } from '@glimbo/core/lens/format';
 
 export const USAGE = `Usage:
-  ./glimbo export TAKE.json --out FILE.mp4 [--size 1920x1080] [--rate 30] [--codec ${CODECS.join('|')}] [--quality N | --bitrate 18M] [--sphere | --compare beside|over|inset]
-  ./glimbo frame TAKE.json --time S --out FILE.png [--size WxH]
+  ./glimbo export TAKE.json --out FILE.mp4 [--size 1920x1080] [--rate 30] [--codec ${CODECS.join('|')}] [--quality N | --bitrate 18M] [--format 9:16] [--sphere | --compare beside|over|inset]
+  ./glimbo frame TAKE.json --time S --out FILE.png [--size WxH] [--format 9:16]
   ./glimbo motion FILE --out FILE.json [--method quick|thorough] [--sidecar FILE.csv [--use replace|anchor]]
+  ./glimbo level FILE --out FILE.json [--motion FILE.json | --method quick|thorough [--sidecar FILE.csv]]
   ./glimbo probe FILE
   ./glimbo sweep FILE --out FILE.png
 What a picture shows (lenses, a part of the sphere) is read from FILE.source.json beside the footage, or --source FILE;
@@ -37,6 +38,7 @@ const OPTIONS = {
   use: { type: 'string' },
   sphere: { type: 'boolean' },
   compare: { type: 'string' },
+  format: { type: 'string' },
   help: { type: 'boolean' },
 } as const;
 

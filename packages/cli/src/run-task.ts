@@ -15,7 +15,7 @@ import { readRecording } from '@glimbo/media/recording';
 import { exportClip } from '@glimbo/media/render/clip';
 import { renderStill } from '@glimbo/media/render/still';
 import { asLenses, calibrateOn, followMoment, NoPairError, recogniseRecording } from '@glimbo/media/stitch';
-import type { AnalysisReport, Done, Examined, Report, Task } from './task.js';
+import { filesOnCard, type AnalysisReport, type Done, type Examined, type Report, type Task } from './task.js';
 
 type Say = (report: Report) => void;
 
@@ -91,16 +91,14 @@ async function copyRecordings(
 ) {
   const plan = recordings.map((item, n) => ({ item, targets: places[n]! }));
   const sizes = await Promise.all(
-    recordings
-      .flatMap((r) => r.files)
-      .map((f) =>
-        stat(join(card, f)).then(
-          (s) => s.size,
-          () => 0,
-        ),
+    recordings.flatMap(filesOnCard).map((f) =>
+      stat(join(card, f)).then(
+        (s) => s.size,
+        () => 0,
       ),
+    ),
   );
-  const missing = plan.flatMap(({ item, targets }) => item.files.filter((_, i) => !existsSync(targets[i]!)));
+  const missing = plan.flatMap(({ item, targets }) => filesOnCard(item).filter((_, i) => !existsSync(targets[i]!)));
   if (missing.length && !existsSync(card)) throw new MediaError('The card is not inserted. Insert it and copy again.');
   const total = sizes.reduce((a, b) => a + b, 0);
   await needRoom(folder, total);
@@ -111,7 +109,7 @@ async function copyRecordings(
       // What an earlier attempt brought over whole is not brought again.
       if (existsSync(target)) continue;
       try {
-        await copyChecked(join(card, item.files[i]!), target, {
+        await copyChecked(join(card, filesOnCard(item)[i]!), target, {
           signal,
           progress: (bytes) => say({ progress: (before + bytes) / Math.max(1, total) }),
         });
@@ -125,7 +123,7 @@ async function copyRecordings(
       say({ progress: Math.min(1, before / Math.max(1, total)) });
     }
     copied++;
-    say({ part: { item, files: targets } });
+    say({ part: { item, files: targets.slice(0, item.files.length) } });
   }
   return { copied };
 }

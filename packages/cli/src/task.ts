@@ -24,7 +24,12 @@ export interface CopyItem {
   name: string;
   /** Relative to the card. */
   files: string[];
+  /** Its companion of low resolution, relative to the card, where it has one. */
+  companion?: string | null;
 }
+
+/** All files of a recording on a card: its originals, and its companion. */
+export const filesOnCard = ({ files, companion }: CopyItem) => (companion ? [...files, companion] : files);
 
 export type Task =
   | {
@@ -39,7 +44,7 @@ export type Task =
     }
   /** `picture`: where the picture of the frame that is being written goes. */
   | { kind: 'export'; take: Take; recording: Recording; out: string; settings: ClipSettings; picture: string }
-  /** `targets`: for each recording where its files go, in `folder`. */
+  /** `targets`: for each recording where its files go, its companion last, in `folder`. */
   | ({ kind: 'copy'; targets: string[][]; folder: string } & CopyRequest)
   | { kind: 'calibrate'; recording: Recording & { source: TwoLenses }; time: number }
   /** Without a take the whole sphere, as the stitch would be at that moment. */

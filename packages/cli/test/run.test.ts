@@ -107,6 +107,7 @@ describe('a command line', () => {
     ],
     ['footage that is not there', 1, /was not found/, ['probe', at('gone.mp4')]],
     ['no footage', 2, /Name a file/, ['sweep', '--out', at('o.png')]],
+    ['no footage to level', 2, /Name a file/, ['level', '--out', at('o.json')]],
   ])('with %s ends with %d and a sentence', async (_, code, sentence, args) => {
     const before = readdirSync(folder).sort();
     const result = await run(...args);

@@ -1,16 +1,8 @@
 /** Keyframes have a name, and selections outlive what is done to the path. */
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import {
-  moveKeys,
-  neighbours,
-  panNear,
-  removeKeys,
-  setEase,
-  setViewKey,
-  isSpun,
-  viewKeysOf,
-} from '../src/path/edit.js';
+import { neighbours, panNear, removeKeys, setEase, setViewKey, isSpun, viewKeysOf } from '../src/path/edit.js';
+import { shiftKeys } from '../src/path/group.js';
 import {
   changeKeys,
   isSelected,
@@ -63,7 +55,7 @@ describe('edits', () => {
         const p = path(...list.map((t) => t / 10));
         const before = structuredClone(p);
         const chosen = viewKeySelection(p, list[which % list.length]! / 10);
-        for (const next of [moveKeys(p, chosen, by / 10), removeKeys(p, chosen), setEase(p, chosen, 'whip')])
+        for (const next of [shiftKeys(p, chosen, by / 10), removeKeys(p, chosen), setEase(p, chosen, 'whip')])
           for (const name of CHANNELS) {
             const keys = keysOf(next, name);
             keys.forEach((k, i) => i && expect(k.time).toBeGreaterThan(keys[i - 1]!.time));
@@ -76,10 +68,10 @@ describe('edits', () => {
   test('moved there and back are what they were, unless they landed on others', () => {
     const p = path(1, 2, 3);
     const chosen = viewKeySelection(p, 2);
-    const there = moveKeys(p, chosen, 0.5);
+    const there = shiftKeys(p, chosen, 0.5);
     expect(viewKeysOf(there).map((k) => k.time)).toEqual([1, 2.5, 3]);
-    expect(moveKeys(there, viewKeySelection(there, 2.5), -0.5)).toEqual(p);
-    const onto = moveKeys(p, chosen, 1);
+    expect(shiftKeys(there, viewKeySelection(there, 2.5), -0.5)).toEqual(p);
+    const onto = shiftKeys(p, chosen, 1);
     expect(viewKeysOf(onto).map((k) => [k.time, k.view.pan])).toEqual([
       [1, 0],
       [3, 10],

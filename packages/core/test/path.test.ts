@@ -3,7 +3,6 @@ import fc from 'fast-check';
 import { evaluate, type Keyframe } from '../src/path/channel.js';
 import { bezierAt, EASES, easeAt, type Ease } from '../src/path/ease.js';
 import {
-  copyViewKey,
   hasKeyframes,
   holdUntil,
   viewKeysOf,
@@ -157,7 +156,6 @@ describe('editing', () => {
   test('moving, duplicating, removing and easing leave the others alone', () => {
     expect(viewKeysOf(moveViewKey(two, 1, 2)).map((m) => m.time)).toEqual([2, 3]);
     expect(viewKeysOf(moveViewKey(two, 1, 3)).map((m) => m.view.pan)).toEqual([10]);
-    expect(viewAt(copyViewKey(two, 3, 5), 5).fov).toBe(40);
     expect(viewKeysOf(setEase(two, viewKeySelection(two, 1), 'whip')).map((m) => m.ease)).toEqual(['whip', 'smooth']);
     const none = removeViewKey(removeViewKey(two, 1), 3);
     expect(hasKeyframes(none)).toBe(false);

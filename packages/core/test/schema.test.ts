@@ -56,7 +56,7 @@ describe('the published schema', () => {
 
   test.each<[string, object]>([
     ['another format', { ...take, format: 'take' }],
-    ['a later version', { ...take, version: 2 }],
+    ['a later version', { ...take, version: 3 }],
     ['no footage', { ...take, footage: undefined }],
     ['no range', { ...take, range: undefined }],
     ['a range in words', { ...take, range: { in: 'here', out: 'there' } }],

@@ -25,7 +25,9 @@ import { inMode } from '../src/steady/choose.js';
 import { proposePins } from '../src/steady/propose.js';
 import { noSteady, type Steady } from '../src/steady/settings.js';
 import { correctionOf } from '../src/take/correction.js';
-import { automaticLevel, levelFromPicture, levelInPicture } from '../src/take/levelling.js';
+import { upInPicture } from '../src/level/auto.js';
+import { levelDocument } from '../src/level/document.js';
+import { automaticLevel, levelFromPicture, levelInPicture, openStretches } from '../src/take/levelling.js';
 import { mountNamed, MOUNTS, proposedMount } from '../src/take/mounts.js';
 import { asFilmed, centreOn, changeCorrection } from '../src/take/framing.js';
 import { newTake, type Take } from '../src/take/take.js';
@@ -369,14 +371,74 @@ describe('what is chosen for somebody', () => {
     const gravity: Motion = { ...motion, up: [0.1, Math.sqrt(0.98), -0.1] };
     for (const steady of [undefined, { ...noSteady(), mode: 'rolling' as const }]) {
       const take: Take = { ...newTake('a.mp4', 5), ...(steady && { steady }), range: { in: 1, out: 4 } };
-      const keys = automaticLevel(gravity, correctionOf(take, gravity), take.range)!;
+      const { keys, unsure } = automaticLevel(gravity, correctionOf(take, gravity), take.range);
+      expect(unsure).toEqual([]);
       const { at } = correctionOf({ ...take, level: { keys } }, gravity);
       for (let n = 30; n < 120; n += 7) {
         const up = apply(transpose(multiply(transpose(shaky(0)), shaky(n))), gravity.up!);
         expect(angleBetween(apply(at(n / RATE), up), [0, 1, 0])).toBeLessThan(0.35);
       }
     }
-    expect(automaticLevel(motion, correctionOf(newTake('a.mp4', 5), motion), { in: 0, out: 5 })).toBeNull();
+    const bare = automaticLevel(motion, correctionOf(newTake('a.mp4', 5), motion), { in: 0, out: 5 });
+    expect(bare).toMatchObject({ keys: [], unsure: [{ from: 0 }] });
+  });
+
+  test('levelling the whole take leaves alone what is not sure, and a key by hand closes it', () => {
+    const looks = (confidence: (t: number) => number): Motion => ({
+      ...motion,
+      levels: Array.from({ length: 10 }, (_, i) => ({
+        time: i / 2,
+        up: [0, 1, 0] as Vec3,
+        confidence: confidence(i / 2),
+      })),
+      // What lies beyond counts only where nothing is nearer: the two halves are apart.
+      cuts: [2.5],
+    });
+    const half = looks((t) => (t < 2.5 ? 0.9 : 0.2));
+    const take = newTake('a.mp4', 5);
+    const found = automaticLevel(half, correctionOf(take, half), { in: 0, out: 4.9 });
+    expect(found.unsure).toHaveLength(1);
+    expect(found.unsure[0]!.from).toBeCloseTo(2.5, 1);
+    expect(found.keys.every((k) => k.auto && k.time < 2.5)).toBe(true);
+    const byHand = { time: 4, up: upOf({ roll: 5, pitch: 0 }) };
+    const again = automaticLevel(half, correctionOf(take, half), { in: 0, out: 4.9 }, [byHand]);
+    expect(again.unsure).toEqual([]);
+    expect(again.keys).toContainEqual(byHand);
+    expect(openStretches(found.unsure, [byHand])).toEqual([]);
+    expect(openStretches(found.unsure, [{ ...byHand, auto: true }])).toEqual(found.unsure);
+  });
+
+  test('where up is is written down for every frame, with how sure that is', () => {
+    const gravity: Motion = { ...motion, up: [0.1, Math.sqrt(0.98), -0.1] };
+    const { format, rate, ups } = levelDocument(gravity);
+    expect([format, rate, ups.length]).toEqual(['glimbo-level', motion.rate, motion.frames.length]);
+    ups.forEach(({ up, confidence }, n) => {
+      expect(confidence).toBe(1);
+      expect(angleBetween(up, upInPicture(gravity, n / rate)!.up)).toBeLessThan(1e-3);
+    });
+    expect(levelDocument(motion).ups[5]).toMatchObject({ up: [0, 1, 0], confidence: 0 });
+  });
+
+  test('two keys by hand at the ends of a minute that drifts tell of its middle', () => {
+    // The analysis turns away by 4° in a minute while the rig stands still, and no look says anything.
+    const drifting: Motion = {
+      ...motion,
+      frames: Array.from({ length: 61 * RATE }, (_, n) => ({
+        ...motion.frames[0]!,
+        time: n / RATE,
+        orientation: quaternionOf(rotationAbout([0, 0, ((4 / 60) * n) / RATE / DEGREES])),
+      })),
+      levels: [],
+    };
+    const up = upOf({ roll: 7, pitch: -3 });
+    const keys = [0, 60].map((time) => ({ time, up }));
+    const middle = upInPicture(drifting, 30, keys)!;
+    expect(angleBetween(middle.up, up)).toBeLessThan(0.5);
+    expect(middle.confidence).toBeGreaterThan(0.9);
+    // One alone is out by half of the drift, and less sure the farther away.
+    const alone = [15, 30, 60].map((t) => upInPicture(drifting, t, keys.slice(0, 1))!);
+    expect(angleBetween(alone[1]!.up, up)).toBeCloseTo(2, 0);
+    expect(alone[0]!.confidence).toBeGreaterThan(alone[2]!.confidence);
   });
 
   test('level keys carried to another take put the same thing straight there', () => {

@@ -2,27 +2,32 @@
  * What Glimbo makes of a footage when it is gathered: a proxy, thumbnails, the Sweep, activity and sound, in one decode. All of
  * it grows and can be used meanwhile; what a kill broke off is gone on with.
  */
-import { mkdir, readdir, rename, rm, writeFile } from 'node:fs/promises';
+import { copyFile, mkdir, readdir, rename, rm, writeFile } from 'node:fs/promises';
 import type { ChildProcess } from 'node:child_process';
 import { join } from 'node:path';
 import { YUV420 } from '@glimbo/core/codecs/pixels';
 import { laidFlatPlan } from '@glimbo/core/plan/clip-plan';
+import { HEARD_RATE } from '@glimbo/core/sound/onsets';
 import { needsStitching, type Source } from '@glimbo/core/stitch/source';
 import { SWEEP_BAND, SWEEP_MOST_ROWS, SWEEP_WIDTH } from '@glimbo/core/sweep/sweep';
 import { BT709, finished, MediaError, onAbort, SAFE_INPUT, start, TO_JPEG } from './ffmpeg.js';
 import type { MediaFacts } from './probe.js';
 import { pictureInput, soundInput, soundOf, type Recording } from './recording.js';
-import { Growth, keptIn, pieceName, type Grown, type Kept } from './gathering.js';
+import { companionOf } from './companion.js';
+import { COMPANION, Growth, keptIn, pieceName, type Grown, type Kept } from './gathering.js';
 import { GROWING } from './growing.js';
 import { decodedSource, QUIET, rawInput } from './render/clip.js';
 import { render } from './render/pipeline.js';
 import { followStitch } from './stitch.js';
-import { BAND_HEIGHT, SoundWriter, SOUND_RATE, SweepWriter } from './sweep.js';
+import { SoundWriter, writeSound } from './sound-lane.js';
+import { BAND_HEIGHT, SweepWriter } from './sweep.js';
 
 export interface Gathered {
   proxy: { width: number; height: number; frames: number };
   /** While it grows: how many of the frames are there. The proxy is in `proxy-N.mp4` then, N being that number. */
   ready?: number;
+  /** While it grows: whether a companion of low resolution lies beside it as `companion.mp4` and can be played. */
+  companion?: boolean;
   thumbnails: { count: number; interval: number };
   sweep: { rows: number; framesPerRow: number; tiles: number };
   /** Whether there is a sound lane. */
@@ -51,6 +56,8 @@ interface Attempt {
   asked: string;
   kept: Kept | null;
   from: number;
+  /** Whether a companion lies in the folder. */
+  companion: boolean;
 }
 
 /** How proxies are encoded: quickly made, quickly decoded, every frame near a key frame; see docs/formats/gathered.md for why. */
@@ -60,8 +67,8 @@ export const PROXY_WIDTHS = [1280, 1920, 2560, 3840] as const;
 const MOST_THUMBNAILS = 48;
 
 /**
- * Makes `proxy.mp4`, `thumb-0001.jpg` …, `sweep.png` with its tiles, `activity.png` with its tiles and `sound.u8` in
- * a folder; it is built beside its place and renamed when whole. `progress` gets the share done, 0…1. Throws MediaError.
+ * Makes `proxy.mp4`, `thumb-0001.jpg` …, `sweep.png` with its tiles, `activity.png` with its tiles, `sound.u8` and
+ * `beats.json` in a folder; it is built beside its place and renamed when whole. `progress` gets the share done, 0…1. Throws MediaError.
  */
 export async function gather(
   recording: Recording,
@@ -85,7 +92,8 @@ export async function gather(
   if (!kept) await rm(part, { recursive: true, force: true });
   await mkdir(part, { recursive: true });
   const from = kept?.lanes.frames ?? 0;
-  const attempt: Attempt = { recording, facts, folder: part, options, size, asked, kept, from };
+  const companion = !!options.grown && (await takeCompanion(recording, facts, part));
+  const attempt: Attempt = { recording, facts, folder: part, options, size, asked, kept, from, companion };
   try {
     const result = flat ? await decodeOnce(attempt) : await stitched(attempt);
     await writeFile(join(part, 'gathered.json'), JSON.stringify(result));
@@ -96,6 +104,16 @@ export async function gather(
     await rm(part, { recursive: true, force: true });
     throw error;
   }
+}
+
+/** Brings a recording's companion into a folder; whether there is one. Without room or rights there is none. */
+async function takeCompanion(recording: Recording, facts: MediaFacts, folder: string): Promise<boolean> {
+  const companion = await companionOf(recording, facts);
+  if (!companion) return false;
+  return copyFile(companion, join(folder, COMPANION)).then(
+    () => true,
+    () => false,
+  );
 }
 
 /** The sound from an attempt's first frame on: as input of its own where it is gone on, and the filters for it. */
@@ -130,7 +148,7 @@ function makings({ facts, folder, from }: Attempt, chain: string, sound: { strea
   ];
   const heard = sound === null ? [] : ['-map', `${sound.stream}:a:0`, '-af', sound.filter];
   const audio = sound === null ? [] : [...heard, '-c:a', 'aac', '-b:a', '128k', '-ac', '2'];
-  const lane = sound === null ? [] : [...heard, '-ac', '1', '-ar', String(SOUND_RATE), '-f', 's16le', 'pipe:4'];
+  const lane = sound === null ? [] : [...heard, '-ac', '1', '-ar', String(HEARD_RATE), '-f', 's16le', 'pipe:4'];
   return [
     '-filter_complex', filter.join(';'),
     '-map', '[p]', ...audio,
@@ -147,7 +165,7 @@ const STREAMS: ('ignore' | 'pipe')[] = ['ignore', 'pipe', 'pipe', 'pipe', 'pipe'
 
 /** Reads what ffmpeg hands back while it works; gives the finished lanes once it has ended. */
 function follow(attempt: Attempt, source: Source, child: ChildProcess, progress: (share: number) => void) {
-  const { facts, folder, size, options, asked, kept, from } = attempt;
+  const { facts, folder, size, options, asked, kept, from, companion } = attempt;
   const { framesPerRow, thumbStep } = stepsOf(facts);
   const sweep = new SweepWriter(folder, facts.rate, framesPerRow, kept?.lanes);
   const sound = new SoundWriter(facts.rate, kept?.sound);
@@ -156,11 +174,13 @@ function follow(attempt: Attempt, source: Source, child: ChildProcess, progress:
     options.grown?.({
       proxy: { ...size, frames: facts.frames },
       ready,
+      ...(companion ? { companion } : {}),
       thumbnails: { count: Math.ceil(ready / thumbStep), interval: thumbStep / facts.rate },
       sweep: { rows, framesPerRow, tiles },
-      sound: facts.sound !== null,
+      sound: facts.sound !== null && ready > 0,
       source,
     });
+  if (companion && from === 0) tell({ ready: 0, sweep: { rows: 0, tiles: 0 } });
   const growth = new Growth(folder, facts, { asked, pieces, source }, sweep, sound, tell);
   child.stdout!.on('data', (chunk: Buffer) => sweep.take(chunk));
   (child.stdio[4] as NodeJS.ReadableStream).on('data', (chunk: Buffer) => sound.take(chunk));
@@ -177,7 +197,7 @@ function follow(attempt: Attempt, source: Source, child: ChildProcess, progress:
     }
     await growth.finish();
     const { rows, tiles } = await sweep.finish();
-    if (facts.sound) await writeFile(join(folder, 'sound.u8'), sound.finish(facts.frames));
+    if (facts.sound) await writeSound(folder, sound.finish(facts.frames));
     return {
       proxy: { ...size, frames: facts.frames },
       thumbnails: {

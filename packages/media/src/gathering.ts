@@ -5,7 +5,8 @@ import { join } from 'node:path';
 import { deserialize, serialize } from 'node:v8';
 import type { Source } from '@glimbo/core/stitch/source';
 import { FragmentCounter, joinPieces, type Piece } from './growing.js';
-import type { LaneState, SoundWriter, SweepWriter } from './sweep.js';
+import type { HeardSound, SoundWriter } from './sound-lane.js';
+import type { LaneState, SweepWriter } from './sweep.js';
 
 /** What a gathering can be gone on with. */
 export interface Kept {
@@ -13,7 +14,7 @@ export interface Kept {
   asked: string;
   pieces: Piece[];
   lanes: LaneState;
-  sound: Uint8Array;
+  sound: HeardSound;
   source: Source;
 }
 
@@ -43,8 +44,9 @@ export interface Grown {
 
 const snapshotName = (frames: number) => `proxy-${frames}.mp4`;
 export const pieceName = (from: number) => `piece-${from}.mp4`;
+export const COMPANION = 'companion.mp4';
 /** What only serves until the whole is there, whichever attempt made it. */
-const SERVED = /^(state\.bin|pieces\.txt|(piece|proxy)-\d+\.mp4)(\.part)?$/;
+const SERVED = /^(state\.bin|pieces\.txt|companion\.mp4|(piece|proxy)-\d+\.mp4)(\.part)?$/;
 
 /** Follows the encoder and the lanes, and makes snapshots of both. */
 export class Growth {
@@ -91,7 +93,7 @@ export class Growth {
     await joinPieces(folder, kept.pieces, ready, rate, join(folder, proxy));
     const sweep = await this.lanes.publish(lanes);
     const sound = this.sound.finish(ready);
-    await writeFile(join(folder, 'sound.u8'), sound);
+    await writeFile(join(folder, 'sound.u8'), sound.loudness);
     await writeFile(join(folder, `${STATE}.part`), serialize({ ...kept, lanes, sound } satisfies Kept));
     await rename(join(folder, `${STATE}.part`), join(folder, STATE));
     this.next = Math.max(ready + FIRST * rate, ready * MORE);

@@ -1,4 +1,4 @@
-/** Writing the lanes of a footage as its band and its sound come in: the Sweep, activity, loudness. */
+/** Writing the lanes of a footage as its band comes in: the Sweep and activity. */
 import { rename, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { ACTIVITY_BLOCKS, ACTIVITY_GAP, activityRow, bandLuma } from '@glimbo/core/sweep/activity';
@@ -160,53 +160,5 @@ export class SweepWriter {
     await this.write('sweep.png', this.overview.sweep, 'rgb24');
     await this.write('activity.png', this.overview.activity, 'gray');
     return { rows: this.overview.sweep.length, tiles: this.tiles };
-  }
-}
-
-/** Samples a second at which the sound is looked at. */
-export const SOUND_RATE = 8000;
-/** Loudness in dB below full scale that is shown as nothing. */
-const QUIETEST = -54;
-
-/** Takes mono 16-bit samples and gives one byte a frame: loudness (root mean square) from QUIETEST (0) to 0 dB (255). */
-export class SoundWriter {
-  private readonly loudness: number[];
-  private sum = 0;
-  private count = 0;
-  private odd: number | null = null;
-
-  /** `goOn`: the loudness of the frames before, where it is gone on. */
-  constructor(
-    private readonly rate: number,
-    goOn: Iterable<number> = [],
-  ) {
-    this.loudness = [...goOn];
-  }
-
-  take(chunk: Uint8Array) {
-    let i = 0;
-    if (this.odd !== null && chunk.length) {
-      this.sample(this.odd | (chunk[0]! << 8));
-      this.odd = null;
-      i = 1;
-    }
-    for (; i + 1 < chunk.length; i += 2) this.sample(chunk[i]! | (chunk[i + 1]! << 8));
-    if (i < chunk.length) this.odd = chunk[i]!;
-  }
-
-  private sample(unsigned: number) {
-    const v = (unsigned > 32767 ? unsigned - 65536 : unsigned) / 32768;
-    this.sum += v * v;
-    this.count++;
-    if (this.count >= SOUND_RATE / this.rate) {
-      const decibels = 10 * Math.log10(this.sum / this.count + 1e-12);
-      this.loudness.push(Math.round(255 * Math.max(0, Math.min(1, 1 - decibels / QUIETEST))));
-      this.count -= SOUND_RATE / this.rate;
-      this.sum = 0;
-    }
-  }
-
-  finish(frames: number): Uint8Array {
-    return Uint8Array.from({ length: frames }, (_, n) => this.loudness[n] ?? 0);
   }
 }

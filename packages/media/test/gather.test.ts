@@ -14,6 +14,7 @@ import {
 } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
+import { companionOf } from '../src/companion.js';
 import { gather, type Gathered } from '../src/gather.js';
 import { FragmentCounter, GROWING, joinPieces } from '../src/growing.js';
 import { probe, type MediaFacts } from '../src/probe.js';
@@ -159,6 +160,7 @@ describe('a sphere laid flat', () => {
     expect(Math.max(...a.map((grey, i) => Math.abs(grey - b[i]!)))).toBeLessThanOrEqual(1);
     const [loud, again2] = [readFileSync(at('flat/sound.u8')), readFileSync(at('flat-killed/sound.u8'))];
     expect(Math.max(...loud.map((v, i) => Math.abs(v - again2[i]!)))).toBeLessThan(12);
+    expect(JSON.parse(readFileSync(at('flat-killed/beats.json'), 'utf8'))).toMatchObject({ format: 'glimbo-beats' });
   });
 
   test('is begun anew where it was asked otherwise', async () => {
@@ -166,6 +168,41 @@ describe('a sphere laid flat', () => {
     const made = await gather(recording, facts, at('other'), { proxyWidth: 512 });
     expect(made.proxy).toEqual({ width: 512, height: 256, frames: FRAMES });
     expect(readdirSync(at('other')).filter((f) => f === 'proxy.mp4')).toEqual(['proxy.mp4']);
+  });
+});
+
+describe('a companion of low resolution beside the original', () => {
+  const make = (name: string, ...more: string[]) =>
+    ffmpeg('-i', at('grey.mp4'), '-vf', 'scale=256:128', ...more, '-an', '-c:v', 'libx264', at(name));
+
+  test('can be played before anything is made, and goes when all is', async () => {
+    copyFileSync(at('grey.mp4'), at('WITH.MP4'));
+    make('WITH.LOW.MP4');
+    const grown: [Gathered, boolean][] = [];
+    await gather(wholeSphere(at('WITH.MP4')), facts, at('with'), {
+      proxyWidth: 512,
+      grown: (part) => grown.push([part, existsSync(at('with.part/companion.mp4'))]),
+    });
+    expect(grown[0]).toEqual([expect.objectContaining({ ready: 0, companion: true, sound: false }), true]);
+    expect(grown.every(([{ companion }, there]) => companion && there)).toBe(true);
+    expect(existsSync(at('with/companion.mp4'))).toBe(false);
+  });
+
+  test.each<[string, string[]]>([
+    ['shorter', ['-t', '5']],
+    ['of another rate', ['-r', '15']],
+    ['of another shape', ['-vf', 'scale=256:160']],
+    ['in full range', ['-vf', 'scale=256:128,format=yuvj420p']],
+  ])('is left alone where it is %s', async (name, how) => {
+    const own = `NOT-${name.replaceAll(' ', '')}`;
+    copyFileSync(at('grey.mp4'), at(`${own}.MP4`));
+    make(`${own}.LOW.MP4`, ...how);
+    expect(await companionOf(wholeSphere(at(`${own}.MP4`)), facts)).toBeNull();
+  });
+
+  test('is none for two lenses', async () => {
+    const files = [at('WITH.MP4'), at('grey.mp4')];
+    expect(await companionOf({ files, source: { kind: 'sphere', join: 'files' } }, facts)).toBeNull();
   });
 });
 

@@ -6,7 +6,10 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import fc from 'fast-check';
 import { SWEEP_WIDTH } from '@glimbo/core/sweep/sweep';
-import { BAND_HEIGHT, SOUND_RATE, SoundWriter, SweepWriter } from '../src/sweep.js';
+import type { BeatsFile } from '@glimbo/core/sound/beats';
+import { HEARD_RATE } from '@glimbo/core/sound/onsets';
+import { SoundWriter, writeSound } from '../src/sound-lane.js';
+import { BAND_HEIGHT, SweepWriter } from '../src/sweep.js';
 import { writeWhole } from '../src/write-whole.js';
 
 const folder = mkdtempSync(join(tmpdir(), 'glimbo-lanes-'));
@@ -15,8 +18,8 @@ afterAll(() => rmSync(folder, { recursive: true, force: true }));
 /** A sine of a loudness in dB below full scale as 16-bit samples. */
 function tone(seconds: number, decibels: number): Buffer {
   const amplitude = 32767 * 10 ** (decibels / 20) * Math.SQRT2;
-  const samples = Int16Array.from({ length: seconds * SOUND_RATE }, (_, i) =>
-    Math.round(Math.min(1, amplitude / 32767) * 32767 * Math.sin((i * 2 * Math.PI * 440) / SOUND_RATE)),
+  const samples = Int16Array.from({ length: seconds * HEARD_RATE }, (_, i) =>
+    Math.round(Math.min(1, amplitude / 32767) * 32767 * Math.sin((i * 2 * Math.PI * 440) / HEARD_RATE)),
   );
   return Buffer.from(samples.buffer);
 }
@@ -24,13 +27,25 @@ function tone(seconds: number, decibels: number): Buffer {
 describe('sound', () => {
   test('is a byte a frame, from silence to full scale', () => {
     const writer = new SoundWriter(30);
-    writer.take(Buffer.alloc(SOUND_RATE * 2));
+    writer.take(Buffer.alloc(HEARD_RATE * 2));
     writer.take(tone(1, -27));
-    const lane = writer.finish(70);
+    const lane = writer.finish(70).loudness;
     expect(lane).toHaveLength(70);
     expect([...lane.subarray(1, 28)].every((v) => v === 0)).toBe(true);
     for (const v of lane.subarray(32, 58)) expect(Math.abs(v - 127)).toBeLessThanOrEqual(8);
     expect([...lane.subarray(62)].every((v) => v === 0)).toBe(true);
+  });
+
+  test('has the beats of what is struck evenly beside it', async () => {
+    const writer = new SoundWriter(30);
+    const struck = Buffer.concat([tone(0.05, -12), Buffer.alloc(0.45 * HEARD_RATE * 2)]);
+    for (let i = 0; i < 20; i++) writer.take(struck);
+    const heard = mkdtempSync(join(folder, 'heard-'));
+    await writeSound(heard, writer.finish(300));
+    const { tempo, beats } = JSON.parse(readFileSync(join(heard, 'beats.json'), 'utf8')) as BeatsFile;
+    rmSync(heard, { recursive: true });
+    expect(tempo).toBeCloseTo(120, 0);
+    for (const b of beats.slice(1, -1)) expect(Math.abs(b * 2 - Math.round(b * 2))).toBeLessThan(0.05);
   });
 
   test('does not depend on where its bytes are cut', () => {

@@ -6,7 +6,7 @@ import { equirectangularOf } from '@glimbo/core/geometry/sphere';
 import { cameraDirection, DEFAULT_VIEW, type Camera } from '@glimbo/core/lens/view';
 import { radiusOf } from '@glimbo/core/lens/projection';
 import { viewShot, type Shot } from '@glimbo/core/plan/shot';
-import { drawShot } from '../src/render/still.js';
+import { drawShots } from '../src/render/still.js';
 
 process.env.GLIMBO_ENGINE = resolve('build/engine');
 const source = { width: 2880, height: 1440 };
@@ -97,7 +97,7 @@ function areaMeans({ picture, toSource }: Shot, places: [number, number][]): Flo
 }
 
 async function drawn(shot: Shot, places: [number, number][]): Promise<Float64Array> {
-  const yuv = await drawShot(shot, frame, source);
+  const yuv = await drawShots([shot], frame, source);
   return Float64Array.from(places, ([x, y]) => yuv[y * size.width + x]!);
 }
 

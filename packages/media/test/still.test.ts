@@ -5,8 +5,8 @@ import { join, resolve } from 'node:path';
 import { newTake, type Take } from '@glimbo/core/take/take';
 import type { View } from '@glimbo/core/lens/view';
 import { frameBytes, YUV420 } from '@glimbo/core/codecs/pixels';
-import { stillShot } from '@glimbo/core/plan/clip-plan';
-import { drawShot } from '../src/render/still.js';
+import { stillShots } from '@glimbo/core/plan/clip-plan';
+import { drawShots } from '../src/render/still.js';
 
 process.env.GLIMBO_ENGINE = resolve('build/engine');
 const source = { width: 2880, height: 1440 };
@@ -47,7 +47,7 @@ const takeOf = (view: Partial<View>): Take => {
 };
 
 const draw = (take: Take, size: { width: number; height: number }) =>
-  drawShot(stillShot(take, { source: { kind: 'sphere' }, motion: null }, 7, size), frame, source);
+  drawShots(stillShots(take, { source: { kind: 'sphere' }, rate: 30, motion: null }, 7, size), frame, source);
 
 /** PSNR of the luma planes, away from the edges. */
 function lumaPsnr(a: Uint8Array, b: Uint8Array, width: number, height: number, border = 40): number {
@@ -107,5 +107,26 @@ describe('the sphere has no seam', () => {
     expect(ball[0]).toBe(16);
     expect(ball[size.width * size.height]).toBe(128);
     expect(ball[180 * 640 + 320]).toBeGreaterThan(17);
+  });
+});
+
+describe('motion blur', () => {
+  test('is the mean of what the view sees while the shutter is open', async () => {
+    const size = { width: 640, height: 360 };
+    // 90° a second at 30 pictures a second, open for half of each: 1.5°.
+    const pan = [
+      { time: 6, value: 0, ease: 'linear' as const },
+      { time: 8, value: 180 },
+    ];
+    const blurred = await draw({ ...takeOf({}), path: { ...takeOf({}).path, pan }, look: { shutter: 180 } }, size);
+    const looks = 24;
+    const sum = new Float64Array(size.width * size.height);
+    for (let i = 0; i < looks; i++) {
+      const sharp = await draw(takeOf({ pan: 90 + ((i + 0.5) / looks - 0.5) * 1.5 }), size);
+      sum.forEach((_, p) => (sum[p]! += sharp[p]! / looks));
+    }
+    const mean = Uint8Array.from(sum, Math.round);
+    expect(lumaPsnr(blurred, mean, size.width, size.height)).toBeGreaterThan(45);
+    expect(lumaPsnr(await draw(takeOf({ pan: 90 }), size), mean, size.width, size.height)).toBeLessThan(36);
   });
 });

@@ -16,8 +16,8 @@ import { gather } from '../src/gather.js';
 import { probe, type MediaFacts } from '../src/probe.js';
 import { openRecording, readRecording } from '../src/recording.js';
 import { exportClip } from '../src/render/clip.js';
-import { stillShot } from '@glimbo/core/plan/clip-plan';
-import { decodeFrame, drawShot } from '../src/render/still.js';
+import { stillShots } from '@glimbo/core/plan/clip-plan';
+import { decodeFrame, drawShots } from '../src/render/still.js';
 import { recogniseRecording } from '../src/stitch.js';
 
 process.env.GLIMBO_ENGINE = resolve('build/engine');
@@ -40,7 +40,7 @@ beforeAll(async () => {
 
 /** Luma of a stitched sphere, and where in it a direction lies. */
 async function sphere(source: Source, raw: Uint8Array, size = { width: 2048, height: 1024 }) {
-  const yuv = await drawShot(stillShot(null, { source: source, motion: null }, 0, size), raw, facts);
+  const yuv = await drawShots(stillShots(null, { source: source, rate: 30, motion: null }, 0, size), raw, facts);
   return (d: readonly [number, number, number]) => {
     const { u, v } = equirectangularOf(d, size.width, size.height);
     return yuv[Math.floor(v) * size.width + Math.floor(u)]!;
@@ -124,8 +124,8 @@ describe('the kernel', () => {
     const one = { files: [files[0]!], source: { kind: 'one-lens' as const, lens } };
     const own = (await readRecording(one)).facts;
     const raw = await decodeFrame(one, own, 1);
-    const yuv = await drawShot(
-      stillShot(null, { source: one.source, motion: null }, 0, { width: 1440, height: 720 }),
+    const yuv = await drawShots(
+      stillShots(null, { source: one.source, rate: 30, motion: null }, 0, { width: 1440, height: 720 }),
       raw,
       own,
     );
@@ -169,8 +169,8 @@ describe('the kernel', () => {
     const source = { kind: 'part' as const, left: -90, right: 90, top: 90, bottom: -90 };
     const { facts: own } = await readRecording({ files: [half], source });
     const raw = await decodeFrame({ files: [half], source }, own, 0);
-    const yuv = await drawShot(
-      stillShot(null, { source: source, motion: null }, 0, { width: 1440, height: 720 }),
+    const yuv = await drawShots(
+      stillShots(null, { source: source, rate: 30, motion: null }, 0, { width: 1440, height: 720 }),
       raw,
       own,
     );

@@ -11,6 +11,10 @@ export interface ColourTags {
 
 export const BT709_TAGS: ColourTags = { matrix: null, primaries: null, transfer: null, full: false };
 
+/** Whether a picture is in BT.709 and video range, as a browser shows it without anything being brought over. */
+export const isPlainBt709 = (tags: ColourTags = BT709_TAGS): boolean =>
+  !tags.full && [tags.matrix, tags.primaries, tags.transfer].every((tag) => tag === null || tag === 'bt709');
+
 const MATRICES = ['bt709', 'smpte170m', 'bt470bg', 'fcc', 'smpte240m', 'bt2020nc', 'bt2020c', 'gbr'];
 const PRIMARIES = ['bt709', 'smpte170m', 'bt470bg', 'bt470m', 'smpte240m', 'bt2020', 'smpte432', 'smpte431'];
 const TRANSFERS = [

@@ -101,10 +101,13 @@ export function matrixOf([x, y, z, w]: Quaternion): Matrix3 {
   ]; // prettier-ignore
 }
 
-/** Angle of the shortest turn between two orientations in degrees, 0…180. */
+/** Angle of the shortest turn between two orientations in degrees, 0…180; exact for small ones too. */
 export function turnBetween(a: Quaternion, b: Quaternion): number {
-  const d = Math.abs(a[0] * b[0] + a[1] * b[1] + a[2] * b[2] + a[3] * b[3]);
-  return 2 * Math.acos(Math.min(1, d)) * DEGREES;
+  const w = a[0] * b[0] + a[1] * b[1] + a[2] * b[2] + a[3] * b[3];
+  const x = a[3] * b[0] - a[0] * b[3] + a[2] * b[1] - a[1] * b[2];
+  const y = a[3] * b[1] - a[1] * b[3] + a[0] * b[2] - a[2] * b[0];
+  const z = a[3] * b[2] - a[2] * b[3] + a[1] * b[0] - a[0] * b[1];
+  return 2 * Math.atan2(Math.hypot(x, y, z), Math.abs(w)) * DEGREES;
 }
 
 /** Spherical linear interpolation along the shortest turn (Shoemake 1985); f = 0 gives a, 1 gives b. */

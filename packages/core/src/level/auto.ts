@@ -2,6 +2,8 @@
 import { apply, dot, matrixOf, transpose, unit, type Vec3, vec3 } from '../geometry/rotation.js';
 import type { Motion } from '../motion/motion.js';
 import { segments } from '../motion/finish.js';
+import { upAt, type LevelKey } from './level.js';
+import { RIGHT } from './sure.js';
 
 /** Seconds to either side over which what the picture shows is put together. */
 const SPREAD = 3;
@@ -56,12 +58,52 @@ function meanOf(near: Look[], time: number, centre: Vec3 | null): { up: Vec3; co
   return total > 0 ? { up: unit(vec3(sum)), confidence: sure / total } : null;
 }
 
-/** Up in the picture's own axes at a time, with the rig's motion taken from the nearest frame. */
-export function upInPicture(motion: Motion, time: number): { up: Vec3; confidence: number } | null {
-  const first = upInFirst(motion, time);
+/**
+ * Up in the picture's own axes at a time, with the rig's motion taken from the nearest frame. `byHand`: level keys that somebody
+ * set, in the picture's axes; they tell of other moments as far as the motion is known, and are weighed with what is seen there.
+ */
+export function upInPicture(
+  motion: Motion,
+  time: number,
+  byHand: readonly LevelKey[] = [],
+): { up: Vec3; confidence: number } | null {
+  const seen = upInFirst(motion, time);
+  const told = fromKeys(motion, time, byHand);
+  const first = seen && told ? weighed(seen, told) : (told ?? seen);
   if (!first) return null;
   const { orientation } = motion.frames[frameOf(motion, time)]!;
   return { ...first, up: apply(transpose(matrixOf(orientation)), first.up) };
+}
+
+/** Degrees by which a key set by hand may be off, and by how much more for each second away from it: the analysis drifts. */
+const BY_HAND = 0.3;
+const DRIFT = 0.033;
+/** Between two keys drift that is even is taken out; so much of it is left. */
+const UNEVEN = 0.25;
+
+/** Up in the axes of the first frame as keys on the same side of all cuts and blind stretches have it. */
+function fromKeys(motion: Motion, time: number, byHand: readonly LevelKey[]): { up: Vec3; confidence: number } | null {
+  const { parts } = looksOf(motion);
+  const here = parts[frameOf(motion, time)];
+  const keys = byHand
+    .filter((k) => parts[frameOf(motion, k.time)] === here)
+    .map(({ time: t, up }) => ({ time: t, up: apply(matrixOf(motion.frames[frameOf(motion, t)]!.orientation), up) }));
+  if (!keys.length) return null;
+  const away = Math.min(...keys.map((k) => Math.abs(k.time - time)));
+  const between = keys.some((k) => k.time <= time) && keys.some((k) => k.time >= time);
+  return { up: upAt(keys, time), confidence: confidenceOf(BY_HAND + away * DRIFT * (between ? UNEVEN : 1)) };
+}
+
+/** The spread in degrees of a direction that lies within RIGHT of the truth with a confidence, and the other way round. */
+const spreadOf = (confidence: number) =>
+  RIGHT / Math.sqrt(-2 * Math.log(1 - Math.max(1e-3, Math.min(0.99, confidence))));
+const confidenceOf = (spread: number) => 1 - Math.exp(-0.5 * (RIGHT / spread) ** 2);
+
+/** Two directions as one, each after how surely it is known. */
+function weighed(a: { up: Vec3; confidence: number }, b: { up: Vec3; confidence: number }) {
+  const [wa, wb] = [spreadOf(a.confidence) ** -2, spreadOf(b.confidence) ** -2];
+  const up = unit(vec3(a.up.map((v, k) => v * wa + b.up[k]! * wb)));
+  return { up, confidence: Math.max(a.confidence, b.confidence, confidenceOf(1 / Math.sqrt(wa + wb))) };
 }
 
 const frameOf = (motion: Motion, time: number) =>

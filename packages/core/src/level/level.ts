@@ -18,6 +18,8 @@ export interface LevelKey {
   time: number;
   /** Up in the steadied picture at that time: a unit vector. */
   up: Vec3;
+  /** Whether it was set by itself, and not by hand. */
+  auto?: boolean;
 }
 
 const UP: Vec3 = [0, 1, 0];

@@ -11,10 +11,11 @@ import {
   vec3,
 } from '../geometry/rotation.js';
 import type { LevelProposal } from '../motion/motion.js';
-import { proposeUp, skyward } from './proposal.js';
+import { proposeUp } from './proposal.js';
+import { skyward } from './skyward.js';
 
 /** Seconds from one look to the next. */
-const EVERY = 0.3;
+const EVERY = 0.6;
 /** From this confidence on a look leads the next one. */
 const SURE = 0.6;
 const AXES: Vec3[] = [

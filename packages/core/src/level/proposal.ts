@@ -1,181 +1,109 @@
+/** What all cues together say of where up is: the likeliest direction, and how sure that is. */
+import { angleBetween, type Vec3 } from '../geometry/rotation.js';
+import { edgesOf } from './evidence/edges.js';
+import { alongFor, skylineFor, uprightFor, type Evidence } from './evidence/likelihood.js';
+import { uprightNear } from './evidence/upright.js';
+import { RIGHT } from './sure.js';
+import { net } from './evidence/net.js';
+import { skylineOf, softened } from './evidence/skyline.js';
+
+/** Degrees about the guess within which up is looked for, and how far rigs usually lean. */
+const REACH = 40;
+const USUAL = 15;
+/** Degrees between the directions that are looked at: first everywhere, then climbing from the best, in the end finely. */
+const COARSE = 4;
+const CLIMB = [2, 1];
+const FINE = [0.5, 0.25];
+/** Where many directions are looked at, every so manieth edge will do. */
+const STRIDE = 5;
+/** Likeliest directions that are climbed from, so many degrees apart. */
+const PEAKS = 3;
+const APART = 10;
+/** Degrees about a peak in which likelihood is summed up, and from one direction to the next there. */
+const ROUND = 8;
+const SUMMED = 2;
+/** From this logarithm of likelihood on uprights alone say where up is to a fraction of a degree. */
+const UPRIGHT = 2;
 /**
- * Where up is, from the picture alone. The slope of the picture across an edge, as a direction in space, is the normal of
- * the great circle in which the edge lies; upright edges lie in great circles through the zenith, so their normals are at
- * right angles to up. Up is the direction most edges agree on, found by reweighted least squares from a first guess.
+ * How much each cue counts: what is seen is not as independent as the mixtures take it to be. Set so that of the proposals called
+ * p % sure p % are right, over leaned photographs (`bench accuracy` prints the table).
  */
-import { dot, RADIANS, unit, type Vec3, vec3 } from '../geometry/rotation.js';
-import { directionOf } from '../geometry/sphere.js';
-import { solveSymmetric } from '../geometry/solve.js';
+const COUNTS: Evidence = { upright: 1.4, along: 0.08, skyline: 0.18 };
 
-/** Farthest that up may be from the guess, as the cosine of the angle: 35°. */
-const NEAREST = 0.82;
-/** Sines of the heights between which edges are looked at: on the ground lines run every way. */
-const HIGHEST = 0.75;
-const LOWEST = -0.5;
-/** Edges that are looked at: the strongest ones. */
-const EDGES = 5000;
-/** Sine of the angle off upright that still counts, from the first round to the last. */
-const SPREADS = [0.3, 0.2, 0.14, 0.1, 0.07, 0.05, 0.04, 0.03, 0.02, 0.015, 0.015, 0.015];
-
-/** Up in the picture's axes near a guess, and how much the edges agree on it, 0…1. `grey` has width × width/2 bytes. */
-export function proposeUp(grey: Uint8Array, width: number, guess: Vec3): { up: Vec3; confidence: number } {
-  const { normals, weights } = edges(grey, width, guess);
-  let up = guess;
-  for (const spread of SPREADS) {
-    const m = new Float64Array(9);
-    for (let i = 0; i < weights.length; i++) {
-      const n = normals.subarray(3 * i, 3 * i + 3);
-      const off = (n[0]! * up[0] + n[1]! * up[1] + n[2]! * up[2]) / spread;
-      const w = weights[i]! / (1 + off * off) ** 2;
-      for (let a = 0; a < 3; a++) for (let b = 0; b < 3; b++) m[a * 3 + b]! += w * n[a]! * n[b]!;
-    }
-    // The direction least along any normal; the trace keeps it defined when there are hardly any.
-    const floor = 1e-6 * (m[0]! + m[4]! + m[8]!) + 1e-12;
-    for (let i = 0; i < 3; i++) m[i * 4]! += floor;
-    let next: Vec3 = up;
-    for (let k = 0; k < 6; k++) next = unit(vec3(solveSymmetric(m, next, 3) ?? next));
-    if (dot(next, up) < 0) next = [-next[0], -next[1], -next[2]];
-    if (dot(next, guess) < NEAREST) return { up: guess, confidence: 0 };
-    up = next;
-  }
-  return { up, confidence: agreement(normals, weights, up) };
+export interface Proposal {
+  up: Vec3;
+  /** How likely it is within RIGHT of the truth, 0…1. */
+  confidence: number;
 }
 
-/** How much more edges are upright than lean by a little: 0 for edges in any direction. */
-function agreement(normals: Float64Array, weights: Float64Array, up: Vec3): number {
-  let [upright, leaning, total] = [0, 0, 0];
-  for (let i = 0; i < weights.length; i++) {
-    const off = Math.abs(normals[3 * i]! * up[0] + normals[3 * i + 1]! * up[1] + normals[3 * i + 2]! * up[2]);
-    total += weights[i]!;
-    if (off < 0.03) upright += weights[i]!;
-    else if (off > 0.1 && off < 0.16) leaning += weights[i]! / 2;
-  }
-  const clear = total > 0 ? (upright - leaning) / (upright + leaning + 0.02 * total) : 0;
-  return Math.max(0, Math.min(1, clear * Math.min(1, weights.length / 400)));
+interface Scored {
+  up: Vec3;
+  score: number;
 }
 
-/** Pixels from the middle of a window to its edge: the slope of a single pixel knows only the picture's own axes. */
-const WINDOW = 4;
-/** How much of a window's slopes must point one way. */
-const COHERENT = 0.75;
-/** Squared grey levels, summed over a window, from which on it shows an edge. */
-const STRONG = 9000;
+const best = (all: readonly Scored[]) => all.reduce((a, b) => (b.score > a.score ? b : a));
 
 /**
- * The strongest edges round the guess's horizon: normals of their great circles, and weights. The direction of an edge
- * comes from the structure matrix of its window (Bigün and Granlund 1987), slopes taken per angle on the sphere.
+ * Up near a guess in a grey picture of width × width/2 bytes. `without` leaves a cue out, to see what it is worth.
  */
-function edges(grey: Uint8Array, width: number, guess: Vec3) {
-  const height = width / 2;
-  const sums = structure(grey, width, height);
-  const found: { strength: number; normal: Vec3 }[] = [];
-  for (let y = WINDOW + 2; y < height - WINDOW - 2; y += 2) {
-    const latitude = (0.5 - (y + 0.5) / height) * 180;
-    for (let x = 0; x < width; x += 2) {
-      const p = 3 * (y * width + x);
-      const [xx, xy, yy] = [sums[p]!, sums[p + 1]!, sums[p + 2]!];
-      const clear = Math.hypot(xx - yy, 2 * xy);
-      if (xx + yy < STRONG || clear < COHERENT * (xx + yy)) continue;
-      const longitude = ((x + 0.5) / width - 0.5) * 360;
-      const above = dot(directionOf(longitude, latitude), guess);
-      if (above > HIGHEST || above < LOWEST) continue;
-      // East and north shares of the slope, turned into space.
-      const angle = 0.5 * Math.atan2(2 * xy, xx - yy);
-      const [east, north] = [Math.cos(angle), Math.sin(angle)];
-      const l = longitude * RADIANS;
-      const s = Math.sin(latitude * RADIANS);
-      const normal: Vec3 = [
-        east * Math.cos(l) - north * s * Math.sin(l),
-        north * Math.cos(latitude * RADIANS),
-        -east * Math.sin(l) - north * s * Math.cos(l),
-      ];
-      if (Math.abs(dot(normal, guess)) < 0.6) found.push({ strength: Math.sqrt(clear), normal });
-    }
-  }
-  found.sort((a, b) => b.strength - a.strength);
-  const kept = found.slice(0, EDGES);
-  return {
-    normals: Float64Array.from(kept.flatMap((e) => [...e.normal])),
-    weights: Float64Array.from(kept.map((e) => Math.min(600, e.strength))),
+export function proposeUp(grey: Uint8Array, width: number, guess: Vec3, without?: keyof Evidence): Proposal {
+  const soft = softened(grey, width);
+  const { strongest, spread } = edgesOf(grey, width);
+  const counts = without ? { ...COUNTS, [without]: 0 } : COUNTS;
+  let skyline = skylineOf(soft, width, guess);
+  const ofEdges = (up: Vec3, stride: number) => {
+    const upright = counts.upright * uprightFor(strongest, up, stride);
+    return upright + counts.along * alongFor(spread, up, stride) - 0.5 * (angleBetween(up, guess) / USUAL) ** 2;
   };
+  const ofSkyline = (up: Vec3) => counts.skyline * skylineFor(skyline, up);
+  const score = (up: Vec3, stride: number) =>
+    angleBetween(up, guess) > REACH ? -Infinity : ofEdges(up, stride) + ofSkyline(up);
+
+  const coarse = net(guess, REACH, COARSE).map((up) => ({ up, edges: ofEdges(up, STRIDE) }));
+  const everywhere = (): Scored[] => coarse.map(({ up, edges }) => ({ up, score: edges + ofSkyline(up) }));
+  // Looked at along the right way down, the skyline is clearer.
+  skyline = skylineOf(soft, width, best(everywhere()).up);
+  const all = everywhere();
+  const peaks = peaksOf(all).map((p) => climb(p, CLIMB, (up) => score(up, STRIDE)));
+  const top = best(peaks);
+  const likeliest = climb(top, FINE, (u) => score(u, 1)).up;
+  const up = uprightFor(strongest, likeliest) >= UPRIGHT ? uprightNear(strongest, likeliest) : likeliest;
+  return { up, confidence: sureness(up, peaks, all, (u) => score(u, STRIDE)) };
 }
 
-/** For every pixel the products of slopes (xx, xy, yy), summed over the window around it. */
-function structure(grey: Uint8Array, width: number, height: number): Float32Array {
-  const row = 3 * width;
-  const margin = 3 * (WINDOW + 1);
-  // A row of products with its ends repeated on the other side, so that sums run on round the picture.
-  const line = new Float32Array(row + 2 * margin);
-  const across = new Float32Array(row * height);
-  for (let y = 1; y < height - 1; y++) {
-    const c = Math.max(0.05, Math.cos((0.5 - (y + 0.5) / height) * Math.PI));
-    const start = y * width;
-    for (let x = 0, q = margin; x < width; x++, q += 3) {
-      const gx = (grey[start + (x + 1 < width ? x + 1 : 0)]! - grey[start + (x > 0 ? x - 1 : width - 1)]!) / c;
-      const gy = grey[start + x - width]! - grey[start + x + width]!;
-      line[q] = gx * gx;
-      line[q + 1] = gx * gy;
-      line[q + 2] = gy * gy;
-    }
-    line.copyWithin(0, row, row + margin);
-    line.copyWithin(row + margin, margin, 2 * margin);
-    for (let k = 0; k < 3; k++) {
-      let sum = 0;
-      for (let q = k + 3; q < k + 3 + 6 * WINDOW; q += 3) sum += line[q]!;
-      for (let x = k, q = k + 3 + 6 * WINDOW; x < row; x += 3, q += 3) {
-        sum += line[q]!;
-        across[y * row + x] = sum;
-        sum -= line[q - 6 * WINDOW]!;
-      }
-    }
-  }
-  const sums = new Float32Array(row * height);
-  const column = new Float64Array(row);
-  for (let y = 0; y < height + WINDOW; y++) {
-    const [enter, leave, out] = [y * row, (y - 2 * WINDOW - 1) * row, (y - WINDOW) * row];
-    for (let x = 0; x < row; x++) {
-      if (y < height) column[x]! += across[enter + x]!;
-      if (leave >= 0) column[x]! -= across[leave + x]!;
-      if (out >= 0) sums[out + x] = column[x]!;
-    }
-  }
-  return sums;
+/** The likeliest directions that lie apart. */
+function peaksOf(all: readonly Scored[]): Scored[] {
+  const peaks: Scored[] = [];
+  for (const one of [...all].sort((a, b) => b.score - a.score))
+    if (peaks.length < PEAKS && peaks.every((p) => angleBetween(p.up, one.up) > APART)) peaks.push(one);
+  return peaks;
 }
 
-/**
- * Where the sky is: the direction in which the picture is bright and smooth, of a length of 0 (nowhere more than
- * elsewhere) to about 1.
- */
-export function skyward(grey: Uint8Array, width: number): Vec3 {
-  const height = width / 2;
-  const cell = Math.max(4, width / 64);
-  const sum = [0, 0, 0];
-  let total = 0;
-  const means: { direction: Vec3; area: number; bright: number; rough: number }[] = [];
-  for (let top = 0; top < height; top += cell)
-    for (let left = 0; left < width; left += cell) {
-      let [bright, rough] = [0, 0];
-      for (let y = top; y < top + cell; y++)
-        for (let x = left; x < left + cell; x++) {
-          const p = y * width + x;
-          bright += grey[p]!;
-          if (x + 1 < left + cell) rough += Math.abs(grey[p + 1]! - grey[p]!);
-          if (y + 1 < top + cell) rough += Math.abs(grey[p + width]! - grey[p]!);
-        }
-      const latitude = (0.5 - (top + cell / 2) / height) * 180;
-      means.push({
-        direction: directionOf(((left + cell / 2) / width - 0.5) * 360, latitude),
-        area: Math.cos((latitude * Math.PI) / 180),
-        bright: bright / cell ** 2,
-        rough: rough / cell ** 2,
-      });
+/** Goes up from a direction in ever smaller steps. */
+function climb({ up: from }: Scored, steps: number[], score: (up: Vec3) => number): Scored {
+  let top: Scored = { up: from, score: score(from) };
+  for (const step of steps)
+    for (let before = -Infinity; top.score > before + 1e-9;) {
+      before = top.score;
+      top = best([top, ...net(top.up, step * 1.5, step).map((up) => ({ up, score: score(up) }))]);
     }
-  const area = means.reduce((a, m) => a + m.area, 0);
-  const average = means.reduce((a, m) => a + m.bright * m.area, 0) / area;
-  for (const { direction, area: a, bright, rough } of means) {
-    const sky = (bright - average) / 64 / (1 + rough / 4);
-    direction.forEach((v, k) => (sum[k]! += v * a * sky));
-    total += a * Math.abs(sky);
-  }
-  return total > 0 ? vec3(sum.map((v) => (2 * v) / total)) : [0, 0, 0];
+  return top;
+}
+
+/** The share of all likelihood that lies within RIGHT of a direction. */
+function sureness(up: Vec3, peaks: Scored[], all: readonly Scored[], score: (up: Vec3) => number): number {
+  const most = best(peaks).score;
+  let [right, sum] = [0, 0];
+  const add = (u: Vec3, s: number, area: number) => {
+    const share = Math.exp(s - most) * area;
+    sum += share;
+    if (angleBetween(u, up) <= RIGHT) right += share;
+  };
+  // Finely round each peak, coarsely elsewhere; each direction stands for its area.
+  peaks.forEach((peak, i) => {
+    for (const u of net(peak.up, ROUND, SUMMED))
+      if (peaks.slice(0, i).every((p) => angleBetween(p.up, u) > ROUND)) add(u, score(u), SUMMED ** 2);
+  });
+  for (const { up: u, score: s } of all) if (peaks.every((p) => angleBetween(p.up, u) > ROUND)) add(u, s, COARSE ** 2);
+  return sum > 0 ? right / sum : 0;
 }

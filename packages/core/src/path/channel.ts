@@ -1,5 +1,5 @@
 /** One keyframed curve of the path. */
-import { easeAt, restsAt, type Ease } from './ease.js';
+import { bezierOf, easeAt, easeSlope, restsAt, type Bezier, type Ease } from './ease.js';
 
 export interface Keyframe {
   /** Seconds from the footage's start. */
@@ -7,7 +7,12 @@ export interface Keyframe {
   value: number;
   /** What leaves this keyframe; smooth when absent. */
   ease?: Ease;
+  /** Of a pan: how the view turns until the next keyframe; as the path says when absent. */
+  turn?: Turn;
 }
+
+/** How the view turns between keyframes: each dial along its own curve, or by the shortest way round. */
+export type Turn = 'dials' | 'arc';
 
 /** Keyframes in order of time, or one fixed value. */
 export type Channel = Keyframe[] | number;
@@ -39,6 +44,38 @@ export function evaluate(channel: Channel, time: number, fallback: number): numb
   const ease = easeOf(a);
   if (ease !== 'smooth') return a.value + (b.value - a.value) * easeAt(ease, f);
   return hermite(a, b, tangentAt(channel, i), tangentAt(channel, i + 1), f);
+}
+
+/** Slope of a channel's value, per second, at a time; at a keyframe that of the segment that begins there. */
+export function slopeAt(channel: Channel, time: number): number {
+  if (typeof channel === 'number') return 0;
+  const i = indexAt(channel, time);
+  const a = channel[i];
+  const b = channel[i + 1];
+  if (!a || !b) return 0;
+  const h = b.time - a.time;
+  const f = (time - a.time) / h;
+  const ease = easeOf(a);
+  if (ease !== 'smooth') return ((b.value - a.value) / h) * easeSlope(ease, f);
+  const [ma, mb] = [tangentAt(channel, i), tangentAt(channel, i + 1)];
+  const rise = (b.value - a.value) / h;
+  return rise * 6 * f * (1 - f) + ma * (3 * f * f - 4 * f + 1) + mb * (3 * f * f - 2 * f);
+}
+
+/**
+ * The curve of the segment that leaves keyframe `i` as a Bézier of its own, the same to the last bit of rounding; null where
+ * nothing leaves it or it holds. Between equal values there is no curve to speak of: it is straight.
+ */
+export function bezierOfSegment(keys: readonly Keyframe[], i: number): Bezier | null {
+  const a = keys[i];
+  const b = keys[i + 1];
+  if (!a || !b) return null;
+  const ease = easeOf(a);
+  if (ease === 'hold') return null;
+  if (ease !== 'smooth') return bezierOf(ease);
+  const rise = (b.value - a.value) / (b.time - a.time);
+  if (rise === 0) return bezierOf('linear');
+  return [1 / 3, tangentAt(keys, i) / rise / 3, 2 / 3, 1 - tangentAt(keys, i + 1) / rise / 3];
 }
 
 function hermite(a: Keyframe, b: Keyframe, ma: number, mb: number, f: number): number {

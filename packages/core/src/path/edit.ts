@@ -23,8 +23,19 @@ export interface ViewKey {
 /** The time of the frame nearest to a time, in seconds. */
 export const snap = (time: number, rate: number) => Math.round(time * rate) / rate;
 
+/** A path is never changed, so its keyframes of the view are found once. */
+const found = new WeakMap<Path, ViewKey[]>();
+
 /** All keyframes of the view in order of time. Its ease is that of its pan, or of the first channel keyed. */
 export function viewKeysOf(path: Path): ViewKey[] {
+  const known = found.get(path);
+  if (known) return known;
+  const keys = findViewKeys(path);
+  found.set(path, keys);
+  return keys;
+}
+
+function findViewKeys(path: Path): ViewKey[] {
   const byTime = new Map<number, ViewKey>();
   for (const name of CHANNELS)
     for (const key of keysOf(path, name)) {
@@ -56,9 +67,17 @@ export function setViewKey(path: Path, time: number, change: Partial<View> = {},
   );
   for (const name of new Set<ChannelName>([...VIEW_CHANNELS, ...shifted])) {
     const old = keysOf(path, name).find((k) => sameTime(k.time, time));
-    next[name] = withKey(keysOf(path, name), { time, value: view[name], ease: ease ?? old?.ease ?? 'smooth' });
+    const key = { ...old, time, value: view[name], ease: ease ?? old?.ease ?? 'smooth' };
+    next[name] = withKey(keysOf(path, name), key);
   }
   return next;
+}
+
+/** Sets a keyframe of one channel at a time; the other channels stay as they are. Keeps an ease that is there already. */
+export function setChannelKey(path: Path, channel: ChannelName, time: number, value: number, ease?: Ease): Path {
+  const old = keysOf(path, channel).find((k) => sameTime(k.time, time));
+  const key = { ...old, time, value, ease: ease ?? old?.ease ?? 'smooth' };
+  return { ...path, [channel]: withKey(keysOf(path, channel), key) };
 }
 
 /**
@@ -91,10 +110,6 @@ export function removeKeys(path: Path, selection: Selection): Path {
   return next;
 }
 
-/** Moves selected keyframes by some seconds; those that they land on are overwritten. */
-export const moveKeys = (path: Path, selection: Selection, by: number): Path =>
-  by === 0 ? path : changeKeys(path, selection, (key) => ({ ...key, time: key.time + by }));
-
 /** Sets what leaves each selected keyframe. */
 export const setEase = (path: Path, selection: Selection, ease: Ease): Path =>
   changeKeys(path, selection, (key) => ({ ...key, ease }));
@@ -105,16 +120,6 @@ export const removeViewKey = (path: Path, time: number): Path => removeKeys(path
 /** Moves the keyframe of the view from one time to another; one that is there already is overwritten. */
 export const moveViewKey = (path: Path, from: number, to: number): Path =>
   sameTime(from, to) ? path : changeKeys(path, viewKeySelection(path, from), (key) => ({ ...key, time: to }));
-
-/** Copies the keyframe of the view at one time to another. */
-export function copyViewKey(path: Path, from: number, to: number): Path {
-  const next = { ...path };
-  for (const name of CHANNELS) {
-    const key = keysOf(path, name).find((k) => sameTime(k.time, from));
-    if (key) next[name] = withKey(keysOf(path, name), { ...key, time: to });
-  }
-  return next;
-}
 
 /** The times of the keyframes of the view before and after a time, for going from one to the next. */
 export function neighbours(path: Path, time: number): { previous: number | undefined; next: number | undefined } {

@@ -35,6 +35,24 @@ export const viewKeySelection = (path: Path, time: number): Selection =>
 export const isSelected = (selection: Selection, channel: ChannelName, key: Pick<Keyframe, 'time'>): boolean =>
   selection.has(keyId({ channel, time: key.time }));
 
+/** How what is pointed at joins what is selected: alone, added, or in and out by turns. */
+export type Picking = 'only' | 'more' | 'toggle';
+
+/** A selection with other keyframes picked. */
+export function picked(selection: Selection, ids: readonly KeyId[], how: Picking): Selection {
+  if (how === 'only') return new Set(ids);
+  const gone = how === 'toggle' && ids.every((id) => selection.has(id));
+  return new Set(gone ? [...selection].filter((id) => !ids.includes(id)) : [...selection, ...ids]);
+}
+
+/** All keyframes of a path, or of some channels, as a selection. */
+export const allKeys = (path: Path, channels: readonly ChannelName[] = CHANNELS): Selection =>
+  new Set(channels.flatMap((channel) => keysOf(path, channel).map(({ time }) => keyId({ channel, time }))));
+
+/** A selection's keyframes where they are after their times have grown by some seconds. */
+export const laterBy = (path: Path, selection: Selection, by: number): Selection =>
+  new Set(selectedKeys(path, selection).map(({ channel, time }) => keyId({ channel, time: time + by })));
+
 /** The selected keyframes that a path has, by channel and in order of time. */
 export const selectedKeys = (path: Path, selection: Selection): KeyRef[] =>
   selection.size === 0
@@ -62,8 +80,8 @@ export function changeKeys(
     const kept = keys.filter((key) => !isSelected(selection, channel, key));
     const changed = keys.flatMap((key) => (isSelected(selection, channel, key) ? (change(key, channel) ?? []) : []));
     // What is moved onto another keyframe takes its place.
-    const clear = kept.filter((k) => !changed.some((c) => sameTime(c.time, k.time)));
-    next[channel] = [...clear, ...changed].sort((a, b) => a.time - b.time);
+    const byTime = new Map([...kept, ...changed].map((key) => [micro(key.time), key]));
+    next[channel] = [...byTime.values()].sort((a, b) => a.time - b.time);
   }
   return next;
 }

@@ -11,15 +11,15 @@ import {
   type Quaternion,
 } from '../geometry/rotation.js';
 import { DEFAULT_VIEW, type View } from '../lens/view.js';
-import { easeOf, evaluate, indexAt, type Channel, type Keyframe } from './channel.js';
+import { easeOf, evaluate, indexAt, type Channel, type Keyframe, type Turn } from './channel.js';
 import type { Ease } from './ease.js';
 
 export const CHANNELS = ['pan', 'tilt', 'roll', 'fov', 'bend', 'shiftX', 'shiftY'] as const;
 export type ChannelName = (typeof CHANNELS)[number];
 
 export interface Path {
-  /** How angles go between keyframes: each along its own curve, or by the shortest turn. */
-  turn: 'dials' | 'arc';
+  /** How angles go between keyframes, where a segment does not say so itself. */
+  turn: Turn;
   pan: Channel;
   tilt: Channel;
   roll: Channel;
@@ -49,7 +49,46 @@ export const keysOf = (path: Path, name: ChannelName): readonly Keyframe[] => {
 export function viewAt(path: Path, time: number): View {
   const view = { ...DEFAULT_VIEW };
   for (const name of CHANNELS) view[name] = evaluate(path[name], time, DEFAULT_VIEW[name]);
-  return path.turn === 'arc' ? { ...view, ...arcAt(path, time, view) } : view;
+  const turning = turningOf(path);
+  return turning ? { ...view, ...arcAt(path, turning, time, view) } : view;
+}
+
+/** How the view turns after a time: along its dials, or by an arc. */
+export function turnAfter(path: Path, time: number): Turn {
+  const keys = keysOf(path, 'pan');
+  return keys[indexAt(keys, time)]?.turn ?? path.turn;
+}
+
+/** The keyframes of a path's turning: times, orientations, the angle turned since the first, and where it goes by arcs. */
+interface Turning {
+  times: { time: number }[];
+  turns: Quaternion[];
+  progress: Keyframe[];
+  arcs: boolean[];
+}
+
+/** A path is never changed, so its turning is found out once; null where it has no arcs. */
+const turnings = new WeakMap<Path, Turning | null>();
+
+function turningOf(path: Path): Turning | null {
+  const known = turnings.get(path);
+  if (known !== undefined) return known;
+  const arcs = path.turn === 'arc' || keysOf(path, 'pan').some((k) => k.turn === 'arc');
+  const turning = arcs ? findTurning(path) : null;
+  turnings.set(path, turning);
+  return turning;
+}
+
+function findTurning(path: Path): Turning {
+  const times = turningTimes(path);
+  const turns = times.map((t) => quaternionOf(rotationOf(dialsAt(path, t))));
+  let travelled = 0;
+  const progress = times.map((time, n): Keyframe => {
+    if (n > 0) travelled += turnBetween(turns[n - 1]!, turns[n]!);
+    return { time, value: travelled, ease: panEaseAt(path, time) };
+  });
+  const arcs = times.map((t) => turnAfter(path, t) === 'arc');
+  return { times: times.map((time) => ({ time })), turns, progress, arcs };
 }
 
 /** Times at which pan, tilt or roll has a keyframe, in order. */
@@ -71,23 +110,12 @@ function dialsAt(path: Path, time: number): Angles {
  * The shortest turn by slerp between the orientations at the keyframes on either side. Progress is the
  * angle turned since the first keyframe, run through the pan channel's eases as if it were a channel itself.
  */
-function arcAt(path: Path, time: number, dials: Angles): Angles {
-  const times = turningTimes(path);
-  const i = indexAt(
-    times.map((t) => ({ time: t })),
-    time,
-  );
-  if (i < 0 || i >= times.length - 1) return { pan: dials.pan, tilt: dials.tilt, roll: dials.roll };
-  if (time === times[i]) return dialsAt(path, time);
-  const turns: Quaternion[] = times.map((t) => quaternionOf(rotationOf(dialsAt(path, t))));
-  const progress: Keyframe[] = [];
-  let travelled = 0;
-  times.forEach((t, n) => {
-    if (n > 0) travelled += turnBetween(turns[n - 1]!, turns[n]!);
-    progress.push({ time: t, value: travelled, ease: panEaseAt(path, t) });
-  });
+function arcAt(path: Path, { times, turns, progress, arcs }: Turning, time: number, dials: Angles): Angles {
+  const i = indexAt(times, time);
+  const plain = { pan: dials.pan, tilt: dials.tilt, roll: dials.roll };
+  if (i < 0 || i >= times.length - 1 || !arcs[i] || time === times[i]!.time) return plain;
   const span = progress[i + 1]!.value - progress[i]!.value;
-  if (span < 1e-9) return dialsAt(path, times[i]!);
+  if (span < 1e-9) return dialsAt(path, times[i]!.time);
   const f = (evaluate(progress, time, 0) - progress[i]!.value) / span;
   const angles = anglesOf(matrixOf(slerp(turns[i]!, turns[i + 1]!, f)));
   return {

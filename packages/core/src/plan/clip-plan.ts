@@ -6,9 +6,11 @@ import type { Comparison } from '../take/clip.js';
 import { correctionOf } from '../take/correction.js';
 import { asFilmed } from '../take/framing.js';
 import type { Take } from '../take/take.js';
-import { clipTiming, frameShown, type ClipTiming } from '../take/timing.js';
+import { clipTiming, frameShown, mixShown, timesAround, timeShown, type ClipTiming } from '../take/timing.js';
 import { clockOf } from '../time/clock.js';
 import { TAKE_ALONE, viewOf } from '../view/view-of.js';
+import { pacedSound, type PacedSound } from '../pace/sound.js';
+import { looksOf } from './blur.js';
 import { planned, wholePane, type FramePlan, type Pane } from './plan.js';
 import { sphereShot, viewShot, type Shot } from './shot.js';
 
@@ -38,6 +40,8 @@ export interface PlannedSound {
   from: number;
   to: number;
   speed: number;
+  /** Where it follows a pace: how; `off` where it is left out; null where it goes by evenly. */
+  pace: PacedSound | 'off' | null;
 }
 
 export interface ClipPlan extends FramePlan {
@@ -47,17 +51,30 @@ export interface ClipPlan extends FramePlan {
 /** What of a footage says where its picture's directions lie in the world. */
 type Analysed = Pick<PlanFootage, 'source' | 'motion'>;
 
-/** Whoever knows what is seen in a pane of width × height pixels at a time in seconds of the footage. */
-type Seer = (time: number, size: { width: number; height: number }) => Shot;
+interface Size {
+  width: number;
+  height: number;
+}
+
+/**
+ * Whoever knows what is seen in a pane of width × height pixels at a time in seconds of the footage: one shot, or with motion blur
+ * as many as weigh the same. `at` gives the footage's seconds at frames of the clip before and after.
+ */
+type Seer = (time: number, size: Size, at: (frames: number) => number) => Shot[];
 
 function takeSeer(take: Take, { source, motion }: Analysed): Seer {
   const correction = correctionOf(take, motion);
-  return (time, size) => viewShot(viewOf(take, TAKE_ALONE, time), correction.at(time), { source, time, ...size });
+  const shutter = take.look?.shutter ?? 0;
+  return (time, size, at) => {
+    const viewAt = (frames: number) => viewOf(take, TAKE_ALONE, frames === 0 ? time : at(frames));
+    const turned = correction.at(time);
+    return looksOf({ shutter, viewAt, ...size }).map((f) => viewShot(viewAt(f), turned, { source, time, ...size }));
+  };
 }
 
 function sphereSeer(take: Take, { source, motion }: PlanFootage): Seer {
   const correction = correctionOf(take, motion);
-  return (time, size) => sphereShot(correction.at(time), { source, time, ...size });
+  return (time, size) => [sphereShot(correction.at(time), { source, time, ...size })];
 }
 
 /** A take as it was filmed beside what it is made to be: the two panes' seers. */
@@ -123,14 +140,26 @@ export function clipPlan(take: Take, footage: PlanFootage, settings: PlanSetting
     panes: parts.map((p) => p.pane),
     shotsAt(n) {
       const { time, frame } = momentOf(timing, footage.rate, n);
-      return parts.map(({ pane, seer }) => [planned(seer(time, pane), 0, frame)]);
+      const mix = take.pace?.blend === 'mean' ? mixShown(timing, footage.rate, n) : 0;
+      return parts.map(({ pane, seer }) => {
+        const shots = seer(time, pane, (frames) => timeShown(timing, n + frames));
+        return shots.flatMap((seen) => {
+          const shot = { ...planned(seen, 0, frame), weight: (1 - mix) / shots.length };
+          return mix === 0 ? [shot] : [shot, { ...shot, frame: frame + 1, weight: mix / shots.length }];
+        });
+      });
     },
-    sound: { from: range.in, to: range.out, speed: clockOf(take, footage.rate).speed },
+    sound: {
+      from: range.in,
+      to: range.out,
+      speed: clockOf(take, footage.rate).speed,
+      pace: pacedSound(take, range, clockOf(take, footage.rate).speed),
+    },
   };
 }
 
 const momentOf = (timing: ClipTiming, rate: number, n: number) => ({
-  time: timing.range.in + n * timing.step,
+  time: timeShown(timing, n),
   frame: frameShown(timing, rate, n),
 });
 
@@ -151,12 +180,13 @@ export const laidFlatPlan = (
   },
 });
 
-/** What a take sees at one time in seconds, or without one the whole sphere as it was filmed. */
-export function stillShot(
+/** What a take sees at one time in seconds, or without one the whole sphere as it was filmed; several weigh the same. */
+export function stillShots(
   take: Take | null,
-  footage: Analysed,
+  footage: Analysed & Pick<PlanFootage, 'rate'>,
   time: number,
-  size: { width: number; height: number },
-): Shot {
-  return take ? takeSeer(take, footage)(time, size) : sphereShot(IDENTITY, { source: footage.source, time, ...size });
+  size: Size,
+): Shot[] {
+  if (!take) return [sphereShot(IDENTITY, { source: footage.source, time, ...size })];
+  return takeSeer(take, footage)(time, size, timesAround(take, footage.rate, time));
 }

@@ -3,6 +3,7 @@
  * the one that is worked on, `frame.formats` lists all of them where there is more than one.
  */
 import { ASPECTS, aspectRatio, sizeOf } from '../lens/format.js';
+import type { FormatCorrection } from './format-correction.js';
 import type { Format, Take } from './take.js';
 
 type Framed = Pick<Take, 'frame'>;
@@ -32,6 +33,34 @@ export function withFormat<T extends Framed>(take: T, aspect: string): T {
     ? formats
     : formats.map((f) => (f.aspect === now ? { ...f, aspect } : f));
   return { ...take, frame: { ...rest, aspect, formats: others } };
+}
+
+/** The take with one more format; the one that is worked on stays. */
+export function addFormat<T extends Framed>(take: T, aspect: string): T {
+  const formats = formatsOf(take);
+  if (formats.some((f) => f.aspect === aspect)) return take;
+  return { ...take, frame: { ...take.frame, formats: [...formats, { aspect }] } };
+}
+
+/** The take without a format. The last one stays; where it was worked on, the first of the others is. */
+export function removeFormat<T extends Framed>(take: T, aspect: string): T {
+  const others = formatsOf(take).filter((f) => f.aspect !== aspect);
+  if (!others.length) return take;
+  const now = take.frame.aspect === aspect ? others[0]!.aspect : take.frame.aspect;
+  return { ...take, frame: { ...take.frame, aspect: now, formats: others } };
+}
+
+/** The take with another of its formats worked on. Throws RangeError when it has none of that aspect. */
+export const inFormat = <T extends Framed>(take: T, aspect: string): T => ({
+  ...take,
+  frame: { ...take.frame, aspect: formatOf(take, aspect).aspect },
+});
+
+/** The take with another correction of the format that is worked on; without one it follows the path alone. */
+export function withCorrection<T extends Framed>(take: T, correction: FormatCorrection | undefined): T {
+  const { aspect } = take.frame;
+  const own: Format = { aspect, ...(correction ? { correction } : {}) };
+  return { ...take, frame: { ...take.frame, formats: formatsOf(take).map((f) => (f.aspect === aspect ? own : f)) } };
 }
 
 /** The shapes to choose from: the usual ones, and the take's own. */

@@ -1,24 +1,37 @@
 /** The take: one edit of one footage, as the open document described in docs/formats/take.md. */
 import type { Angles } from '../geometry/rotation.js';
 import type { LevelKey } from '../level/level.js';
+import type { Pace } from '../pace/pace.js';
 import { emptyPath, type Path } from '../path/path.js';
+import type { FormatCorrection } from './format-correction.js';
 import type { Steady } from '../steady/settings.js';
 
 /** A shape of the picture, see take/formats. */
 export interface Format {
   /** Width to height, such as "16:9". */
   aspect: string;
+  /** What it has of its own over the path. */
+  correction?: FormatCorrection;
+}
+
+/** What is done to the picture itself. */
+export interface Look {
+  /** Motion blur: degrees of the shutter, 0 to 720; each frame is sharp when absent. */
+  shutter?: number;
 }
 
 export interface Take {
   format: 'glimbo-take';
-  version: 1;
+  version: 2;
   /** The footage's file, relative to the document. */
   footage: string;
   /** In and out points in seconds from the footage's start; the out point is the first moment not shown. */
   range: { in: number; out: number };
   /** Frames a second at which the footage's frames are shown: 30 read as 24 runs slower. Its own rate when absent. */
   reading?: number;
+  /** How fast it goes by; as it is read when absent. */
+  pace?: Pace;
+  look?: Look;
   orientation?: { mount?: Angles; centre?: { pan: number; tilt: number } };
   /** How it is steadied; not at all when absent. */
   steady?: Steady;
@@ -31,7 +44,7 @@ export interface Take {
 
 export const newTake = (footage: string, duration: number): Take => ({
   format: 'glimbo-take',
-  version: 1,
+  version: 2,
   footage,
   range: { in: 0, out: duration },
   frame: { aspect: '16:9' },

@@ -1,4 +1,5 @@
 /** Which of the footage's frames an exported clip shows, and when. */
+import { paceMap, type PaceMap } from '../pace/pace.js';
 import { clockOf, shownLength } from '../time/clock.js';
 import type { Take } from './take.js';
 
@@ -11,8 +12,10 @@ export interface ClipTiming {
   /** Frames a second of the clip, and how many it has. */
   rate: number;
   frames: number;
-  /** Seconds of the footage from one frame of the clip to the next. */
+  /** Seconds of the footage from one frame of the clip to the next, in the mean. */
   step: number;
+  /** Between the clip's seconds and the footage's; null where one is a multiple of the other. */
+  pace: PaceMap | null;
 }
 
 /** How many frames a clip of some seconds has: at least one. */
@@ -23,7 +26,7 @@ export const framesIn = (seconds: number, rate: number) => Math.max(1, Math.roun
  * has the rate at which the footage is read. Null when the in point lies after the footage's end.
  */
 export function clipTiming(
-  take: Pick<Take, 'range' | 'reading'>,
+  take: Pick<Take, 'range' | 'reading' | 'pace'>,
   own: number,
   total: number,
   rate?: number,
@@ -35,16 +38,48 @@ export function clipTiming(
   // Read at another rate the footage lasts longer or shorter; its frames and the keyframes on them stay together.
   const clock = clockOf(take, own);
   const clipRate = rate ?? take.reading ?? own;
+  const pace = take.pace?.keys.length ? paceMap(take.pace, range, clock.speed) : null;
   return {
     first,
     last,
     range,
     rate: clipRate,
-    frames: framesIn(shownLength(clock, range), clipRate),
+    frames: framesIn(pace?.length ?? shownLength(clock, range), clipRate),
     step: clock.speed / clipRate,
+    pace,
   };
 }
 
+/** Seconds of the footage at a frame of the clip. */
+export const timeShown = ({ range, rate, step, pace }: ClipTiming, n: number): number =>
+  pace ? pace.footage(n / rate) : range.in + n * step;
+
 /** The footage's frame that is on screen at a frame of the clip. */
-export const frameShown = ({ first, last, step }: ClipTiming, own: number, n: number): number =>
-  Math.min(last - 1, first + Math.floor(n * step * own + 1e-6));
+export function frameShown(timing: ClipTiming, own: number, n: number): number {
+  const { first, last, step, pace } = timing;
+  const passed = pace ? timeShown(timing, n) * own - first : n * step * own;
+  return Math.max(first, Math.min(last - 1, first + Math.floor(passed + 1e-6)));
+}
+
+/** The share of the footage's next frame in a mix of two at a frame of the clip; 0 on a frame, and at the last. */
+export function mixShown(timing: ClipTiming, own: number, n: number): number {
+  const frame = frameShown(timing, own, n);
+  const share = timeShown(timing, n) * own - frame;
+  return frame >= timing.last - 1 || share < 1e-6 ? 0 : Math.min(1, share);
+}
+
+/** Seconds of the footage at frames of the clip before and after a time; the clip has the rate at which the footage is read. */
+export function timesAround(
+  take: Pick<Take, 'range' | 'reading' | 'pace'>,
+  own: number,
+  time: number,
+): (frames: number) => number {
+  const map = paceMap(take.pace, take.range, clockOf(take, own).speed);
+  const clip = map.clip(time);
+  const rate = take.reading ?? own;
+  return (frames) => map.footage(clip + frames / rate);
+}
+
+/** How long a take's clip is, in seconds. */
+export const clipLength = (take: Pick<Take, 'range' | 'reading' | 'pace'>, own: number): number =>
+  paceMap(take.pace, take.range, clockOf(take, own).speed).length;

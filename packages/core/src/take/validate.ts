@@ -16,57 +16,21 @@ import {
 } from 'class-validator';
 import { Checked, problemsOf } from '../boundary/shape.js';
 import { aspectRatio } from '../lens/format.js';
-import { EASES } from '../path/ease.js';
-import { CHANNELS, emptyPath, type ChannelName } from '../path/path.js';
+import { keepsSpeed, PACE_LIMITS, type PaceKey } from '../pace/pace.js';
+import { CHANNELS, emptyPath } from '../path/path.js';
+import {
+  channelProblem,
+  easeProblem,
+  finite,
+  LONGEST,
+  MOST_KEYFRAMES,
+  valuesProblem,
+} from '../path/validate-channel.js';
+import { SHUTTER } from '../plan/blur.js';
 import { HEADINGS, LONGEST_WINDOW, noSteady, PIN_KINDS, STEADY_MODES } from '../steady/settings.js';
+import { CORRECTED, CORRECTION_LIMITS } from './format-correction.js';
 import { formatsOf } from './formats.js';
 import type { Take } from './take.js';
-
-const MOST_KEYFRAMES = 20_000;
-
-const finite = (v: unknown): v is number => typeof v === 'number' && Number.isFinite(v) && Math.abs(v) < 1e7;
-
-function easeProblem(ease: unknown): string | null {
-  if (ease === undefined || (EASES as readonly unknown[]).includes(ease)) return null;
-  const [x1, , x2] = Array.isArray(ease) && ease.length === 4 && ease.every(finite) ? (ease as number[]) : [];
-  if (x1 !== undefined && x2 !== undefined && x1 >= 0 && x1 <= 1 && x2 >= 0 && x2 <= 1) return null;
-  return `an ease is one of ${EASES.join(', ')}, or [x1, y1, x2, y2] with x1 and x2 from 0 to 1`;
-}
-
-/** Seconds that any footage may last. */
-const LONGEST = 1e6;
-
-/** Values that a channel may take: wide enough for a hundred turns, narrow enough that nothing gets lost in rounding. */
-const VALUES: Record<ChannelName, [least: number, most: number]> = {
-  pan: [-36000, 36000],
-  tilt: [-3600, 3600],
-  roll: [-36000, 36000],
-  fov: [0, 360],
-  bend: [0, 10],
-  shiftX: [-20, 20],
-  shiftY: [-20, 20],
-};
-
-const channelProblem = (name: ChannelName) => (channel: unknown) => {
-  const [least, most] = VALUES[name];
-  const valued = (v: unknown) => finite(v) && v >= least && v <= most;
-  if (channel === undefined || valued(channel)) return null;
-  if (typeof channel === 'number') return `${name} lies from ${least} to ${most}`;
-  if (!Array.isArray(channel)) return 'a channel is a number or a list of keyframes';
-  if (channel.length > MOST_KEYFRAMES) return `a channel has at most ${MOST_KEYFRAMES} keyframes`;
-  let before = -Infinity;
-  for (const key of channel as Record<string, unknown>[]) {
-    if (!key || !finite(key.time) || !finite(key.value))
-      return 'each keyframe needs a time and a value that are numbers';
-    if (key.time < 0 || key.time > LONGEST) return `the time of a keyframe lies from 0 to ${LONGEST} seconds`;
-    if (!valued(key.value)) return `${name} lies from ${least} to ${most}`;
-    if (key.time <= before) return 'keyframes must be in order of time, no two at the same time';
-    before = key.time;
-    const problem = easeProblem(key.ease);
-    if (problem) return problem;
-  }
-  return null;
-};
 
 /** Things in a list in order of time, no two at once, each passing a test of its own. */
 function listProblem(value: unknown, what: string, test: (item: Record<string, unknown>) => string | null) {
@@ -96,6 +60,22 @@ const levelsProblem = (value: unknown) =>
       : "a level key's up is a direction of length 1: [x, y, z]",
   );
 
+const finiteIn = (v: unknown, least: number, most: number) => finite(v) && v >= least && v <= most;
+
+function paceKeysProblem(value: unknown): string | null {
+  const { slowest, fastest, longestHeld } = PACE_LIMITS;
+  const problem = listProblem(value, 'pace key', (key) => {
+    if (!finiteIn(key.speed, slowest, fastest)) return `a pace key's speed lies from ${slowest} to ${fastest}`;
+    if (key.held !== undefined && !finiteIn(key.held, 0, longestHeld))
+      return `a frame is held for 0 to ${longestHeld} seconds`;
+    return easeProblem(key.ease);
+  });
+  if (problem) return problem;
+  const keys = value as PaceKey[];
+  const kept = keys.every((k, i) => !keys[i + 1] || keepsSpeed(k.ease, k.speed, keys[i + 1]!.speed));
+  return kept ? null : 'a pace never stands still or goes back between two keys; hold a frame instead';
+}
+
 const MOST_FORMATS = 12;
 
 const isAspect = (value: unknown): boolean => {
@@ -106,11 +86,25 @@ const isAspect = (value: unknown): boolean => {
   }
 };
 
+function correctionProblem(value: unknown): string | null {
+  if (value === undefined) return null;
+  if (typeof value !== 'object' || value === null || Array.isArray(value)) return "a format's correction is an object";
+  for (const name of CORRECTED) {
+    const problem = valuesProblem(name, CORRECTION_LIMITS[name], (value as Record<string, unknown>)[name]);
+    if (problem) return `correction: ${problem}`;
+  }
+  return null;
+}
+
 function formatsProblem(value: unknown): string | null {
   if (!Array.isArray(value) || value.length === 0 || value.length > MOST_FORMATS)
     return `formats are a list of 1 to ${MOST_FORMATS}`;
   const aspects = (value as { aspect?: unknown }[]).map((f) => f?.aspect);
   if (!aspects.every(isAspect)) return "a format's aspect is a picture format such as 16:9";
+  for (const { correction } of value as { correction?: unknown }[]) {
+    const problem = correctionProblem(correction);
+    if (problem) return problem;
+  }
   return new Set(aspects).size === aspects.length ? null : 'no two formats have the same aspect';
 }
 
@@ -154,15 +148,27 @@ class SteadyShape {
   @IsOptional() @IsNumber() @Min(0) frame?: number;
   @IsOptional() @IsObject() @ValidateNested() @Type(() => HeadingShape) heading?: HeadingShape;
 }
+class PaceShape {
+  @Checked(paceKeysProblem) keys!: unknown;
+  @IsOptional() @IsIn(['nearest', 'mean']) blend?: string;
+  @IsOptional() @IsIn(['follow', 'off']) sound?: string;
+  @IsOptional() @IsNumber() @Min(0) @Max(16) quietBelow?: number;
+  @IsOptional() @IsNumber() @Min(0) @Max(1000) quietAbove?: number;
+}
+class LookShape {
+  @IsOptional() @IsNumber() @Min(SHUTTER.least) @Max(SHUTTER.most) shutter?: number;
+}
 class LevelShape {
   @Checked(levelsProblem) keys!: unknown;
 }
 class TakeShape {
   @Equals('glimbo-take') format!: string;
-  @Equals(1) version!: number;
+  @IsIn([1, 2]) version!: number;
   @IsString() @IsNotEmpty() @MaxLength(4096) footage!: string;
   @IsObject() @ValidateNested() @Type(() => RangeShape) range!: RangeShape;
   @IsOptional() @IsNumber() @Min(1) @Max(240) reading?: number;
+  @IsOptional() @IsObject() @ValidateNested() @Type(() => PaceShape) pace?: PaceShape;
+  @IsOptional() @IsObject() @ValidateNested() @Type(() => LookShape) look?: LookShape;
   @IsOptional() @IsObject() @ValidateNested() @Type(() => OrientationShape) orientation?: OrientationShape;
   @IsOptional() @IsObject() @ValidateNested() @Type(() => SteadyShape) steady?: SteadyShape;
   @IsOptional() @IsObject() @ValidateNested() @Type(() => LevelShape) level?: LevelShape;
@@ -177,7 +183,10 @@ export class TakeError extends Error {
   }
 }
 
-/** Reads a take from parsed JSON, filling in channels and settings that are absent. Throws TakeError. */
+/**
+ * Reads a take from parsed JSON, filling in channels and settings that are absent. Documents of version 1 are those of version 2
+ * without pace, corrections and turning of single segments: they are read for ever. Throws TakeError.
+ */
 export function readTake(plain: unknown): Take {
   const problems = problemsOf(TakeShape, plain);
   const take = plain as Take;
@@ -189,5 +198,5 @@ export function readTake(plain: unknown): Take {
   const path = { ...emptyPath(), ...take.path };
   for (const name of CHANNELS) path[name] ??= [];
   const steady = take.steady && { ...noSteady(), ...take.steady };
-  return { ...take, ...(steady ? { steady } : {}), path };
+  return { ...take, version: 2, ...(steady ? { steady } : {}), path };
 }

@@ -4,8 +4,9 @@
  */
 import { apply, rotationOf, unwrapNear, type Vec3 } from '../geometry/rotation.js';
 import { cameraOf, readOut, type Camera, type View } from '../lens/view.js';
-import { viewAt } from '../path/path.js';
-import { ratioOf } from '../take/formats.js';
+import { viewAt, type Path } from '../path/path.js';
+import { corrected } from '../take/format-correction.js';
+import { formatOf, ratioOf } from '../take/formats.js';
 import type { Take } from '../take/take.js';
 
 /** A heading and a tilt in the world, in degrees. */
@@ -20,14 +21,17 @@ export interface ViewContext {
   glance?: Aim | null;
   /** A lens that is only looked at. */
   tryOut?: Partial<View> | null;
+  /** A path that is only looked at, in place of the take's. */
+  tried?: Path | null;
 }
 
 /** The take alone: what is exported. */
 export const TAKE_ALONE: ViewContext = {};
 
 /** The view at a time in seconds of the footage. Degrees, angles unwrapped; in the world, after the correction. */
-export function viewOf(take: Pick<Take, 'path'>, { glance, tryOut }: ViewContext, time: number): View {
-  const view = viewAt(take.path, time);
+export function viewOf(take: Pick<Take, 'path' | 'frame'>, context: ViewContext, time: number): View {
+  const { glance, tryOut, tried } = context;
+  const view = corrected(viewAt(tried ?? take.path, time), formatOf(take).correction, time);
   return glance || tryOut ? { ...view, ...glance, ...tryOut } : view;
 }
 

@@ -10,6 +10,8 @@ import { markSpherical } from '../spherical.js';
 import { BT709, MediaError } from '../ffmpeg.js';
 import type { MediaFacts } from '../probe.js';
 import { pictureInput, readRecording, soundInput, type Recording } from '../recording.js';
+import { pacedFilter } from './paced-sound.js';
+import { removeTemporary, temporaryFolder } from '../temporary.js';
 import { encoderArguments, fileArguments, soundArguments } from './encoders.js';
 import { render, type RenderSource } from './pipeline.js';
 
@@ -51,8 +53,10 @@ export async function exportClip(
   const part = `${out}.part`;
   const { width, height, frames, rate } = plan;
   const format = codecFacts(settings.codec).pixels;
-  const sound = soundOfClip(plan, recording, facts);
+  // Only what follows a pace has filters that are too long for a command line.
+  const work = plan.sound.pace ? temporaryFolder('clip') : null;
   try {
+    const sound = soundOfClip(plan, recording, facts, work);
     await render({
       plan,
       sources: [decodedSource(recording, facts, variable)],
@@ -74,9 +78,19 @@ export async function exportClip(
   } catch (error) {
     await rm(part, { force: true });
     throw error;
+  } finally {
+    if (work) removeTemporary(work);
   }
   const { size } = await stat(out);
-  return { frames, rate, width, height, seconds: frames / rate, bytes: size, sound: sound !== null };
+  return {
+    frames,
+    rate,
+    width,
+    height,
+    seconds: frames / rate,
+    bytes: size,
+    sound: facts.sound !== null && plan.sound.pace !== 'off',
+  };
 }
 
 export const QUIET = ['-v', 'error', '-nostdin', '-y'];
@@ -106,13 +120,19 @@ export const decodedSource = (recording: Recording, facts: MediaFacts, variable:
   },
 });
 
-/** The clip's sound as ffmpeg's second input, and the filters and stream that it takes from it; null where there is none. */
-function soundOfClip({ sound: { from, to, speed } }: ClipPlan, recording: Recording, facts: MediaFacts) {
-  if (!facts.sound) return null;
+/**
+ * The clip's sound as ffmpeg's second input, and the filters and stream that it takes from it; null where there is none. What is
+ * long of the filters is written into a folder.
+ */
+function soundOfClip({ sound }: ClipPlan, recording: Recording, facts: MediaFacts, work: string | null) {
+  const { from, to, speed, pace } = sound;
+  if (!facts.sound || pace === 'off') return null;
   const { sampleRate } = facts.sound;
   const { input, filter } = soundInput(recording.files[0]!, facts, from, to - from);
   const slowed = speed === 1 ? '' : `,asetrate=${Math.round(sampleRate * speed)},aresample=${sampleRate}`;
-  return { input, filter: ['-map', '0:v', '-map', '1:a:0', '-af', `${filter}${slowed}`] };
+  if (!pace || !work) return { input, filter: ['-map', '0:v', '-map', '1:a:0', '-af', `${filter}${slowed}`] };
+  const graph = pacedFilter(`[1:a:0]${filter}${slowed}`, pace, { from, speed, sampleRate }, work);
+  return { input, filter: ['-filter_complex', `${graph}[sound]`, '-map', '0:v', '-map', '[sound]'] };
 }
 
 /** The motion that a take's steadying needs; null where it needs none. Throws MediaError if there is none. */

@@ -82,7 +82,7 @@ function pictureOf({ picture, toSource }: PlannedShot): number[] {
 }
 
 /** Shares as whole numbers that add up to WEIGHTS. */
-function partsOf(shares: number[]): number[] {
+export function partsOf(shares: number[]): number[] {
   let sum = 0;
   let given = 0;
   return shares.map((share, i) => {

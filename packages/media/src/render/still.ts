@@ -4,7 +4,7 @@ import { rename, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { frameBytes, YUV420, YUV444 } from '@glimbo/core/codecs/pixels';
 import { toRgb } from '@glimbo/core/colour/convert';
-import { stillShot } from '@glimbo/core/plan/clip-plan';
+import { stillShots } from '@glimbo/core/plan/clip-plan';
 import type { Shot } from '@glimbo/core/plan/shot';
 import { sphereWidth } from '@glimbo/core/stitch/source';
 import type { Take } from '@glimbo/core/take/take';
@@ -15,6 +15,7 @@ import { engineFolder, MediaError, output } from '../ffmpeg.js';
 import type { MediaFacts } from '../probe.js';
 import { pictureInput, readRecording, type PictureFacts, type Recording } from '../recording.js';
 import { motionFor } from './clip.js';
+import { partsOf } from './plan-table.js';
 
 /** Renders the frame at a time in seconds to a PNG file; without a take the whole sphere. Throws MediaError. */
 export async function renderStill(
@@ -27,8 +28,8 @@ export async function renderStill(
   const { facts } = await readRecording(recording);
   const raw = await decodeFrame(recording, facts, time);
   const motion = take && (await motionFor(take, recording));
-  const shot = stillShot(take, { source: recording.source, motion }, time, size);
-  const rgb = toRgb(await drawShot(shot, raw, facts), size.width * size.height);
+  const shots = stillShots(take, { source: recording.source, rate: facts.rate, motion }, time, size);
+  const rgb = toRgb(await drawShots(shots, raw, facts), size.width * size.height);
   const png = await output('ffmpeg', [
     '-v', 'error', '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-s', `${size.width}x${size.height}`, '-i', '-',
     '-frames:v', '1', '-c:v', 'png', '-f', 'image2pipe', '-',
@@ -54,14 +55,15 @@ export async function decodeFrame(
   return raw;
 }
 
-/** Draws a shot from one yuv420p picture of its footage, of the size `decoded`; gives the yuv444p bytes of the result. */
-export async function drawShot(
-  shot: Shot,
+/** Draws the mean of shots from one yuv420p picture of their footage, of the size `decoded`; gives the yuv444p bytes of the result. */
+export async function drawShots(
+  shots: readonly Shot[],
   raw: Uint8Array,
   decoded: { width: number; height: number },
 ): Promise<Uint8Array> {
-  const { picture, source } = shot;
-  const plan = planMemory({ sources: [decoded], target: picture, format: YUV444, workers: 1, ring: 1 });
+  const { picture, source } = shots[0]!;
+  const mixing = shots.length > 1;
+  const plan = planMemory({ sources: [decoded], target: picture, format: YUV444, workers: 1, ring: 1, mixing });
   const memory = createMemory(plan.size);
   const kernel = await Kernel.create(
     await WebAssembly.compile(readFileSync(join(engineFolder(), 'kernel.wasm'))),
@@ -73,7 +75,13 @@ export async function drawShot(
   const slot = plan.sources[0]![0]!;
   const target = plan.targets[0]!;
   bytes.set(raw, slot.pointer);
-  kernel.ready(shot, slot, needsMips(picture, sphereWidth(source, decoded.width)), 0, 1, 0);
-  for (const { row, rows } of stripesOf(picture.height)) kernel.draw(shot, slot, target, row, rows, 0);
+  const mips = shots.some((shot) => needsMips(shot.picture, sphereWidth(source, decoded.width)));
+  kernel.ready(shots[0]!, slot, mips, 0, 1, 0);
+  const weights = partsOf(shots.map(() => 1 / shots.length));
+  for (const { row, rows } of stripesOf(picture.height))
+    if (mixing) {
+      const parts = shots.map((shot, i) => ({ shot, slot, weight: weights[i]! }));
+      kernel.mix(parts, target, row, rows, 0);
+    } else kernel.draw(shots[0]!, slot, target, row, rows, 0);
   return bytes.slice(target.pointer, target.pointer + target.bytes);
 }

@@ -1,0 +1,84 @@
+/** Moving keyframes by their beads, in time and value: all that are selected, always from where the drag began. */
+import { useRef } from 'react';
+import { laterBy, sameTime, selectedTimes, type Selection } from '@glimbo/core/path/keys';
+import { movableBy, shiftKeys, type Offsets } from '@glimbo/core/path/group';
+import { snap, viewKeysOf } from '@glimbo/core/path/edit';
+import type { Path } from '@glimbo/core/path/path';
+import { caught } from '@glimbo/core/path/snapping';
+import type { Held } from '../path/Bead';
+import { useStudioStore, type StudioStore } from '../state/store';
+import type { Axis } from './lanes';
+
+/** Pixels within which a dragged keyframe catches. */
+const CATCH = 6;
+/** Pixels after which a drag along one axis knows which. */
+const AXIS_FROM = 4;
+
+interface Begun {
+  path: Path;
+  selection: Selection;
+  time: number;
+  moments: number[];
+  axis: 'time' | 'value' | null;
+}
+
+/**
+ * What a dragged keyframe catches on within a reach in seconds: marks, in and out, the playhead, keyframes that stay, and beats
+ * where there is room between them.
+ */
+function momentsFor(store: StudioStore, path: Path, selection: Selection, reach: number): number[] {
+  const { footage, take, time, beats } = store.getState();
+  const { range } = take();
+  const going = selectedTimes(path, selection);
+  const staying = viewKeysOf(path)
+    .map((k) => k.time)
+    .filter((t) => !going.some((g) => sameTime(g, t)));
+  const apart = beats.filter((t, i) => i === 0 || t - beats[i - 1]! > 1.2 * reach);
+  const struck = apart.length > beats.length / 2 ? beats : [];
+  return [...footage.marks.map((m) => m.time), range.in, range.out, time, ...staying, ...struck];
+}
+
+export function useBeadDrag({ timeAt }: Axis) {
+  const store = useStudioStore();
+  const begun = useRef<Begun | null>(null);
+  const put = ({ path, selection, time }: Pick<Begun, 'path' | 'selection' | 'time'>, by: number, values: Offsets) => {
+    const { edit, select, follow, footage } = store.getState();
+    const { rate, duration } = footage.facts;
+    const late = movableBy(path, selection, by, duration - 1 / rate);
+    const moved = shiftKeys(path, selection, late, values);
+    edit((t) => ({ ...t, path: moved }), 'beads');
+    select(laterBy(path, selection, late));
+    // The Frame shows the keyframe that is being moved.
+    follow(time + late);
+  };
+  return {
+    /** By pixels since the drag began; `values` are what goes with the movement across. */
+    drag(key: { time: number }, dx: number, dy: number, values: Offsets, { oneAxis, free }: Held) {
+      const { selection, take, footage } = store.getState();
+      const path = take().path;
+      const reach = timeAt(CATCH) - timeAt(0);
+      const start = (begun.current ??= {
+        path,
+        selection,
+        time: key.time,
+        moments: momentsFor(store, path, selection, reach),
+        axis: null,
+      });
+      if (!oneAxis) start.axis = null;
+      else if (!start.axis && Math.hypot(dx, dy) > AXIS_FROM)
+        start.axis = Math.abs(dy) >= Math.abs(dx) ? 'time' : 'value';
+      const wanted = start.time + timeAt(dy) - timeAt(0);
+      const to = snap(free ? wanted : caught(wanted, start.moments, reach), footage.facts.rate);
+      put(start, start.axis === 'value' ? 0 : to - start.time, start.axis === 'time' ? {} : values);
+    },
+    /** By whole frames down, and by values. */
+    step(key: { time: number }, frames: number, values: Offsets) {
+      const { selection, take, footage } = store.getState();
+      put({ path: take().path, selection, time: key.time }, frames / footage.facts.rate, values);
+    },
+    end() {
+      begun.current = null;
+      store.getState().endGesture();
+    },
+  };
+}

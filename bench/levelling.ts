@@ -1,0 +1,60 @@
+/** How far proposals of up are off on leaned photographs, and whether they are as sure as they say. */
+import { angleBetween } from '@glimbo/core/geometry/rotation';
+import { proposeUp } from '@glimbo/core/level/proposal';
+import { RIGHT, SURE } from '@glimbo/core/level/sure';
+import { percentile } from '@glimbo/demo/truth';
+import { folder } from './measure.js';
+import { BY_DAY, leanedPhotographs, SCENES, WIDTH, type Leaned } from './photographs.js';
+
+/** Pictures of each scene: 216 in all. */
+const EACH = 12;
+
+interface Judged {
+  scene: string;
+  confidence: number;
+  /** Degrees. */
+  off: number;
+}
+
+const share = (part: readonly unknown[], whole: readonly unknown[]) => `${part.length} of ${whole.length}`;
+
+const judged = (cases: Leaned[], without?: 'upright' | 'along' | 'skyline'): Judged[] =>
+  cases.map(({ scene, grey, up }) => {
+    const found = proposeUp(grey, WIDTH, [0, 1, 0], without);
+    return { scene, confidence: found.confidence, off: angleBetween(found.up, up) };
+  });
+
+function summary(name: string, all: Judged[]) {
+  const sure = all.filter((j) => j.confidence >= SURE);
+  const off = sure.map((j) => j.off);
+  const day = all.filter((j) => BY_DAY.includes(j.scene));
+  const sureByDay = day.filter((j) => j.confidence >= SURE);
+  const [middle, most, worst] = [percentile(off, 0.5), percentile(off, 0.9), Math.max(...off)].map((v) => v.toFixed(1));
+  console.log(
+    `${name}: sure of ${share(sure, all)}, by day in the open ${share(sureByDay, day)} (goal 60 %); those off by`,
+    `${middle}° (median, goal 1.5), ${most}° (90 %, goal 4), ${worst}° (worst, goal 10)`,
+  );
+}
+
+export function reportLevelling() {
+  const cases = leanedPhotographs(SCENES, EACH, folder);
+  console.log('Up proposed on photographs leaned by up to 25°');
+  const all = judged(cases);
+  summary('  all cues', all);
+  for (const cue of ['upright', 'along', 'skyline'] as const) summary(`  without ${cue}`, judged(cases, cue));
+  console.log('  called so sure, so many within 3°');
+  for (let from = 0; from < 10; from++) {
+    const here = all.filter((j) => Math.min(9, Math.floor(j.confidence * 10)) === from);
+    const right = here.filter((j) => j.off <= RIGHT);
+    if (here.length)
+      console.log(
+        `    ${from * 10} to ${from * 10 + 10} %: ${Math.round((100 * right.length) / here.length)} % of ${here.length}`,
+      );
+  }
+  for (const scene of SCENES) {
+    const here = all.filter((j) => j.scene === scene);
+    const sure = here.filter((j) => j.confidence >= SURE);
+    const off = here.map((j) => j.off);
+    console.log(`    ${scene}: sure of ${share(sure, here)}, off by ${percentile(off, 0.5).toFixed(1)}° (median)`);
+  }
+}

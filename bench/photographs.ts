@@ -1,0 +1,110 @@
+/** Photographs of real scenes all round (CC0), leaned by known amounts: what levelling by itself is measured on. */
+import { execFileSync } from 'node:child_process';
+import { readFileSync, writeFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { join } from 'node:path';
+import {
+  apply,
+  DEGREES,
+  multiply,
+  rotationAbout,
+  rotationOf,
+  transpose,
+  type Vec3,
+} from '@glimbo/core/geometry/rotation';
+import { directionOf, equirectangularOf } from '@glimbo/core/geometry/sphere';
+import { seededRandom } from '@glimbo/core/random';
+
+export const WIDTH = 512;
+const HEIGHT = WIDTH / 2;
+
+/** Scenes in the open by day, the others in the open, and those under a roof. */
+export const BY_DAY = ['city', 'dawn', 'forest', 'park', 'sunrise', 'sunset', 'venice'];
+export const SCENES = [
+  ...BY_DAY,
+  ...['night', 'sky'],
+  ...['apartment', 'bridge', 'esplanade', 'hall', 'lab', 'lobby', 'studio', 'warehouse', 'workshop'],
+];
+
+/** How far photographs are leaned at most, in degrees. */
+const MOST = 25;
+
+export interface Leaned {
+  scene: string;
+  grey: Uint8Array;
+  /** Up in the picture's axes. */
+  up: Vec3;
+}
+
+/** A scene as a grey picture of WIDTH × HEIGHT, brightness and contrast as a camera would have them. */
+function greyOf(scene: string, folder: string): Uint8Array {
+  const module = createRequire(import.meta.url).resolve('@pmndrs/assets/package.json');
+  const text = readFileSync(join(module, '..', 'hdri', `${scene}.exr.js`), 'utf8');
+  const file = join(folder, `${scene}.exr`);
+  writeFileSync(file, Buffer.from(text.slice(text.indexOf('base64,') + 7, text.lastIndexOf("'")), 'base64'));
+  const raw = execFileSync('ffmpeg', ['-v', 'error', '-i', file, '-pix_fmt', 'gbrpf32le', '-f', 'rawvideo', '-'], {
+    maxBuffer: 1 << 28,
+  });
+  const n = WIDTH * HEIGHT;
+  const light = new Float32Array(raw.buffer.slice(raw.byteOffset, raw.byteOffset + 12 * n));
+  const [green, blue, red] = [light.subarray(0, n), light.subarray(n, 2 * n), light.subarray(2 * n)];
+  const middle = Float32Array.from(green, (g, i) => 0.2126 * red[i]! + 0.7152 * g + 0.0722 * blue[i]!).sort()[n >> 1]!;
+  const shown = (v: number) => 255 * (1 - Math.exp((-0.3 * Math.max(0, v)) / Math.max(1e-6, middle))) ** (1 / 2.2);
+  return Uint8Array.from(green, (g, i) => 0.2126 * shown(red[i]!) + 0.7152 * shown(g) + 0.0722 * shown(blue[i]!));
+}
+
+/** The picture that a camera turned by `turn` (camera to world) takes of a scene. */
+function turned(scene: Uint8Array, turn: ReturnType<typeof rotationOf>): Uint8Array {
+  const out = new Uint8Array(WIDTH * HEIGHT);
+  for (let y = 0; y < HEIGHT; y++)
+    for (let x = 0; x < WIDTH; x++) {
+      const seen = apply(turn, directionOf(((x + 0.5) / WIDTH - 0.5) * 360, (0.5 - (y + 0.5) / HEIGHT) * 180));
+      const { u, v } = equirectangularOf(seen, WIDTH, HEIGHT);
+      const [left, top] = [Math.floor(u - 0.5), Math.max(0, Math.min(HEIGHT - 2, Math.floor(v - 0.5)))];
+      const [fx, fy] = [u - 0.5 - left, Math.max(0, Math.min(1, v - 0.5 - top))];
+      const at = (dx: number, dy: number) => scene[(top + dy) * WIDTH + ((left + dx + WIDTH) % WIDTH)]!;
+      out[y * WIDTH + x] =
+        (at(0, 0) * (1 - fx) + at(1, 0) * fx) * (1 - fy) + (at(0, 1) * (1 - fx) + at(1, 1) * fx) * fy;
+    }
+  return out;
+}
+
+/** Blurred, brightened or darkened, and noisy, each by lot. */
+function worsened(grey: Uint8Array, random: () => number): Uint8Array {
+  const [gain, lift, noise] = [0.6 + 0.8 * random(), 30 * (random() - 0.5), 10 * random()];
+  const soft = random() < 0.3;
+  return Uint8Array.from(grey, (v, i) => {
+    const mean = soft ? (v + (grey[i + 1] ?? v) + (grey[i + WIDTH] ?? v) + (grey[i + WIDTH + 1] ?? v)) / 4 : v;
+    return Math.max(0, Math.min(255, mean * gain + lift + noise * (random() + random() - 1)));
+  });
+}
+
+/** Pictures as they come out of strong compression (JPEG). */
+function compressed(pictures: Uint8Array[], folder: string): Uint8Array[] {
+  const raw = ['-f', 'rawvideo', '-pix_fmt', 'gray', '-s', `${WIDTH}x${HEIGHT}`];
+  const file = join(folder, 'leaned.avi');
+  const input = Buffer.concat(pictures);
+  execFileSync('ffmpeg', ['-v', 'error', '-y', ...raw, '-i', '-', '-c:v', 'mjpeg', '-q:v', '12', file], { input });
+  const read = ['-v', 'error', '-i', file, '-vf', 'format=gray', '-f', 'rawvideo', '-'];
+  const bytes = execFileSync('ffmpeg', read, { maxBuffer: 1 << 30 });
+  return pictures.map((p, i) => new Uint8Array(bytes.subarray(i * p.length, (i + 1) * p.length)));
+}
+
+/** So many pictures of every scene, leaned, turned and made worse by lot. `folder` is for what is needed on the way. */
+export function leanedPhotographs(scenes: readonly string[], each: number, folder: string, seed = 7): Leaned[] {
+  const random = seededRandom(seed);
+  const made = scenes.flatMap((scene) => {
+    const grey = greyOf(scene, folder);
+    return Array.from({ length: each }, (): Leaned => {
+      const [lean, towards] = [(Math.sqrt(random()) * MOST) / DEGREES, 2 * Math.PI * random()];
+      const leaning = rotationAbout([Math.cos(towards) * lean, 0, Math.sin(towards) * lean]);
+      const turn = multiply(leaning, rotationOf({ pan: 360 * random(), tilt: 0, roll: 0 }));
+      return { scene, grey: worsened(turned(grey, turn), random), up: apply(transpose(turn), [0, 1, 0]) };
+    });
+  });
+  const pictures = compressed(
+    made.map((m) => m.grey),
+    folder,
+  );
+  return made.map((m, i) => ({ ...m, grey: pictures[i]! }));
+}

@@ -1,0 +1,53 @@
+/**
+ * What somebody keeps for later: moves, lenses and curves of their own, each a small open document
+ * (docs/formats/kept.md). A move's keyframes have times from its first one on.
+ */
+import { DocumentError } from '../boundary/document-error.js';
+import { unwrapNear } from '../geometry/rotation.js';
+import { BEND_RANGE, FOV_MIN, maxFov } from '../lens/projection.js';
+import type { View } from '../lens/view.js';
+import type { Clipping } from '../path/clipping.js';
+import type { Bezier } from '../path/ease.js';
+import { readClipping } from '../path/validate-clipping.js';
+import { easeProblem } from '../path/validate-channel.js';
+
+export type Kept =
+  | { format: 'glimbo-move'; version: 1; name: string; keys: Clipping }
+  | { format: 'glimbo-lens'; version: 1; name: string; fov: number; bend: number; tilt?: number }
+  | { format: 'glimbo-curve'; version: 1; name: string; ease: Bezier };
+
+export const KEPT_FORMATS = ['glimbo-move', 'glimbo-lens', 'glimbo-curve'] as const;
+
+const number = (v: unknown, least: number, most: number, what: string): number => {
+  if (typeof v !== 'number' || !(v >= least && v <= most))
+    throw new DocumentError(`${what} lies from ${least} to ${most}`);
+  return v;
+};
+
+/** A kept document from parsed JSON. Throws DocumentError. */
+export function readKept(plain: unknown): Kept {
+  const { format, version, name, ...rest } = (plain ?? {}) as Record<string, unknown>;
+  if (!(KEPT_FORMATS as readonly unknown[]).includes(format) || version !== 1)
+    throw new DocumentError('it is no move, lens or curve of Glimbo’s');
+  if (typeof name !== 'string' || !name.trim() || name.length > 80)
+    throw new DocumentError('its name has 1 to 80 characters');
+  const head = { version: 1 as const, name: name.trim() };
+  if (format === 'glimbo-move') return { format, ...head, keys: readClipping(rest.keys) };
+  if (format === 'glimbo-curve') {
+    const problem = Array.isArray(rest.ease) ? easeProblem(rest.ease) : 'a curve is [x1, y1, x2, y2]';
+    if (problem) throw new DocumentError(problem);
+    return { format, ...head, ease: rest.ease as Bezier };
+  }
+  const bend = number(rest.bend, BEND_RANGE.min, BEND_RANGE.max, 'a bend');
+  const fov = number(rest.fov, FOV_MIN, maxFov(bend), 'its field of view');
+  const tilt = rest.tilt === undefined ? {} : { tilt: number(rest.tilt, -90, 90, 'a tilt') };
+  return { format: 'glimbo-lens', ...head, fov, bend, ...tilt };
+}
+
+/** A move of one's own on a framed view: it begins at the heading that is framed; everything else is as it was kept. */
+export function onView(keys: Clipping, view: Pick<View, 'pan'>): Clipping {
+  const first = keys.pan?.[0];
+  if (!first) return keys;
+  const by = unwrapNear(view.pan, first.value) - first.value;
+  return { ...keys, pan: keys.pan!.map((k) => ({ ...k, value: k.value + by })) };
+}
