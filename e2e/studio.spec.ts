@@ -328,6 +328,27 @@ test('plays with a clock that runs, loops, steps by frame and shuttles', async (
   await page.keyboard.press('k');
 });
 
+test('plays from where it was sent to, also where the video comes only after that', async ({ page }) => {
+  let letIn!: () => void;
+  const gate = new Promise<void>((resolve) => (letIn = resolve));
+  await page.route(/proxy.*mp4/, async (route) => {
+    if (route.request().resourceType() === 'media') await gate;
+    await route.continue();
+  });
+  await openTake(page, 'midday');
+  const field = page.getByRole('textbox', { name: 'Time in seconds' });
+  await goTo(page, 1.5);
+  const seen = [1.5];
+  await page.keyboard.press('Space');
+  await expect(page.getByRole('button', { name: 'Pause' })).toBeVisible();
+  letIn();
+  await expect
+    .poll(async () => seen[seen.push(parseFloat(await field.inputValue())) - 1], { intervals: [20] })
+    .toBeGreaterThan(2);
+  expect(Math.min(...seen)).toBeGreaterThanOrEqual(1.4);
+  await page.keyboard.press('k');
+});
+
 test('lens presets, double-click reset and typed numbers', async ({ page }) => {
   await openTake(page, 'midday');
   await page.getByRole('button', { name: 'Tiny planet' }).click();

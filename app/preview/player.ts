@@ -50,7 +50,7 @@ export class Player {
     video.playsInline = true;
     video.src = source;
     video.addEventListener('seeked', () => this.arrived());
-    video.addEventListener('loadeddata', () => this.seek(start), { once: true });
+    video.addEventListener('loadeddata', () => this.loaded(), { once: true });
     video.addEventListener('error', () =>
       events.problem(
         'The proxy could not be played. Reload the page; if that does not help, gather the footage again.',
@@ -70,6 +70,13 @@ export class Player {
     if (exact && this.speed === 0) this.seek(this.target ?? this.shown);
   }
 
+  /** The video can be seen, maybe long after single frames were: it goes where those are, unless playing has sent it on. */
+  private loaded() {
+    if (this.speed > 0 && !this.going) return;
+    this.target ??= this.shown;
+    if (this.going !== 'decoder') this.go();
+  }
+
   private tell(picture: HTMLVideoElement | Planes, time: number, seeking: boolean) {
     this.shown = time;
     this.events.picture(picture, time, seeking);
@@ -82,10 +89,11 @@ export class Player {
       if (this.speed > 0 && this.going !== 'video') {
         const time = Math.round(mediaTime * this.rate) / this.rate;
         // A frame from before it was sent on may be told of only after it has arrived.
-        if (time < this.since - 1.5 / this.rate) return this.onFrame();
+        const { since } = this;
+        if (time < since - 1.5 / this.rate) return this.onFrame();
         const picture = (await this.planesOf(this.video)) ?? this.video;
-        // Meanwhile somebody may have stopped, and gone elsewhere.
-        if (this.speed > 0 && !this.disposed) {
+        // Meanwhile somebody may have stopped, or gone elsewhere.
+        if (this.speed > 0 && this.since === since && !this.going && !this.disposed) {
           this.tell(picture, time, false);
           if (time >= Math.min(this.range.out, this.duration) - 0.5 / this.rate) this.atEnd();
         }
