@@ -68,6 +68,7 @@ await build({
     job: 'packages/cli/src/job.ts',
     'render-worker': 'packages/media/src/render/worker.ts',
     'motion-worker': 'packages/media/src/motion-worker.ts',
+    'look-worker': 'packages/media/src/look-worker.ts',
     bench: 'bench/main.ts',
   },
   absWorkingDir: root,

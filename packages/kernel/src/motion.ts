@@ -1,5 +1,5 @@
 /** Following small patches of the picture from frame to frame: the WASM module of the motion analysis with a typed face. */
-import { DEGREES, type Vec3 } from '@glimbo/core/geometry/rotation';
+import { DEGREES } from '@glimbo/core/geometry/rotation';
 import { directionOf } from '@glimbo/core/geometry/sphere';
 import type { Corner, PatchFrame, PatchTracker } from '@glimbo/core/motion/tracker';
 
@@ -18,7 +18,18 @@ interface Exports {
   ): void;
   patchBytes(levels: number): number;
   takePatch(patch: number, levels: number, pyramid: number, width: number, frame: number): number;
-  findPatch(patch: number, coarsest: number, finest: number, pyramid: number, width: number, frame: number): number;
+  findPatches(
+    patches: number,
+    levels: number,
+    count: number,
+    slots: number,
+    frames: number,
+    alike: number,
+    coarsest: number,
+    finest: number,
+    pyramid: number,
+    width: number,
+  ): void;
 }
 
 /** Below this the module keeps its own constants and stack. */
@@ -55,6 +66,7 @@ export async function createTracker(
     claim(cells * 12),
     claim(72),
   ];
+  const [slotsAt, framesAt, alikeAt] = [claim(capacity * 4), claim(capacity * 72), claim(capacity * 4)];
   const patches = claim(0);
   // A patch's size is known only from the module; no level of it takes more than this.
   const pages = Math.ceil((end + capacity * LEVELS * 2048) / 65536);
@@ -105,17 +117,14 @@ export async function createTracker(
       setFrame(at);
       return wasm.takePatch(patches + slot * patchSize, LEVELS, pyramid, width, frameAt);
     },
-    find(slot, guess, coarsest, finest = 0) {
-      setFrame(guess);
-      const alike = wasm.findPatch(
-        patches + slot * patchSize,
-        Math.min(LEVELS - 1, coarsest),
-        finest,
-        pyramid,
-        width,
-        frameAt,
-      );
-      return { direction: [frame[0]!, frame[1]!, frame[2]!] as Vec3, alike };
+    search: {
+      slots: new Int32Array(memory.buffer, slotsAt, capacity),
+      frames: new Float64Array(memory.buffer, framesAt, capacity * 9),
+      alike: new Float32Array(memory.buffer, alikeAt, capacity),
+    },
+    find(count, coarsest, finest = 0) {
+      const from = Math.min(LEVELS - 1, coarsest);
+      wasm.findPatches(patches, LEVELS, count, slotsAt, framesAt, alikeAt, from, finest, pyramid, width);
     },
   };
 }

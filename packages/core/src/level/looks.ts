@@ -34,33 +34,50 @@ export const CLEAR_SKY = 0.25;
 export const axisTowards = (sky: Vec3 | undefined): Vec3 =>
   sky && Math.hypot(...sky) > CLEAR_SKY ? AXES.reduce((a, b) => (dot(b, sky) > dot(a, sky) + 0.1 ? b : a)) : AXES[0]!;
 
-export class LevelLooks {
-  readonly levels: LevelProposal[] = [];
-  private readonly skies: Vec3[] = [];
-  private orientation: Matrix3 = IDENTITY;
-  /** The last sure up-direction in the first frame's axes. */
-  private up: Vec3 | null = null;
-  private readonly small: Uint8Array;
+/** A frame that is to be looked at. */
+export interface Look {
+  /** Seconds. */
+  time: number;
+  /** Grey bytes, half as wide and high as the frame. */
+  grey: Uint8Array;
+  /** Turns a direction of the frame into the first frame's axes. */
+  orientation: Matrix3;
+}
 
+/** Picks the frames that are looked at, out of all, as they come. */
+export class LookPicker {
+  private orientation: Matrix3 = IDENTITY;
+
+  /** `width`: of the frames, in pixels; they are half as high. */
   constructor(
     private readonly width: number,
     private readonly rate: number,
-  ) {
-    this.small = new Uint8Array((width * width) / 8);
-  }
+  ) {}
 
-  /** Takes frame number `n` and the turn that led to it. */
-  next(n: number, grey: Uint8Array, turn: Matrix3) {
+  /** Takes frame number `n` and the turn that led to it; gives what is to be looked at, for some. */
+  next(n: number, grey: Uint8Array, turn: Matrix3): Look | null {
     this.orientation = multiply(this.orientation, turn);
-    if (n % Math.max(1, Math.round(EVERY * this.rate)) !== 0) return;
-    halve(grey, this.small, this.width);
-    const width = this.width / 2;
-    this.skies.push(skyward(this.small, width));
-    const guess = this.up ? apply(transpose(this.orientation), this.up) : axisTowards(this.sky);
-    const found = proposeUp(this.small, width, unit(guess));
-    this.levels.push({ time: n / this.rate, up: found.up, confidence: found.confidence });
+    if (n % Math.max(1, Math.round(EVERY * this.rate)) !== 0) return null;
+    return { time: n / this.rate, grey: halved(grey, this.width), orientation: this.orientation };
+  }
+}
+
+/** Looks for up in one frame after the other. */
+export class LevelLooks {
+  readonly levels: LevelProposal[] = [];
+  private readonly skies: Vec3[] = [];
+  /** The last sure up-direction in the first frame's axes. */
+  private up: Vec3 | null = null;
+
+  /** Takes the next frame that was picked. */
+  take({ time, grey, orientation }: Look) {
+    const width = Math.sqrt(2 * grey.length);
+    this.skies.push(skyward(grey, width));
+    const guess = this.up ? apply(transpose(orientation), this.up) : axisTowards(this.sky);
+    const found = proposeUp(grey, width, unit(guess));
+    this.levels.push({ time, up: found.up, confidence: found.confidence });
     // After a doubtful look the next one begins anew from where the sky is.
-    this.up = found.confidence > SURE ? apply(this.orientation, found.up) : null;
+    this.up = found.confidence > SURE ? apply(orientation, found.up) : null;
   }
 
   /** Where the sky is in the picture on the whole. */
@@ -71,10 +88,12 @@ export class LevelLooks {
 }
 
 /** The mean of four pixels for each. */
-function halve(grey: Uint8Array, out: Uint8Array, width: number) {
+function halved(grey: Uint8Array, width: number): Uint8Array {
+  const out = new Uint8Array(grey.length / 4);
   for (let y = 0; y < width / 4; y++)
     for (let x = 0; x < width / 2; x++) {
       const p = 2 * y * width + 2 * x;
       out[y * (width / 2) + x] = (grey[p]! + grey[p + 1]! + grey[p + width]! + grey[p + width + 1]!) >> 2;
     }
+  return out;
 }

@@ -28,7 +28,9 @@ export function seed({ before, after, count }: Pairs, start: Matrix3): Matrix3 {
   const cost = (r: Matrix3) => {
     let sum = 0;
     for (let k = 0; k < 3 * count; k += 3) {
-      const [ax, ay, az] = [after[k]!, after[k + 1]!, after[k + 2]!];
+      const ax = after[k]!;
+      const ay = after[k + 1]!;
+      const az = after[k + 2]!;
       const x = r[0] * ax + r[1] * ay + r[2] * az - before[k]!;
       const y = r[3] * ax + r[4] * ay + r[5] * az - before[k + 1]!;
       const z = r[6] * ax + r[7] * ay + r[8] * az - before[k + 2]!;
@@ -54,8 +56,12 @@ export function aligned({ before, after, count }: Pairs, start: Matrix3): Matrix
     const m = new Float64Array(9);
     const right = new Float64Array(3);
     for (let k = 0; k < 3 * count; k += 3) {
-      const [px, py, pz] = [before[k]!, before[k + 1]!, before[k + 2]!];
-      const [ax, ay, az] = [after[k]!, after[k + 1]!, after[k + 2]!];
+      const px = before[k]!;
+      const py = before[k + 1]!;
+      const pz = before[k + 2]!;
+      const ax = after[k]!;
+      const ay = after[k + 1]!;
+      const az = after[k + 2]!;
       const x = r[0] * ax + r[1] * ay + r[2] * az - px;
       const y = r[3] * ax + r[4] * ay + r[5] * az - py;
       const z = r[6] * ax + r[7] * ay + r[8] * az - pz;

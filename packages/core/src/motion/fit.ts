@@ -8,7 +8,7 @@ import type { Pairs } from './pairs.js';
 import { Refinement, type Beginning, type MotionFit } from './refine.js';
 
 /** Fewest points that a motion is fitted to. */
-const FEWEST = 12;
+export const FEWEST = 12;
 /** Share of agreeing points from which on no other beginning is tried. */
 const AGREED = 0.95;
 /** Of what agreed in the last frame, so much has to agree again. */

@@ -17,7 +17,7 @@ import { clearTravel, fitMotion, refineMotion } from './fit.js';
 import type { Pairs } from './pairs.js';
 import { POINT_GRID, stepFit, type Span, type Step } from './points.js';
 import { RigParts } from './rig-parts.js';
-import { frameAt, turnFrame, type PatchFrame, type PatchTracker } from './tracker.js';
+import { expectPatch, foundAt, frameAt, type PatchFrame, type PatchTracker } from './tracker.js';
 
 /** How many frames back each new one is compared. */
 const BACK = [1, 2, 4, 8];
@@ -105,10 +105,14 @@ export class PatchAnalysis {
   private match(earlier: Kept, guess: Matrix3): { pairs: Pairs; found: { was: Vec3; now: Vec3 }[] } {
     const back = transpose(guess);
     const found: { was: Vec3; now: Vec3 }[] = [];
-    for (const { slot, frame } of earlier.patches) {
-      const { direction, alike } = this.tracker.find(slot, turnFrame(back, frame), COARSEST, FINEST);
-      if (alike >= ALIKE) found.push({ was: frame.direction, now: direction });
-    }
+    const { search } = this.tracker;
+    earlier.patches.forEach(({ slot, frame }, i) =>
+      expectPatch(search, i, slot, back, frame, apply(back, frame.direction)),
+    );
+    this.tracker.find(earlier.patches.length, COARSEST, FINEST);
+    earlier.patches.forEach(({ frame }, i) => {
+      if (search.alike[i]! >= ALIKE) found.push({ was: frame.direction, now: foundAt(search, i) });
+    });
     const ofWorld = found.filter(({ now }) => !this.rig.has(now));
     const pairs = {
       before: Float64Array.from(ofWorld.flatMap(({ was }) => was)),

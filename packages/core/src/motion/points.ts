@@ -10,15 +10,17 @@ import {
   IDENTITY,
   multiply,
   transpose,
+  unit,
   type Matrix3,
   type Vec3,
 } from '../geometry/rotation.js';
-import { clearTravel, fitMotion, refineMotion } from './fit.js';
+import { aligned } from './align.js';
+import { clearTravel, FEWEST, fitMotion, refineMotion } from './fit.js';
 import type { Pairs } from './pairs.js';
 import type { MotionFit } from './refine.js';
 import { cellOf, makeGrid, type Grid } from './grid.js';
 import { RigParts } from './rig-parts.js';
-import { frameAt, turnFrame, type PatchFrame, type PatchTracker } from './tracker.js';
+import { expectPatch, foundAt, frameAt, turnFrame, type PatchFrame, type PatchTracker } from './tracker.js';
 
 export const POINT_GRID = makeGrid(17);
 /** Points followed at once. */
@@ -27,6 +29,11 @@ export const POINT_CAPACITY = 380;
 export const ANALYSIS_WIDTH = 1024;
 /** How alike a patch must stay to what it was. */
 const ALIKE = 0.8;
+/** Every so manieth point leads the others: it is looked for from this level of the pyramid on, and tells how the rig has turned. */
+const LEADERS = 6;
+const FAR_OFF = 2;
+/** Level from which a point is looked for that was not found from nearer. */
+const COARSEST = 3;
 /** Smallest corner score, in squared grey levels summed over its window. */
 const CORNER = 30;
 /** Share of the strong corners' score below which a corner is taken for noise, and at which its place varies twice as much. */
@@ -49,9 +56,10 @@ const REPLENISH_EVERY = 3;
 
 interface Point {
   slot: number;
-  /** Its patch's frame and the rig's orientation when it was taken. */
+  /** Its patch's frame when it was taken, in the first frame's axes. */
   taken: PatchFrame;
-  takenIn: Matrix3;
+  /** Where that was in the picture. */
+  seen: Vec3;
   direction: Vec3;
   before: Vec3;
   /** Where it was in every SPAN_EVERY-th frame since it is known to be of the world, for one span and no longer. */
@@ -147,29 +155,45 @@ export class PointAnalysis {
     return { steps: this.steps, spans: this.spans };
   }
 
-  /** Finds every point in the new frame, beginning where it would be if the rig went on turning as before. */
+  /** Finds every point in the new frame. A few come first, from far off; the others begin where those say they are. */
   private follow() {
-    const expected = multiply(this.orientation, this.turn);
-    const back = transpose(this.turn);
+    const leaders = this.points.filter((_, i) => i % LEADERS === 0);
+    const led = this.points.filter((_, i) => i % LEADERS !== 0);
+    const found = this.find(leaders, this.turn, FAR_OFF);
+    const pairs = this.pairs((p) => p.before, [...found]);
+    const turn = pairs.count >= FEWEST ? aligned(pairs, this.turn) : this.turn;
+    for (const p of this.find(led, turn, 0)) found.add(p);
     this.points = this.points.filter((p) => {
-      const guess = turnFrame(multiply(transpose(expected), p.takenIn), p.taken);
-      const near = { ...guess, direction: apply(back, p.direction) };
-      let found = this.tracker.find(p.slot, near, 2);
-      if (found.alike < ALIKE) found = this.tracker.find(p.slot, near, 3);
-      if (found.alike < ALIKE) {
-        this.free.push(p.slot);
-        return false;
-      }
-      p.before = p.direction;
-      p.direction = found.direction;
-      return true;
+      if (!found.has(p)) this.free.push(p.slot);
+      return found.has(p);
     });
   }
 
+  /** Moves points to where they are in the new frame, and gives those that were found. The rig is taken to have turned so. */
+  private find(points: Point[], turn: Matrix3, level: number): Set<Point> {
+    const found = new Set<Point>();
+    const back = transpose(turn);
+    const turned = transpose(multiply(this.orientation, turn));
+    const { search } = this.tracker;
+    let missed = points;
+    for (const from of [level, COARSEST]) {
+      missed.forEach((p, i) => expectPatch(search, i, p.slot, turned, p.taken, apply(back, goesOn(p, this.turn))));
+      this.tracker.find(missed.length, from);
+      missed = missed.filter((p, i) => {
+        if (!(search.alike[i]! >= ALIKE)) return true;
+        p.before = p.direction;
+        p.direction = foundAt(search, i);
+        found.add(p);
+        return false;
+      });
+    }
+    return found;
+  }
+
   /** Points of the world alone: what turns with the rig, a mount or a wagon, would hold the estimate back. */
-  private pairs(earlier: (p: Point) => Vec3 | null): Pairs & { points: Point[] } {
+  private pairs(earlier: (p: Point) => Vec3 | null, all = this.points): Pairs & { points: Point[] } {
     const ofWorld = ({ kind, direction }: Point) => kind === 'world' || (kind === 'new' && !this.rig.has(direction));
-    const points = this.points.filter((p) => ofWorld(p) && earlier(p) !== null);
+    const points = all.filter((p) => ofWorld(p) && earlier(p) !== null);
     const before = new Float64Array(points.length * 3);
     const after = new Float64Array(points.length * 3);
     const variance = Float64Array.from(points, (p) => p.variance);
@@ -195,15 +219,15 @@ export class PointAnalysis {
   }
 
   /** Where a point would be by the rig's turning alone since its patch was taken. */
-  private unmoved({ takenIn, taken }: Point): Vec3 {
-    return apply(multiply(transpose(this.orientation), takenIn), taken.direction);
+  private unmoved({ taken }: Point): Vec3 {
+    return apply(transpose(this.orientation), taken.direction);
   }
 
   /** Tells points of the world from points of the rig. */
   private tell() {
     for (const p of this.points) {
       if (p.kind !== 'new') continue;
-      p.kind = this.rig.tell(p.taken.direction, this.unmoved(p), p.direction) ?? 'new';
+      p.kind = this.rig.tell(p.seen, this.unmoved(p), p.direction) ?? 'new';
     }
   }
 
@@ -212,8 +236,10 @@ export class PointAnalysis {
     for (const p of this.points) {
       if (p.kind !== 'world') continue;
       if (angleBetween(this.unmoved(p), p.direction) < PASSED) continue;
-      const taken = frameAt(p.direction);
-      if (this.tracker.take(p.slot, taken)) Object.assign(p, { taken, takenIn: this.orientation });
+      const frame = frameAt(p.direction);
+      if (!this.tracker.take(p.slot, frame)) continue;
+      p.taken = turnFrame(this.orientation, frame);
+      p.seen = p.direction;
     }
   }
 
@@ -247,17 +273,17 @@ export class PointAnalysis {
     for (const { direction, score } of corners) {
       const slot = score >= least ? this.free.pop() : undefined;
       if (slot === undefined) continue;
-      const taken = frameAt(direction);
-      if (!this.tracker.take(slot, taken)) {
+      const frame = frameAt(direction);
+      if (!this.tracker.take(slot, frame)) {
         this.free.push(slot);
         continue;
       }
       this.points.push({
         slot,
-        taken,
-        takenIn: this.orientation,
+        taken: turnFrame(this.orientation, frame),
+        seen: direction,
         direction,
-        before: direction,
+        before: apply(this.turn, direction),
         trail: [],
         strikes: 0,
         score,
@@ -266,6 +292,12 @@ export class PointAnalysis {
       });
     }
   }
+}
+
+/** Where a point would be in the last frame's axes if it went on shifting, the rig's turn apart, as it did to get there. */
+function goesOn({ direction, before }: Point, turn: Matrix3): Vec3 {
+  const still = apply(transpose(turn), before);
+  return unit([2 * direction[0] - still[0], 2 * direction[1] - still[1], 2 * direction[2] - still[2]]);
 }
 
 /** Score of strong corners: nine in ten have less. */

@@ -70,7 +70,6 @@ export class Refinement {
   private readonly model: Model;
   private readonly normal = new Float64Array(25);
   private readonly right = new Float64Array(5);
-  private readonly row = new Float64Array(5);
   private scale = COARSE;
 
   constructor(
@@ -115,8 +114,12 @@ export class Refinement {
     const { before, after, count } = this.pairs;
     const r = this.model.rotation;
     for (let k = 0; k < 3 * count; k += 3) {
-      const [px, py, pz] = [before[k]!, before[k + 1]!, before[k + 2]!];
-      const [ax, ay, az] = [after[k]!, after[k + 1]!, after[k + 2]!];
+      const px = before[k]!;
+      const py = before[k + 1]!;
+      const pz = before[k + 2]!;
+      const ax = after[k]!;
+      const ay = after[k + 1]!;
+      const az = after[k + 2]!;
       const x = r[0] * ax + r[1] * ay + r[2] * az - px;
       const y = r[3] * ax + r[4] * ay + r[5] * az - py;
       const z = r[6] * ax + r[7] * ay + r[8] * az - pz;
@@ -133,12 +136,18 @@ export class Refinement {
     const [tx, ty, tz] = travel;
     this.model.travel = travel;
     for (let i = 0, k = 0; i < count; i++, k += 3) {
-      const [px, py, pz] = [before[k]!, before[k + 1]!, before[k + 2]!];
+      const px = before[k]!;
+      const py = before[k + 1]!;
+      const pz = before[k + 2]!;
       const d = tx * px + ty * py + tz * pz;
-      const [x, y, z] = [d * px - tx, d * py - ty, d * pz - tz];
+      const x = d * px - tx;
+      const y = d * py - ty;
+      const z = d * pz - tz;
       const sine = Math.sqrt(x * x + y * y + z * z);
       const s = sine > 1e-6 ? 1 / sine : 0;
-      const [mx, my, mz] = [x * s, y * s, z * s];
+      const mx = x * s;
+      const my = y * s;
+      const mz = z * s;
       this.sine[i] = sine;
       this.against[k] = mx;
       this.against[k + 1] = my;
@@ -179,26 +188,38 @@ export class Refinement {
   private collect() {
     const { before, variance, count } = this.pairs;
     const { near, spread, travel } = this.model;
-    const [t1, t2] = tangents(travel);
-    const { row, flow, normal } = this;
+    const [[sx, sy, sz], [tx, ty, tz]] = tangents(travel);
+    const { flow, aside, against, normal } = this;
     normal.fill(0);
     this.right.fill(0);
     for (let i = 0, k = 0; i < count; i++, k += 3) {
       const w = this.weights[i]!;
       const sine = this.sine[i]!;
       if (w < 1e-4 || sine < 0.02) continue;
-      const [px, py, pz] = [before[k]!, before[k + 1]!, before[k + 2]!];
-      const [fx, fy, fz] = [flow[k]!, flow[k + 1]!, flow[k + 2]!];
-      const [cx, cy, cz] = [fy * pz - fz * py, fz * px - fx * pz, fx * py - fy * px];
-      this.turnRow(this.aside, i);
-      row[3] = -(cx * t1[0] + cy * t1[1] + cz * t1[2]) / sine;
-      row[4] = -(cx * t2[0] + cy * t2[1] + cz * t2[2]) / sine;
-      const noise = NOISE ** 2 * variance[i]! + (BESIDE * this.shift(this.against, i)) ** 2;
-      this.add(-this.shift(this.aside, i), w / noise, 5);
+      const px = before[k]!;
+      const py = before[k + 1]!;
+      const pz = before[k + 2]!;
+      const fx = flow[k]!;
+      const fy = flow[k + 1]!;
+      const fz = flow[k + 2]!;
+      const cx = fy * pz - fz * py;
+      const cy = fz * px - fx * pz;
+      const cz = fx * py - fy * px;
+      // How a turn about each axis shifts the point across the travel, and then along it.
+      const x = aside[k]!;
+      const y = aside[k + 1]!;
+      const z = aside[k + 2]!;
+      const noise = NOISE ** 2 * variance[i]! + (BESIDE * this.shift(against, i)) ** 2;
+      const s = -(cx * sx + cy * sy + cz * sz) / sine;
+      const t = -(cx * tx + cy * ty + cz * tz) / sine;
+      this.add(py * z - pz * y, pz * x - px * z, px * y - py * x, s, t, -this.shift(aside, i), w / noise);
       // With much travel the part along it says how near a point is, and nothing sure about turning.
       if (near > PARALLAX) continue;
-      this.turnRow(this.against, i);
-      this.add(near * sine - this.shift(this.against, i), this.along[i]! / (noise + spread * sine * sine), 3);
+      const u = against[k]!;
+      const v = against[k + 1]!;
+      const m = against[k + 2]!;
+      const weight = this.along[i]! / (noise + spread * sine * sine);
+      this.add(py * m - pz * v, pz * u - px * m, px * v - py * u, 0, 0, near * sine - this.shift(against, i), weight);
     }
     for (let i = 0; i < 5; i++) {
       for (let j = 0; j < i; j++) normal[i * 5 + j] = normal[j * 5 + i]!;
@@ -206,25 +227,34 @@ export class Refinement {
     }
   }
 
-  /** How a turn about each axis shifts a point along one of its directions. */
-  private turnRow(directions: Float64Array, i: number) {
-    const { before } = this.pairs;
-    const k = 3 * i;
-    const [px, py, pz] = [before[k]!, before[k + 1]!, before[k + 2]!];
-    const [x, y, z] = [directions[k]!, directions[k + 1]!, directions[k + 2]!];
-    this.row[0] = py * z - pz * y;
-    this.row[1] = pz * x - px * z;
-    this.row[2] = px * y - py * x;
-  }
-
-  /** Adds the first `length` of the row to the upper half of the normal equations. */
-  private add(value: number, weight: number, length: number) {
-    const { row, normal, right } = this;
-    for (let i = 0; i < length; i++) {
-      const v = weight * row[i]!;
-      right[i]! += v * value;
-      for (let j = i; j < length; j++) normal[i * 5 + j]! += v * row[j]!;
-    }
+  /** Adds a row of five to the upper half of the normal equations. Written out, since most of a fit's time goes here. */
+  private add(a: number, b: number, c: number, d: number, e: number, value: number, weight: number) {
+    const { normal, right } = this;
+    const wa = weight * a;
+    const wb = weight * b;
+    const wc = weight * c;
+    const wd = weight * d;
+    const we = weight * e;
+    right[0]! += wa * value;
+    right[1]! += wb * value;
+    right[2]! += wc * value;
+    right[3]! += wd * value;
+    right[4]! += we * value;
+    normal[0]! += wa * a;
+    normal[1]! += wa * b;
+    normal[2]! += wa * c;
+    normal[3]! += wa * d;
+    normal[4]! += wa * e;
+    normal[6]! += wb * b;
+    normal[7]! += wb * c;
+    normal[8]! += wb * d;
+    normal[9]! += wb * e;
+    normal[12]! += wc * c;
+    normal[13]! += wc * d;
+    normal[14]! += wc * e;
+    normal[18]! += wd * d;
+    normal[19]! += wd * e;
+    normal[24]! += we * e;
   }
 
   private turnBy(step: number[]) {

@@ -27,11 +27,22 @@ export interface PatchTracker {
   corners(wanted: Uint8Array): Corner[];
   /** Keeps the patch there under a slot; gives its contrast, 0 if it shows nothing. */
   take(slot: number, at: PatchFrame): number;
+  /** Room for what is to be found at once. */
+  readonly search: PatchSearch;
   /**
-   * Where a slot's patch is now, beginning near `guess`, from level `coarsest` (at most 3) to level `finest` (0: the
-   * picture's own pixels); `alike` is a correlation, −2 where it was lost.
+   * Finds the first `count` patches of `search` in the present frame, from level `coarsest` (at most 3) to level `finest` (0: the
+   * picture's own pixels).
    */
-  find(slot: number, guess: PatchFrame, coarsest: number, finest?: number): { direction: Vec3; alike: number };
+  find(count: number, coarsest: number, finest?: number): void;
+}
+
+/** Patches that are looked for, one after the other. */
+export interface PatchSearch {
+  slots: Int32Array;
+  /** Nine numbers each: direction, across and up of where it is expected; once looked for, of where it is. */
+  frames: Float64Array;
+  /** How alike it is to what it was, as a correlation; −2 where it was lost. */
+  alike: Float32Array;
 }
 
 /** A patch's frame at a direction: east and north, or any axes at the poles. */
@@ -49,3 +60,30 @@ export const turnFrame = (m: Matrix3, f: PatchFrame): PatchFrame => ({
   across: apply(m, f.across),
   up: apply(m, f.up),
 });
+
+/** Has a slot's patch looked for as number `i`, where its frame would be turned by `m`, but with its middle at `direction`. */
+export function expectPatch(
+  search: PatchSearch,
+  i: number,
+  slot: number,
+  m: Matrix3,
+  frame: PatchFrame,
+  direction: Vec3,
+) {
+  search.slots[i] = slot;
+  const { frames } = search;
+  const at = 9 * i;
+  const [across, up] = [frame.across, frame.up];
+  for (let k = 0; k < 3; k++) {
+    frames[at + k] = direction[k]!;
+    frames[at + 3 + k] = m[3 * k]! * across[0] + m[3 * k + 1]! * across[1] + m[3 * k + 2]! * across[2];
+    frames[at + 6 + k] = m[3 * k]! * up[0] + m[3 * k + 1]! * up[1] + m[3 * k + 2]! * up[2];
+  }
+}
+
+/** Where the patch is that was looked for as number `i`. */
+export const foundAt = ({ frames }: PatchSearch, i: number): Vec3 => [
+  frames[9 * i]!,
+  frames[9 * i + 1]!,
+  frames[9 * i + 2]!,
+];

@@ -14,9 +14,15 @@ export function tangents(t: Vec3): [Vec3, Vec3] {
 export function travelOf(flow: Float64Array, places: Float64Array, weights: Float64Array, count: number): Vec3 {
   const m = new Float64Array(9);
   for (let i = 0, k = 0; i < count; i++, k += 3) {
-    const [fx, fy, fz] = [flow[k]!, flow[k + 1]!, flow[k + 2]!];
-    const [px, py, pz] = [places[k]!, places[k + 1]!, places[k + 2]!];
-    const [x, y, z] = [fy * pz - fz * py, fz * px - fx * pz, fx * py - fy * px];
+    const fx = flow[k]!;
+    const fy = flow[k + 1]!;
+    const fz = flow[k + 2]!;
+    const px = places[k]!;
+    const py = places[k + 1]!;
+    const pz = places[k + 2]!;
+    const x = fy * pz - fz * py;
+    const y = fz * px - fx * pz;
+    const z = fx * py - fy * px;
     // A long shift says no more about the direction than a middling one.
     const w = weights[i]! / (x * x + y * y + z * z + (10 * NOISE) ** 2);
     m[0]! += w * x * x;

@@ -3,5 +3,5 @@
  * earlier frames are now. All memory belongs to the host; pointers are byte offsets.
  */
 export { findCorners } from './corners';
-export { findPatch, patchBytes, takePatch } from './patch';
+export { findPatches, patchBytes, takePatch } from './patch';
 export { halveLevel, smooth } from './pyramid';

@@ -4,6 +4,7 @@
  * taken per angle on the sphere.
  */
 import { RADIANS } from '../../geometry/rotation.js';
+import { filtered } from './filter.js';
 
 export interface Edges {
   count: number;
@@ -46,7 +47,9 @@ export function edgesOf(grey: Uint8Array, width: number): { strongest: Edges; sp
   for (let y = WINDOW + 3; y < height - WINDOW - 3; y += 2)
     for (let x = 0; x < width; x += 2) {
       const at = y * width + x;
-      const [a, b, c] = [xx[at]!, xy[at]!, yy[at]!];
+      const a = xx[at]!;
+      const b = xy[at]!;
+      const c = yy[at]!;
       if (a + c < STRONG) continue;
       const clear = Math.sqrt((a - c) ** 2 + 4 * b * b);
       if (clear < COHERENT * (a + c)) continue;
@@ -91,43 +94,13 @@ function inSpace(found: Edge[], width: number): Edges {
  * less of what is narrow: thin things would seem to lean more than they do.
  */
 const SOFT = [0.426375, 0.249153, 0.037659] as const;
-const SLOPE = [0.276691, 0.109604] as const;
-
-/** Softens a picture along one axis and differentiates it along the other: slopes eastward, or southward. */
-function slopes(grey: Uint8Array, width: number, height: number, toward: 'east' | 'south'): Float32Array {
-  const [between, out] = [new Float32Array(width * height), new Float32Array(width * height)];
-  const [soft, slope] = [SOFT, SLOPE];
-  /** Five rows about one, the outermost again beyond the picture. */
-  const rows = (y: number) => [-2, -1, 0, 1, 2].map((d) => Math.max(0, Math.min(height - 1, y + d)) * width);
-  for (let y = 0; y < height; y++) {
-    const [a, b, c, d, e] = rows(y) as [number, number, number, number, number];
-    if (toward === 'east')
-      for (let x = 0; x < width; x++)
-        between[c + x] =
-          soft[0] * grey[c + x]! + soft[1] * (grey[b + x]! + grey[d + x]!) + soft[2] * (grey[a + x]! + grey[e + x]!);
-    else
-      for (let x = 0; x < width; x++)
-        between[c + x] = slope[0] * (grey[d + x]! - grey[b + x]!) + slope[1] * (grey[e + x]! - grey[a + x]!);
-  }
-  for (let y = 0; y < height; y++) {
-    const row = y * width;
-    for (let x = 0; x < width; x++) {
-      const [l2, l1] = [row + (x > 1 ? x - 2 : x + width - 2), row + (x > 0 ? x - 1 : width - 1)];
-      const [r1, r2] = [row + (x + 1 < width ? x + 1 : 0), row + (x + 2 < width ? x + 2 : x + 2 - width)];
-      out[row + x] =
-        toward === 'east'
-          ? slope[0] * (between[r1]! - between[l1]!) + slope[1] * (between[r2]! - between[l2]!)
-          : soft[0] * between[row + x]! +
-            soft[1] * (between[l1]! + between[r1]!) +
-            soft[2] * (between[l2]! + between[r2]!);
-    }
-  }
-  return out;
-}
+const SLOPE = [0, 0.276691, 0.109604] as const;
 
 /** For every pixel the products of slopes (xx, xy, yy; east and north), summed over the window around it. */
 function structure(grey: Uint8Array, width: number, height: number) {
-  const [east, south] = [slopes(grey, width, height, 'east'), slopes(grey, width, height, 'south')];
+  const picture = Float32Array.from(grey);
+  const east = filtered(filtered(picture, width, 'down', SOFT), width, 'across', SLOPE, true);
+  const south = filtered(filtered(picture, width, 'down', SLOPE, true), width, 'across', SOFT);
   const plane = () => new Float32Array(width * height);
   const [xx, xy, yy] = [plane(), plane(), plane()];
   for (let y = 0; y < height; y++) {
@@ -152,7 +125,8 @@ function boxed(values: Float32Array, width: number, height: number): Float32Arra
     for (let i = -WINDOW; i <= WINDOW; i++) sum += values[row + ((i + width) % width)]!;
     for (let x = 0; x < width; x++) {
       across[row + x] = sum;
-      const [enter, leave] = [x + WINDOW + 1, x - WINDOW];
+      const enter = x + WINDOW + 1;
+      const leave = x - WINDOW;
       sum +=
         values[row + (enter < width ? enter : enter - width)]! - values[row + (leave < 0 ? leave + width : leave)]!;
     }

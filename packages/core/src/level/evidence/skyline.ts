@@ -3,6 +3,7 @@
  * down: it changes slowly, and how unsteady it is tells how large a step is needed to leave it.
  */
 import { apply, turnTo, type Vec3 } from '../../geometry/rotation.js';
+import { filtered } from './filter.js';
 import { directionOf, equirectangularOf } from '../../geometry/sphere.js';
 
 /** Headings that are looked along, and degrees from one place to the next down each. */
@@ -64,27 +65,12 @@ function leaves(column: Float64Array): number | null {
   return null;
 }
 
+const BINOMIAL = [6 / 16, 4 / 16, 1 / 16] as const;
+
 /** A grey picture of width × width/2 bytes, softened by a binomial of 9 pixels. */
 export function softened(grey: Uint8Array, width: number): Float32Array {
-  const height = width / 2;
-  const out = Float32Array.from(grey);
-  const across = new Float32Array(width * height);
-  for (let pass = 0; pass < 2; pass++) {
-    for (let y = 0; y < height; y++) {
-      const row = y * width;
-      for (let x = 0; x < width; x++) {
-        const [a, b] = [row + ((x + width - 2) % width), row + ((x + width - 1) % width)];
-        const [c, d] = [row + ((x + 1) % width), row + ((x + 2) % width)];
-        across[row + x] = (out[a]! + out[d]! + 4 * (out[b]! + out[c]!) + 6 * out[row + x]!) / 16;
-      }
-    }
-    for (let y = 0; y < height; y++) {
-      const [a, b] = [Math.max(0, y - 2) * width, Math.max(0, y - 1) * width];
-      const [c, d] = [Math.min(height - 1, y + 1) * width, Math.min(height - 1, y + 2) * width];
-      for (let x = 0; x < width; x++)
-        out[y * width + x] =
-          (across[a + x]! + across[d + x]! + 4 * (across[b + x]! + across[c + x]!) + 6 * across[y * width + x]!) / 16;
-    }
-  }
+  let out: Float32Array = Float32Array.from(grey);
+  for (let pass = 0; pass < 2; pass++)
+    out = filtered(filtered(out, width, 'across', BINOMIAL), width, 'down', BINOMIAL);
   return out;
 }
