@@ -1,8 +1,13 @@
 /** How far proposals of up are off on leaned photographs, and whether they are as sure as they say. */
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { angleBetween } from '@glimbo/core/geometry/rotation';
+import type { Prepare } from '@glimbo/core/level/evidence/seen';
 import { proposeUp } from '@glimbo/core/level/proposal';
 import { RIGHT, SURE } from '@glimbo/core/level/sure';
 import { percentile } from '@glimbo/demo/truth';
+import { createPrepare } from '@glimbo/kernel/slopes';
+import { engineFolder } from '@glimbo/media/ffmpeg';
 import { folder } from './measure.js';
 import { BY_DAY, leanedPhotographs, SCENES, WIDTH, type Leaned } from './photographs.js';
 
@@ -18,9 +23,9 @@ interface Judged {
 
 const share = (part: readonly unknown[], whole: readonly unknown[]) => `${part.length} of ${whole.length}`;
 
-const judged = (cases: Leaned[], without?: 'upright' | 'along' | 'skyline'): Judged[] =>
+const judged = (prepare: Prepare, cases: Leaned[], without?: 'upright' | 'along' | 'skyline'): Judged[] =>
   cases.map(({ scene, grey, up }) => {
-    const found = proposeUp(grey, WIDTH, [0, 1, 0], without);
+    const found = proposeUp(prepare(grey), [0, 1, 0], without);
     return { scene, confidence: found.confidence, off: angleBetween(found.up, up) };
   });
 
@@ -36,12 +41,14 @@ function summary(name: string, all: Judged[]) {
   );
 }
 
-export function reportLevelling() {
+export async function reportLevelling() {
+  const module = await WebAssembly.compile(readFileSync(join(engineFolder(), 'motion.wasm')));
+  const prepare = await createPrepare(module, WIDTH);
   const cases = leanedPhotographs(SCENES, EACH, folder);
   console.log('Up proposed on photographs leaned by up to 25°');
-  const all = judged(cases);
+  const all = judged(prepare, cases);
   summary('  all cues', all);
-  for (const cue of ['upright', 'along', 'skyline'] as const) summary(`  without ${cue}`, judged(cases, cue));
+  for (const cue of ['upright', 'along', 'skyline'] as const) summary(`  without ${cue}`, judged(prepare, cases, cue));
   console.log('  called so sure, so many within 3°');
   for (let from = 0; from < 10; from++) {
     const here = all.filter((j) => Math.min(9, Math.floor(j.confidence * 10)) === from);

@@ -26,5 +26,5 @@ if (which === 'all' || which === 'path') await benchPath(rounds);
 if (which === 'all' || which === 'play') await benchPlay(rounds);
 if (which === 'all' || which === 'accuracy') {
   await reportAccuracy();
-  reportLevelling();
+  await reportLevelling();
 }

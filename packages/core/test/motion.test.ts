@@ -17,7 +17,6 @@ import {
   vec3,
 } from '../src/geometry/rotation.js';
 import { directionOf } from '../src/geometry/sphere.js';
-import { proposeUp } from '../src/level/proposal.js';
 import { skyward } from '../src/level/skyward.js';
 import { fitMotion } from '../src/motion/fit.js';
 import type { Pairs } from '../src/motion/pairs.js';
@@ -129,21 +128,6 @@ describe('level proposals', () => {
       }
     return grey;
   }
-
-  test.each([
-    [0, 0],
-    [6, -4],
-    [-11, 7],
-  ])('upright posts tell a lean of %d° and %d°', (roll, pitch) => {
-    const lean = rotationAbout([pitch / DEGREES, 0, roll / DEGREES]);
-    const { up, confidence } = proposeUp(posts(lean), 512, [0, 1, 0]);
-    expect(angleBetween(up, apply(transpose(lean), [0, 1, 0]))).toBeLessThan(0.7);
-    expect(confidence).toBeGreaterThan(0.5);
-  });
-
-  test('a picture of nothing proposes nothing', () => {
-    expect(proposeUp(new Uint8Array(512 * 256).fill(90), 512, [0, 1, 0]).confidence).toBeLessThan(0.05);
-  });
 
   test('the sky is found where it is', () => {
     expect(skyward(posts(IDENTITY), 512)[1]).toBeGreaterThan(0.4);

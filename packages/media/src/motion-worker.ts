@@ -11,7 +11,7 @@ import { PatchAnalysis, PATCH_CAPACITY } from '@glimbo/core/motion/patches';
 import { ANALYSIS_WIDTH, PointAnalysis, POINT_CAPACITY, POINT_GRID } from '@glimbo/core/motion/points';
 import { createTracker } from '@glimbo/kernel/motion';
 import { engineFolder } from './ffmpeg.js';
-import type { Levels, LookOrder } from './look-worker.js';
+import type { Levels, LookOrder, LookSetup } from './look-worker.js';
 
 export interface MotionSetup {
   module: WebAssembly.Module;
@@ -39,7 +39,9 @@ const answer = (message: MotionAnswer) => parentPort!.postMessage(message);
 
 /** The thread that looks for up. What goes wrong there ends this one, too. */
 class Looker {
-  private readonly worker = new Worker(join(engineFolder(), 'look-worker.mjs'));
+  private readonly worker = new Worker(join(engineFolder(), 'look-worker.mjs'), {
+    workerData: { module, width: ANALYSIS_WIDTH / 2 } satisfies LookSetup,
+  });
   private waiting = 0;
   private levels: Levels | null = null;
   private wake: () => void = () => {};

@@ -1,20 +1,23 @@
 /** Up proposed on photographs of real scenes that are leaned by known amounts. */
 import { afterAll, expect, test } from '@jest/globals';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { join, resolve } from 'node:path';
 import { angleBetween } from '@glimbo/core/geometry/rotation';
 import { proposeUp } from '@glimbo/core/level/proposal';
 import { SURE } from '@glimbo/core/level/sure';
+import { createPrepare } from '@glimbo/kernel/slopes';
 import { leanedPhotographs, SCENES, WIDTH } from '../../../bench/photographs';
 
+const module = await WebAssembly.compile(readFileSync(resolve('build/engine/motion.wasm')));
+const prepare = await createPrepare(module, WIDTH);
 const folder = mkdtempSync(join(tmpdir(), 'glimbo-photographs-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
 test('what is sure is right: on leaned, noisy, compressed photographs of many scenes', () => {
   // A few here; the bench has two hundred, and a table of how sure is how right.
   const judged = leanedPhotographs(SCENES, 1, folder, 11).map(({ scene, grey, up }) => {
-    const found = proposeUp(grey, WIDTH, [0, 1, 0]);
+    const found = proposeUp(prepare(grey), [0, 1, 0]);
     return { scene, confidence: found.confidence, off: angleBetween(found.up, up) };
   });
   const sure = judged.filter((j) => j.confidence >= SURE);
@@ -27,7 +30,7 @@ test('what is sure is right: on leaned, noisy, compressed photographs of many sc
 test('a lean is not taken for more than it is, however narrow what stands upright', () => {
   // The workshop and the wood are full of thin uprights: their lean comes out without a bias.
   for (const { grey, up } of leanedPhotographs(['workshop', 'forest'], 1, folder, 3)) {
-    const found = proposeUp(grey, WIDTH, [0, 1, 0]);
+    const found = proposeUp(prepare(grey), [0, 1, 0]);
     expect(found.confidence).toBeGreaterThan(0.9);
     expect(angleBetween(found.up, up)).toBeLessThan(1.5);
   }

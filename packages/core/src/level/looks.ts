@@ -11,6 +11,7 @@ import {
   vec3,
 } from '../geometry/rotation.js';
 import type { LevelProposal } from '../motion/motion.js';
+import type { Prepare } from './evidence/seen.js';
 import { proposeUp } from './proposal.js';
 import { skyward } from './skyward.js';
 
@@ -69,12 +70,14 @@ export class LevelLooks {
   /** The last sure up-direction in the first frame's axes. */
   private up: Vec3 | null = null;
 
+  constructor(private readonly prepare: Prepare) {}
+
   /** Takes the next frame that was picked. */
   take({ time, grey, orientation }: Look) {
-    const width = Math.sqrt(2 * grey.length);
-    this.skies.push(skyward(grey, width));
+    const seen = this.prepare(grey);
+    this.skies.push(skyward(grey, seen.width));
     const guess = this.up ? apply(transpose(orientation), this.up) : axisTowards(this.sky);
-    const found = proposeUp(grey, width, unit(guess));
+    const found = proposeUp(seen, unit(guess));
     this.levels.push({ time, up: found.up, confidence: found.confidence });
     // After a doubtful look the next one begins anew from where the sky is.
     this.up = found.confidence > SURE ? apply(orientation, found.up) : null;

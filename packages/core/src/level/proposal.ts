@@ -5,7 +5,8 @@ import { alongFor, skylineFor, uprightFor, type Evidence } from './evidence/like
 import { uprightNear } from './evidence/upright.js';
 import { RIGHT } from './sure.js';
 import { net } from './evidence/net.js';
-import { skylineOf, softened } from './evidence/skyline.js';
+import type { Seen } from './evidence/seen.js';
+import { skylineOf } from './evidence/skyline.js';
 
 /** Degrees about the guess within which up is looked for, and how far rigs usually lean. */
 const REACH = 40;
@@ -44,11 +45,11 @@ interface Scored {
 const best = (all: readonly Scored[]) => all.reduce((a, b) => (b.score > a.score ? b : a));
 
 /**
- * Up near a guess in a grey picture of width × width/2 bytes. `without` leaves a cue out, to see what it is worth.
+ * Up near a guess in a picture. `without` leaves a cue out, to see what it is worth.
  */
-export function proposeUp(grey: Uint8Array, width: number, guess: Vec3, without?: keyof Evidence): Proposal {
-  const soft = softened(grey, width);
-  const { strongest, spread } = edgesOf(grey, width);
+export function proposeUp(seen: Seen, guess: Vec3, without?: keyof Evidence): Proposal {
+  const { soft, width } = seen;
+  const { strongest, spread } = edgesOf(seen);
   const counts = without ? { ...COUNTS, [without]: 0 } : COUNTS;
   let skyline = skylineOf(soft, width, guess);
   const ofEdges = (up: Vec3, stride: number) => {

@@ -103,7 +103,7 @@ export class Refinement {
       this.measure();
       this.spreadOf();
       this.scale = Math.max(2.5 * NOISE, this.scale * 0.65);
-      if (round > 9 && Math.hypot(step[0]!, step[1]!, step[2]!) < 1e-7) break;
+      if (round > 6 && Math.hypot(step[0]!, step[1]!, step[2]!) < 1e-6) break;
     }
     this.weigh(false);
     return this.outcome();

@@ -1,7 +1,8 @@
 /**
  * What the motion analysis computes for every pixel: the levels of a frame, corners in it, and where patches taken in
- * earlier frames are now. All memory belongs to the host; pointers are byte offsets.
+ * earlier frames are now; and which way it slopes about every pixel. All memory belongs to the host; pointers are byte offsets.
  */
 export { findCorners } from './corners';
 export { findPatches, patchBytes, takePatch } from './patch';
 export { halveLevel, smooth } from './pyramid';
+export { planeBytes, soften, structure } from './slopes';

@@ -3,7 +3,6 @@
  * down: it changes slowly, and how unsteady it is tells how large a step is needed to leave it.
  */
 import { apply, turnTo, type Vec3 } from '../../geometry/rotation.js';
-import { filtered } from './filter.js';
 import { directionOf, equirectangularOf } from '../../geometry/sphere.js';
 
 /** Headings that are looked along, and degrees from one place to the next down each. */
@@ -63,14 +62,4 @@ function leaves(column: Float64Array): number | null {
     return clearest;
   }
   return null;
-}
-
-const BINOMIAL = [6 / 16, 4 / 16, 1 / 16] as const;
-
-/** A grey picture of width × width/2 bytes, softened by a binomial of 9 pixels. */
-export function softened(grey: Uint8Array, width: number): Float32Array {
-  let out: Float32Array = Float32Array.from(grey);
-  for (let pass = 0; pass < 2; pass++)
-    out = filtered(filtered(out, width, 'across', BINOMIAL), width, 'down', BINOMIAL);
-  return out;
 }
