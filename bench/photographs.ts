@@ -37,7 +37,7 @@ export interface Leaned {
 }
 
 /** A scene as a grey picture of WIDTH × HEIGHT, brightness and contrast as a camera would have them. */
-function greyOf(scene: string, folder: string): Uint8Array {
+export function greyOf(scene: string, folder: string): Uint8Array {
   const module = createRequire(import.meta.url).resolve('@pmndrs/assets/package.json');
   const text = readFileSync(join(module, '..', 'hdri', `${scene}.exr.js`), 'utf8');
   const file = join(folder, `${scene}.exr`);

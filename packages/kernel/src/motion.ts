@@ -1,7 +1,8 @@
 /** Following small patches of the picture from frame to frame: the WASM module of the motion analysis with a typed face. */
 import { DEGREES } from '@glimbo/core/geometry/rotation';
 import { directionOf } from '@glimbo/core/geometry/sphere';
-import type { Corner, PatchFrame, PatchTracker } from '@glimbo/core/motion/tracker';
+import type { Grid } from '@glimbo/core/motion/grid';
+import type { Corner, PatchFrame, PatchTracker, WholeModel } from '@glimbo/core/motion/tracker';
 
 interface Exports {
   smooth(bytes: number, out: number, width: number, height: number, sums: number): void;
@@ -30,6 +31,16 @@ interface Exports {
     pyramid: number,
     width: number,
   ): void;
+  compareWhole(
+    panorama: number,
+    picture: number,
+    width: number,
+    model: number,
+    cells: number,
+    weights: number,
+    out: number,
+  ): void;
+  mixWhole(panorama: number, picture: number, width: number, model: number, share: number): void;
 }
 
 /** Below this the module keeps its own constants and stack. */
@@ -37,19 +48,20 @@ const RESERVED = 16384;
 const LEVELS = 4;
 /** Corners are looked for on this level: half the frame's size. */
 const CORNER_LEVEL = 1;
+/** Whole pictures are held against each other on this level. */
+const WHOLE_LEVEL = 1;
 
 /**
- * A tracker for grey frames of width × width/2 pixels, with room for `capacity` patches. `columns` is the number of
- * cells in each row of the grid in which corners are looked for. Memory is fixed: some 20 bytes a pixel.
+ * A tracker for grey frames of width × width/2 pixels, with room for `capacity` patches. Corners are looked for in the cells of a
+ * grid. Memory is fixed: some 20 bytes a pixel.
  */
 export async function createTracker(
   module: WebAssembly.Module,
   width: number,
   capacity: number,
-  columns: number[],
+  { columns, first, cells }: Grid,
 ): Promise<PatchTracker> {
   const height = width / 2;
-  const cells = columns.reduce((a, b) => a + b, 0);
   let end = RESERVED;
   const claim = (bytes: number) => {
     const at = end;
@@ -66,6 +78,9 @@ export async function createTracker(
     claim(cells * 12),
     claim(72),
   ];
+  const [wide, tall] = [width >> WHOLE_LEVEL, height >> WHOLE_LEVEL];
+  const panorama = claim(wide * tall * 4);
+  const [cellsAt, weightsAt, modelAt, sumsAt] = [claim(wide * tall * 2), claim(cells * 4), claim(96), claim(176)];
   const [slotsAt, framesAt, alikeAt] = [claim(capacity * 4), claim(capacity * 72), claim(capacity * 4)];
   const patches = claim(0);
   // A patch's size is known only from the module; no level of it takes more than this.
@@ -76,6 +91,13 @@ export async function createTracker(
   new Uint32Array(memory.buffer, pyramid, LEVELS).set(levels);
   new Int32Array(memory.buffer, rows, columns.length).set(columns);
   const frame = new Float64Array(memory.buffer, frameAt, 9);
+  const cellOfPixel = new Uint16Array(memory.buffer, cellsAt, wide * tall);
+  for (let y = 0, i = 0; y < tall; y++) {
+    const r = Math.floor((y * columns.length) / tall);
+    for (let x = 0; x < wide; x++) cellOfPixel[i++] = first[r]! + Math.floor((x * columns[r]!) / wide);
+  }
+  const setModel = ({ rotation, gain, lift, steep }: WholeModel) =>
+    new Float64Array(memory.buffer, modelAt, 12).set([...rotation, gain, lift, steep]);
   const setFrame = ({ direction, across, up }: PatchFrame) => {
     frame.set(direction);
     frame.set(across, 3);
@@ -125,6 +147,16 @@ export async function createTracker(
     find(count, coarsest, finest = 0) {
       const from = Math.min(LEVELS - 1, coarsest);
       wasm.findPatches(patches, LEVELS, count, slotsAt, framesAt, alikeAt, from, finest, pyramid, width);
+    },
+    compare(model, weights) {
+      setModel(model);
+      new Float32Array(memory.buffer, weightsAt, cells).set(weights);
+      wasm.compareWhole(panorama, levels[WHOLE_LEVEL]!, wide, modelAt, cellsAt, weightsAt, sumsAt);
+      return new Float64Array(memory.buffer, sumsAt, 22);
+    },
+    mixIn(model, share) {
+      setModel(model);
+      wasm.mixWhole(panorama, levels[WHOLE_LEVEL]!, wide, modelAt, share);
     },
   };
 }

@@ -7,7 +7,6 @@ import { parentPort, Worker, workerData } from 'node:worker_threads';
 import { LookPicker, type Look } from '@glimbo/core/level/looks';
 import { finishMotion } from '@glimbo/core/motion/finish';
 import type { Method, Motion } from '@glimbo/core/motion/motion';
-import { PatchAnalysis, PATCH_CAPACITY } from '@glimbo/core/motion/patches';
 import { ANALYSIS_WIDTH, PointAnalysis, POINT_CAPACITY, POINT_GRID } from '@glimbo/core/motion/points';
 import { createTracker } from '@glimbo/kernel/motion';
 import { engineFolder } from './ffmpeg.js';
@@ -28,9 +27,8 @@ export type MotionOrder = { slot: number } | { end: true };
 export type MotionAnswer = { free: number } | { motion: Motion };
 
 const { module, method, rate, frames, slots } = workerData as MotionSetup;
-const capacity = method === 'quick' ? POINT_CAPACITY : PATCH_CAPACITY;
-const tracker = await createTracker(module, ANALYSIS_WIDTH, capacity, POINT_GRID.columns);
-const analysis = method === 'quick' ? new PointAnalysis(tracker) : new PatchAnalysis(tracker);
+const tracker = await createTracker(module, ANALYSIS_WIDTH, POINT_CAPACITY, POINT_GRID);
+const analysis = new PointAnalysis(tracker, method === 'thorough');
 const picker = new LookPicker(ANALYSIS_WIDTH, rate);
 /** Looks that wait at most: each keeps its picture. */
 const WAITING = 4;

@@ -120,7 +120,7 @@ class Analyst {
 
 /**
  * The frames of a file as grey pictures of ANALYSIS_WIDTH × HEIGHT bytes, one after the other, in pieces of any length,
- * decoded by so many threads; 0 is as many as there are cores.
+ * decoded and scaled by so many threads; 0 is as many as there are cores.
  */
 async function* greyBytes(
   file: string,
@@ -128,7 +128,7 @@ async function* greyBytes(
   signal?: AbortSignal,
 ): AsyncGenerator<Buffer> {
   const decoder = start('ffmpeg', [
-    '-v', 'error', '-nostdin', '-threads', String(threads), ...SAFE_INPUT, '-i', file, '-an', '-sn',
+    '-v', 'error', '-nostdin', '-threads', String(threads), '-filter_threads', String(threads), ...SAFE_INPUT, '-i', file, '-an', '-sn',
     '-vf', `fps=${rate},scale=${ANALYSIS_WIDTH}:${HEIGHT}:flags=area,format=gray`, '-f', 'rawvideo', '-',
   ], ['ignore', 'pipe', 'pipe']); // prettier-ignore
   const ended = finished(decoder).then(

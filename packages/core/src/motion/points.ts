@@ -17,7 +17,8 @@ import {
 import { aligned } from './align.js';
 import { clearTravel, FEWEST, fitMotion, refineMotion } from './fit.js';
 import type { Pairs } from './pairs.js';
-import type { MotionFit } from './refine.js';
+import type { Beginning, MotionFit } from './refine.js';
+import { Panorama } from './panorama.js';
 import { cellOf, makeGrid, type Grid } from './grid.js';
 import { RigParts } from './rig-parts.js';
 import { expectPatch, foundAt, frameAt, turnFrame, type PatchFrame, type PatchTracker } from './tracker.js';
@@ -53,7 +54,23 @@ const SPAN_WEIGHT = 0.3;
 const PASSED = 15;
 /** Frames from one search for new points to the next. */
 const REPLENISH_EVERY = 3;
+/** Share of the points that may turn out to have been the rig's, until the last steps are fitted again, and how many those are. */
+const MISLED = 0.15;
+const AGAIN = 12;
 
+/** What a turn from whole pictures counts against one from points. */
+const WHOLE_WEIGHT = 40;
+/**
+ * How much farther points shift along the travel than across it, as a mean over some frames, from which on the rig is taken to travel:
+ * without any it is 1 to 2.
+ */
+const TRAVELS = 2.3;
+const TRAVELS_FOR = 10;
+/** Degrees by which the whole picture may say otherwise than the points, and so many times what those are off among themselves. */
+const APART = 0.05;
+const APART_BY = 5;
+/** Radians of shift by travel from which on a place says little of turning: a quarter of a pixel of 1024 round. */
+const NEAR = 0.0015;
 interface Point {
   slot: number;
   /** Its patch's frame when it was taken, in the first frame's axes. */
@@ -121,12 +138,20 @@ export class PointAnalysis {
   private readonly steps: Step[] = [];
   private readonly spans: Span[] = [];
   private readonly rig: RigParts;
+  /** What the last steps were fitted to. */
+  private readonly recent: (Pairs & { points: Point[] })[] = [];
+  private readonly panorama: Panorama | null;
+  /** Taken to travel until it is seen that it does not. */
+  private travels = 1.5 * TRAVELS;
 
+  /** With `whole` each whole picture is held against a panorama of those before, besides. */
   constructor(
     private readonly tracker: PatchTracker,
+    whole = false,
     private readonly grid: Grid = POINT_GRID,
   ) {
     this.rig = new RigParts(grid);
+    this.panorama = whole ? new Panorama(tracker) : null;
     this.free = Array.from({ length: tracker.capacity }, (_, i) => i);
   }
 
@@ -135,17 +160,23 @@ export class PointAnalysis {
     this.tracker.setPicture(grey);
     const points = this.points.length;
     let fit: MotionFit | null = null;
+    let misled = 0;
     if (this.steps.length) {
       this.follow();
       const pairs = this.pairs((p) => p.before);
       fit = fitMotion(pairs, { rotation: this.turn, travel: this.travel, share: this.steps.at(-1)?.fit?.share });
       this.accept(fit, pairs.points);
-      this.tell();
+      this.recent.push(pairs);
+      if (this.recent.length > AGAIN) this.recent.shift();
+      if (fit && this.panorama) this.alignPicture(this.panorama, fit, pairs.points);
+      else this.panorama?.forget();
+      misled = this.tell();
       this.renew();
       if (this.steps.length % SPAN_EVERY === 0) this.lookBack();
     }
     const step = { turn: this.turn, fit: fit && stepFit(fit), followed: this.points.length, points };
     this.steps.push(step);
+    if (misled > MISLED * points) this.fitAgain();
     if ((this.steps.length - 1) % REPLENISH_EVERY === 0 || this.points.length < this.grid.cells / 3) this.replenish();
     return step;
   }
@@ -223,12 +254,39 @@ export class PointAnalysis {
     return apply(transpose(this.orientation), taken.direction);
   }
 
-  /** Tells points of the world from points of the rig. */
-  private tell() {
+  /** Tells points of the world from points of the rig; gives how many of the rig had passed for the world's. */
+  private tell(): number {
+    let misled = 0;
     for (const p of this.points) {
       if (p.kind !== 'new') continue;
       p.kind = this.rig.tell(p.seen, this.unmoved(p), p.direction) ?? 'new';
+      if (p.kind === 'rig') misled++;
     }
+    return misled;
+  }
+
+  /** Fits the last steps again, without what has turned out to be the rig's. */
+  private fitAgain() {
+    let start: Beginning = { rotation: this.turn };
+    for (let back = 1; back <= this.recent.length; back++) {
+      const { points, before, after, variance } = this.recent.at(-back)!;
+      const world = points.flatMap((p, i) => (p.kind === 'rig' ? [] : [i]));
+      const three = (list: Float64Array) =>
+        Float64Array.from(world.flatMap((i) => [...list.subarray(3 * i, 3 * i + 3)]));
+      const pairs = {
+        before: three(before),
+        after: three(after),
+        variance: variance.filter((_, i) => points[i]!.kind !== 'rig'),
+      };
+      const fit = fitMotion({ ...pairs, count: world.length }, start);
+      if (!fit) continue;
+      Object.assign(this.steps.at(-back)!, { turn: fit.rotation, fit: stepFit(fit) });
+      start = { rotation: fit.rotation };
+    }
+    this.turn = this.steps.at(-1)!.turn;
+    const before = this.steps.length - this.recent.length;
+    while (this.spans.length && this.spans.at(-1)!.to >= before) this.spans.pop();
+    this.panorama?.forget();
   }
 
   /** Takes patches anew of what was passed by: seen from another side it looks different, and would be found beside its place. */
@@ -241,6 +299,30 @@ export class PointAnalysis {
       p.taken = turnFrame(this.orientation, frame);
       p.seen = p.direction;
     }
+  }
+
+  /** Finds the turn from the whole picture, as long as travel does not change that, too. */
+  private alignPicture(panorama: Panorama, fit: MotionFit, fitted: Point[]) {
+    const to = this.steps.length;
+    this.travels += (fit.stretched - this.travels) / TRAVELS_FOR;
+    if (this.travels > TRAVELS) return panorama.forget();
+    const turn = panorama.next(this.turn, this.stillCells(fit, fitted), APART + APART_BY * fit.residual);
+    if (turn) this.spans.push({ from: to - 1, to, turn, weight: WHOLE_WEIGHT });
+  }
+
+  /** How much each cell of the present picture counts where whole pictures are compared: where nothing but the turn shifts it. */
+  private stillCells(fit: MotionFit, fitted: Point[]): Float32Array {
+    const weights = new Float32Array(this.grid.cells).fill(1);
+    const back = transpose(fit.rotation);
+    const near = Math.max(NEAR, (8 * fit.residual) / DEGREES);
+    for (const p of this.points) if (this.rig.has(p.direction)) weights[cellOf(this.grid, p.direction)] = 0;
+    fitted.forEach((p, i) => {
+      const cell = cellOf(this.grid, p.direction);
+      const shift = angleBetween(apply(back, p.before), p.direction) / DEGREES;
+      const counts = fit.inliers[i] ? 1 / (1 + (shift / near) ** 2) ** 2 : 0.1;
+      weights[cell] = Math.min(weights[cell]!, counts);
+    });
+    return weights;
   }
 
   /** Fits the turn since the frame one span ago; the present frame has the number `steps.length`. */

@@ -24,6 +24,8 @@ export interface MotionFit {
   error: number;
   /** Mean shift by travel in radians of a point at a right angle to it. */
   parallax: number;
+  /** How much farther points that agree shift along the travel than across it: about 1 where there is none. */
+  stretched: number;
   /** Share of points that agree, 0…1, and the median of what they are off, in degrees. */
   share: number;
   residual: number;
@@ -32,6 +34,9 @@ export interface MotionFit {
 }
 
 const ROUNDS = 14;
+/** Rounds after which it is looked at how noisy the points are, and the most that is believed: half a pixel of 1024 round. */
+const LOOKED_AT = [4, 7];
+const NOISIEST = 5 * NOISE;
 /** A point that shifts far is found beside its place by this share of the shift: it would lead the direction of travel alone. */
 const BESIDE = 0.01;
 /** Mean shift by travel in radians from which on only the parts of shifts across it count. */
@@ -71,6 +76,8 @@ export class Refinement {
   private readonly normal = new Float64Array(25);
   private readonly right = new Float64Array(5);
   private scale = COARSE;
+  /** What points are off across the travel, as a standard deviation in radians. */
+  private noise = NOISE;
 
   constructor(
     private readonly pairs: Pairs,
@@ -102,7 +109,8 @@ export class Refinement {
       this.turnBy(step);
       this.measure();
       this.spreadOf();
-      this.scale = Math.max(2.5 * NOISE, this.scale * 0.65);
+      if (LOOKED_AT.includes(round)) this.noise = this.noiseOf();
+      this.scale = Math.max(2.5 * this.noise, this.scale * 0.65);
       if (round > 6 && Math.hypot(step[0]!, step[1]!, step[2]!) < 1e-6) break;
     }
     this.weigh(false);
@@ -266,6 +274,17 @@ export class Refinement {
     this.head(unit(vec3(t)));
   }
 
+  /**
+   * How far good points are off, from the median over all: in poor footage that is much, and to take only those for right that
+   * agree to a tenth of a pixel would be to follow the few blocks that the encoder left where they were.
+   */
+  private noiseOf(): number {
+    const { count, variance } = this.pairs;
+    const off = new Float64Array(count);
+    for (let i = 0; i < count; i++) off[i] = Math.abs(this.shift(this.aside, i)) / Math.sqrt(variance[i]!);
+    return Math.max(NOISE, Math.min(NOISIEST, 1.48 * off.sort()[count >> 1]!));
+  }
+
   /** Mean and spread of ρ over the points that agree and are not far nearer than most; turns the travel round if points come from the other side. */
   private spreadOf() {
     const { count } = this.pairs;
@@ -291,11 +310,15 @@ export class Refinement {
     const { count } = this.pairs;
     const inliers = new Uint8Array(count);
     const left: number[] = [];
-    for (let i = 0; i < count; i++)
-      if (this.off[i]! < 2) {
-        inliers[i] = 1;
-        left.push(Math.abs(this.shift(this.aside, i)));
-      }
+    let [along, across] = [0, 1e-12];
+    for (let i = 0; i < count; i++) {
+      if (this.off[i]! >= 2) continue;
+      inliers[i] = 1;
+      const aside = this.shift(this.aside, i);
+      left.push(Math.abs(aside));
+      along += this.shift(this.against, i) ** 2;
+      across += aside ** 2;
+    }
     left.sort((a, b) => a - b);
     const residual = (left[left.length >> 1] ?? Math.PI) * DEGREES;
     // The equations were weighted with NOISE; what is truly left over scales the errors.
@@ -309,6 +332,7 @@ export class Refinement {
       travelError: Math.min(180, root(3, 5)),
       error: Math.min(180, root(0, 3)),
       parallax: this.model.near,
+      stretched: Math.sqrt(along / across),
       share: left.length / count,
       residual,
       inliers,

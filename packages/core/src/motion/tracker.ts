@@ -34,6 +34,25 @@ export interface PatchTracker {
    * picture's own pixels).
    */
   find(count: number, coarsest: number, finest?: number): void;
+  /**
+   * Holds the present picture, halved, against the panorama; `weights` say how much each cell of the grid counts. Gives the sums of
+   * weighted least squares for five unknowns, a small turn of the panorama's axes (radians) and changes of gain and lift: the upper
+   * triangle of the normal equations (15), their right side (5), the sum of weights and that of squares.
+   */
+  compare(model: WholeModel, weights: Float32Array): Float64Array;
+  /** Mixes a share of the present picture, halved, into the panorama; 1 replaces it. */
+  mixIn(model: WholeModel, share: number): void;
+}
+
+/** How the panorama is seen in the present picture. */
+export interface WholeModel {
+  /** Turns a direction of the panorama into the picture's axes. */
+  rotation: Matrix3;
+  /** By how much the picture is brighter: a factor, and then grey levels. */
+  gain: number;
+  lift: number;
+  /** Slope of the panorama in grey levels a radian below which a pixel counts little. */
+  steep: number;
 }
 
 /** Patches that are looked for, one after the other. */

@@ -6,3 +6,4 @@ export { findCorners } from './corners';
 export { findPatches, patchBytes, takePatch } from './patch';
 export { halveLevel, smooth } from './pyramid';
 export { planeBytes, soften, structure } from './slopes';
+export { compareWhole, mixWhole } from './whole';
