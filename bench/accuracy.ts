@@ -72,15 +72,15 @@ export async function reportAccuracy() {
   };
   console.log('Motion analysis against the true motion of the demo clips');
   const ridge = await analyse('ridge-loop');
-  report('Ridge Loop, points', ...ridge);
+  report('Ridge Loop, quick', ...ridge);
   console.log(
     `  level with ${KEYED.length} level keys off by ${rootMeanSquare(keyedLevelErrors(...ridge, KEYED)).toFixed(2)}° (RMS, goal 0.5; by itself 1)`,
   );
-  report('Footbridge Carry, points', ...(await analyse('footbridge-carry')));
+  report('Footbridge Carry, quick', ...(await analyse('footbridge-carry')));
   report(
     'Footbridge Carry, sidecar',
     ...(await analyse('footbridge-carry', '--sidecar', join(clips, 'footbridge-carry.motion.csv'))),
   );
-  report('Turntable, points', ...(await analyse('turntable')));
+  report('Turntable, quick', ...(await analyse('turntable')));
   report('Ridge Loop, thorough', ...(await analyse('ridge-loop', '--method', 'thorough')));
 }

@@ -9,6 +9,7 @@ import { benchGather } from './gather.js';
 import { benchMotion } from './motion.js';
 import { benchPath } from './path.js';
 import { benchPlay } from './play.js';
+import { reportRealRigs } from './real-rigs.js';
 import { benchStitch } from './stitch.js';
 
 const CHOICES = ['all', 'exports', 'quick', 'stitch', 'gather', 'motion', 'path', 'play', 'accuracy'];
@@ -27,4 +28,5 @@ if (which === 'all' || which === 'play') await benchPlay(rounds);
 if (which === 'all' || which === 'accuracy') {
   await reportAccuracy();
   await reportLevelling();
+  await reportRealRigs();
 }

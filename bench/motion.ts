@@ -9,6 +9,7 @@ import { join } from 'node:path';
 import { noSteady } from '@glimbo/core/steady/settings';
 import { newTake } from '@glimbo/core/take/take';
 import { engineFolder } from '@glimbo/media/ffmpeg';
+import { PROXY_ENCODER } from '@glimbo/media/gather';
 import { compete, folder, measure, root } from './measure.js';
 
 const cli = join(engineFolder(), 'cli.mjs');
@@ -21,39 +22,23 @@ export async function benchMotion(rounds: number) {
   const clip = join(root, 'packages/demo/clips/ridge-loop.mp4');
   const copy = join(folder, 'reduced.mp4');
   // The reduced copy as gathering makes it.
-  ffmpeg(
-    '-i',
-    clip,
-    '-an',
-    '-vf',
-    'scale=1920:960',
-    '-c:v',
-    'libx264',
-    '-preset',
-    'veryfast',
-    '-crf',
-    '20',
-    '-bf',
-    '0',
-    '-g',
-    '10',
-    copy,
-  );
+  ffmpeg('-i', clip, '-an', '-vf', 'scale=1920:960', ...PROXY_ENCODER, copy);
   const motion = join(folder, 'motion.json');
   console.log(`Motion analysis of 15 s at 30 frames a second, medians of ${rounds}`);
   const analysis = await compete(
     {
-      points: () => measure('node', [cli, 'motion', copy, '--out', motion]),
-      patches: () =>
+      quick: () => measure('node', [cli, 'motion', copy, '--out', motion]),
+      thorough: () =>
         measure('node', [cli, 'motion', copy, '--out', join(folder, 'thorough.json'), '--method', 'thorough']),
     },
     rounds,
   );
   for (const [name, goal] of [
-    ['quick', ' (goal 1)'],
+    ['quick', ' (goal 0.5)'],
     ['thorough', ''],
   ] as const)
     console.log(`${name} / real time: ${(analysis.of(name, 'wall') / 15).toFixed(2)}${goal}`);
+  analysis.ratio('thorough', 'quick', 2);
 
   const take = (name: string, change: object) => {
     const file = join(folder, `${name}.json`);

@@ -89,7 +89,7 @@ function sample(picture: Uint8Array, u: number, v: number): number {
 }
 
 /** What lies in a direction far away. */
-const far = (picture: Uint8Array, x: number, y: number, z: number) =>
+export const far = (picture: Uint8Array, x: number, y: number, z: number) =>
   sample(
     picture,
     (Math.atan2(x, z) / (2 * Math.PI) + 0.5) * WIDTH - 0.5,

@@ -30,7 +30,7 @@ const light = ([x, y, z]: Vec3) =>
 
 const random = seededRandom(3);
 /** A picture taken with an orientation, some noise and an exposure; on its mount a grid that turns with it. */
-const picture = (orientation: Matrix3, { noise = 0, gain = 1, lift = 0, mount = (_: Vec3): boolean => false } = {}) =>
+const picture = (orientation: Matrix3, { noise = 0, gain = 1, lift = 0, mount = (d: Vec3) => d[1] < -2 } = {}) =>
   Uint8Array.from(directions, (d) => {
     const seen = mount(d)
       ? 120 + 90 * Math.sign(Math.sin(40 * d[0]) * Math.sin(40 * d[1]))

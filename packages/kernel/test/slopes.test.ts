@@ -2,10 +2,12 @@
 import { describe, expect, test } from '@jest/globals';
 import { readFileSync } from 'node:fs';
 import { resolve } from 'node:path';
+import { axisTowards } from '@glimbo/core/level/looks';
 import { proposeUp } from '@glimbo/core/level/proposal';
-import { angleBetween, apply, DEGREES, rotationAbout, transpose, type Matrix3 } from '@glimbo/core/geometry/rotation';
+import { angleBetween, apply, DEGREES, IDENTITY, rotationAbout, transpose, type Matrix3 } from '@glimbo/core/geometry/rotation';
 import { directionOf } from '@glimbo/core/geometry/sphere';
 import { seededRandom } from '@glimbo/core/random';
+import { skyward } from '@glimbo/core/level/skyward';
 import { createPrepare } from '../src/slopes.js';
 
 const module = await WebAssembly.compile(readFileSync(resolve('build/engine/motion.wasm')));
@@ -83,5 +85,26 @@ describe('up in a picture', () => {
 
   test('a picture of nothing proposes nothing', () => {
     expect(proposeUp(prepare(new Uint8Array(W * H).fill(90)), [0, 1, 0]).confidence).toBeLessThan(0.05);
+  });
+
+  test('the sky is found where it is', () => {
+    expect(skyward(prepare(posts(IDENTITY)))[1]).toBeGreaterThan(0.7);
+    expect(skyward(prepare(posts(rotationAbout([0, 0, Math.PI]))))[1]).toBeLessThan(-0.7);
+  });
+
+  test('a bright floor full of edges is not the sky', () => {
+    const hall = Uint8Array.from(posts(IDENTITY), (v, i) => {
+      const [x, y] = [i % W, Math.floor(i / W)];
+      return y < H / 2 ? 60 : v === 40 || (x >> 3) % 2 === (y >> 3) % 2 ? 150 : 190;
+    });
+    expect(skyward(prepare(hall))[1]).toBeGreaterThan(-0.5);
+  });
+
+  test('the picture’s own up is left only for a clear sky elsewhere, and less readily for one at the side', () => {
+    expect(axisTowards(undefined)).toEqual([0, 1, 0]);
+    expect(axisTowards([0.1, -0.95, 0])).toEqual([0, -1, 0]);
+    expect(axisTowards([0.1, -0.5, 0])).toEqual([0, 1, 0]);
+    expect(axisTowards([0.75, 0.2, 0])).toEqual([0, 1, 0]);
+    expect(axisTowards([0.95, 0.2, 0])).toEqual([1, 0, 0]);
   });
 });

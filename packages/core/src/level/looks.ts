@@ -28,12 +28,16 @@ const AXES: Vec3[] = [
   [0, 0, -1],
 ];
 
-/** Below this length the mean direction of the sky, of which 1 is sure, says nothing. */
-export const CLEAR_SKY = 0.25;
+/**
+ * How clearly the sky must lie towards another axis than the picture's own up: below, and at a side. Rigs seldom hang head down and
+ * more seldom lie on a side; lit floors (0.5 on photographs of halls) and windows (0.75) look like sky, too.
+ */
+const BELOW = 0.7;
+const ASIDE = 0.9;
 
-/** The picture's axis nearest to where the sky is; its own up where that is not clear. */
-export const axisTowards = (sky: Vec3 | undefined): Vec3 =>
-  sky && Math.hypot(...sky) > CLEAR_SKY ? AXES.reduce((a, b) => (dot(b, sky) > dot(a, sky) + 0.1 ? b : a)) : AXES[0]!;
+/** The picture's axis towards which the sky clearly is; its own up where no other one is clear. */
+export const axisTowards = (sky: Vec3 | undefined, below = BELOW, aside = ASIDE): Vec3 =>
+  (sky && AXES.slice(1).find((axis, i) => dot(axis, sky) > (i === 0 ? below : aside))) || AXES[0]!;
 
 /** A frame that is to be looked at. */
 export interface Look {
@@ -75,7 +79,7 @@ export class LevelLooks {
   /** Takes the next frame that was picked. */
   take({ time, grey, orientation }: Look) {
     const seen = this.prepare(grey);
-    this.skies.push(skyward(grey, seen.width));
+    this.skies.push(skyward(seen));
     const guess = this.up ? apply(transpose(orientation), this.up) : axisTowards(this.sky);
     const found = proposeUp(seen, unit(guess));
     this.levels.push({ time, up: found.up, confidence: found.confidence });

@@ -1,6 +1,6 @@
 /** The usual ways in which a rig is mounted, and which of them its picture speaks for. */
 import { apply, dot, rotationOf, type Angles, type Vec3 } from '../geometry/rotation.js';
-import { axisTowards, CLEAR_SKY } from '../level/looks.js';
+import { axisTowards } from '../level/looks.js';
 
 export const UPRIGHT: Angles = { pan: 0, tilt: 0, roll: 0 };
 
@@ -23,13 +23,16 @@ export const mountNamed = ({ pan, tilt, roll }: Angles): MountName | null =>
 const ON_TOP = 0.7;
 const PUTS_ON_TOP = 0.9;
 
+/** How clearly the sky must lie somewhere for a mount to be proposed: less than to be taken for up, since somebody decides. */
+const HINTED = 0.55;
+
 /**
  * The mount that puts the sky on top, where another one does not. `sky` is the mean direction of the sky in the footage's
  * picture, as a motion analysis has it. Null if it is on top already or not known.
  */
 export function proposedMount(sky: Vec3 | undefined, present: Angles): MountName | null {
-  if (!sky || Math.hypot(...sky) < CLEAR_SKY) return null;
-  const towards = axisTowards(sky);
+  if (!sky || Math.hypot(...sky) < HINTED) return null;
+  const towards = axisTowards(sky, HINTED, HINTED);
   const height = (mount: Angles) => dot(apply(rotationOf(mount), towards), [0, 1, 0]);
   if (height(present) > ON_TOP) return null;
   return NAMES.find((name) => height(MOUNTS[name]) > PUTS_ON_TOP) ?? null;
