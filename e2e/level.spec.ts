@@ -332,6 +332,11 @@ test('where the picture does not tell up nothing is proposed, and it leads to wh
   await page.getByRole('button', { name: 'Level the whole take' }).click();
   await expect(page.getByText('Nowhere does the picture tell surely where up is')).toBeVisible();
   await expect(page.getByTestId('unsure-stretch')).toBeVisible();
+  // What was left alone is still told of after a reload.
+  await page.reload();
+  await expect(page.getByTestId('unsure-stretch')).toBeVisible();
+  await station(page, 'Level');
+  await part(page, 'Horizon');
   await page.getByRole('button', { name: 'Next unsure stretch' }).click();
   await expect(page.getByRole('textbox', { name: 'Time in seconds' })).toHaveValue(/^1\.[45]/);
   const roll = page.getByRole('textbox', { name: 'Roll of the horizon' });

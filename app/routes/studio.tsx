@@ -47,7 +47,10 @@ function placeInAddress() {
 
 function StudioOf({ loaded }: { loaded: StudioData }) {
   const [first] = useState(loaded);
-  const store = useMemo(() => createStudio(first.footage, first.history, placeInAddress()), [first]);
+  const store = useMemo(
+    () => createStudio(first.footage, first.history, { takeId: first.record.id, ...placeInAddress() }),
+    [first],
+  );
   const kept = useMemo<Kept>(
     () => ({ history: first.history, revision: first.record.revision, lastSave: first.record.lastSave }),
     [first],

@@ -3,56 +3,63 @@ import { keptHere } from '~/ui/kept-here';
 import { GUIDES, type FrameSlice, type Slice } from './state';
 
 const KEPT_GUIDES = 'glimbo-guides';
+/** Stretches of a take that levelling it left alone. */
+const keptUnlevelled = (takeId: string) => `glimbo-unlevelled-${takeId}`;
 const keptGuides = () => GUIDES.filter((g) => keptHere(KEPT_GUIDES)?.split(',').includes(g));
 
-export const frameSlice = (): Slice<FrameSlice> => (set, get) => ({
-  glance: null,
-  tryOut: null,
-  tried: null,
-  triedWords: null,
-  performing: null,
-  steering: null,
-  lookRound: false,
-  allFormats: false,
-  guides: keptGuides(),
-  preview: 'proxy',
-  share: null,
-  seam: null,
-  compare: null,
-  beforeAfter: 'after',
-  splitAt: 0.5,
-  unsteadied: false,
-  turning: false,
-  levelling: false,
-  unlevelled: [],
-  large: false,
+export const frameSlice =
+  (takeId: string): Slice<FrameSlice> =>
+  (set, get) => ({
+    glance: null,
+    tryOut: null,
+    tried: null,
+    triedWords: null,
+    performing: null,
+    steering: null,
+    lookRound: false,
+    allFormats: false,
+    guides: keptGuides(),
+    preview: 'proxy',
+    share: null,
+    seam: null,
+    compare: null,
+    beforeAfter: 'after',
+    splitAt: 0.5,
+    unsteadied: false,
+    turning: false,
+    levelling: false,
+    unlevelled: JSON.parse(keptHere(keptUnlevelled(takeId)) ?? '[]') as FrameSlice['unlevelled'],
+    large: false,
 
-  glanceAt: (glance) => set({ glance }),
-  tryLens: (tryOut) => set({ tryOut }),
-  tryPath: (tried, words) => set({ tried, triedWords: words ?? null }),
-  keepTried() {
-    const { tried, edit } = get();
-    if (tried) edit((take) => ({ ...take, path: tried }));
-  },
-  showPerforming: (performing) => set({ performing }),
-  takeSteering: (steering) => set({ steering }),
-  lookAllRound: (lookRound) => set({ lookRound }),
-  showAllFormats: (allFormats) => set({ allFormats }),
-  toggleGuide(guide) {
-    const { guides } = get();
-    const now = guides.includes(guide) ? guides.filter((g) => g !== guide) : [...guides, guide];
-    localStorage.setItem(KEPT_GUIDES, now.join());
-    set({ guides: now });
-  },
-  drawFrom: (preview) => set({ preview }),
-  playAtShare: (share) => set({ share }),
-  drawSeam: (seam) => set({ seam }),
-  compareStills: (compare) => set({ compare }),
-  showBeforeAfter: (beforeAfter) => set({ beforeAfter }),
-  splitFrameAt: (splitAt) => set({ splitAt }),
-  showAsFilmed: (unsteadied) => set({ unsteadied }),
-  grabMount: (turning) => set({ turning }),
-  grabHorizon: (levelling) => set({ levelling }),
-  leaveUnlevelled: (unlevelled) => set({ unlevelled }),
-  enlarge: (large) => set({ large }),
-});
+    glanceAt: (glance) => set({ glance }),
+    tryLens: (tryOut) => set({ tryOut }),
+    tryPath: (tried, words) => set({ tried, triedWords: words ?? null }),
+    keepTried() {
+      const { tried, edit } = get();
+      if (tried) edit((take) => ({ ...take, path: tried }));
+    },
+    showPerforming: (performing) => set({ performing }),
+    takeSteering: (steering) => set({ steering }),
+    lookAllRound: (lookRound) => set({ lookRound }),
+    showAllFormats: (allFormats) => set({ allFormats }),
+    toggleGuide(guide) {
+      const { guides } = get();
+      const now = guides.includes(guide) ? guides.filter((g) => g !== guide) : [...guides, guide];
+      localStorage.setItem(KEPT_GUIDES, now.join());
+      set({ guides: now });
+    },
+    drawFrom: (preview) => set({ preview }),
+    playAtShare: (share) => set({ share }),
+    drawSeam: (seam) => set({ seam }),
+    compareStills: (compare) => set({ compare }),
+    showBeforeAfter: (beforeAfter) => set({ beforeAfter }),
+    splitFrameAt: (splitAt) => set({ splitAt }),
+    showAsFilmed: (unsteadied) => set({ unsteadied }),
+    grabMount: (turning) => set({ turning }),
+    grabHorizon: (levelling) => set({ levelling }),
+    leaveUnlevelled(unlevelled) {
+      localStorage.setItem(keptUnlevelled(takeId), JSON.stringify(unlevelled));
+      set({ unlevelled });
+    },
+    enlarge: (large) => set({ large }),
+  });

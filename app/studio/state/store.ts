@@ -22,6 +22,8 @@ import { takeSlice } from './take-slice';
 import { timeSlice } from './time-slice';
 
 export interface StudioStart {
+  /** The take's; what this browser keeps of it goes by that. */
+  takeId?: string;
   /** Seconds of the footage; the in point when absent. */
   time?: number;
   station?: Station;
@@ -32,7 +34,7 @@ export const createStudio = (footage: Footage, history: History<Take>, start: St
     ...takeSlice(history)(...store),
     ...timeSlice(start.time ?? present(history).range.in, footage.facts.duration)(...store),
     ...selectionSlice()(...store),
-    ...frameSlice()(...store),
+    ...frameSlice(start.takeId ?? '')(...store),
     ...footageSlice(footage)(...store),
     ...deskSlice(start.station ?? 'path')(...store),
   }));
