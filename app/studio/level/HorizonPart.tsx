@@ -19,6 +19,9 @@ import { moveLevel, removeLevelAt, setLevelHere } from './useHorizon';
 const KEPT = 'glimbo-level-keys';
 const NO_KEYS: LevelKey[] = [];
 
+/** An angle with a digit behind the point, and no sign before nothing. */
+const tenths = (angle: number) => (Math.abs(angle) < 0.05 ? 0 : angle).toFixed(1);
+
 /** Keys wherever it is sure where up is; the rest is left to be done by hand. */
 async function levelAll(store: StudioStore, motion: Motion) {
   const { take, correct, leaveUnlevelled } = store.getState();
@@ -69,7 +72,7 @@ export function HorizonPart() {
   const proposal = motion && upInPicture(motion, time, byHand);
   const set = (change: Partial<typeof lean>) => setLevelHere(store, upOf({ ...lean, ...change }), `level-${time}`);
   return (
-    <div className="grid grid-cols-[minmax(330px,1.2fr)_minmax(230px,1fr)] divide-x divide-rule">
+    <div className="grid grid-cols-[minmax(330px,1.28fr)_minmax(230px,1fr)] divide-x divide-rule">
       <section className="flex flex-col gap-2 p-3" aria-label="Horizon">
         <div className="flex flex-wrap items-center gap-2">
           <span className="text-muted">Lean here</span>
@@ -138,7 +141,7 @@ export function HorizonPart() {
               {clock(times.shown(key.time))}
             </button>
             <span className="figure flex-1 text-muted">
-              {leanOf(key.up).roll.toFixed(1)}° {leanOf(key.up).pitch.toFixed(1)}°
+              {tenths(leanOf(key.up).roll)}° {tenths(leanOf(key.up).pitch)}°
             </span>
             <button
               className="button h-6!"
@@ -184,8 +187,8 @@ function Proposed({ proposal, byHand }: { proposal: ReturnType<typeof upInPictur
   return (
     <div className="flex flex-wrap items-center gap-2" data-testid="proposal">
       <span>
-        Proposed: <span className="figure">{roll.toFixed(1)}°</span> roll,{' '}
-        <span className="figure">{pitch.toFixed(1)}°</span> pitch
+        Proposed: <span className="figure">{tenths(roll)}°</span> roll,{' '}
+        <span className="figure">{tenths(pitch)}°</span> pitch
       </span>
       <span
         className="figure text-muted"

@@ -75,7 +75,17 @@ export function SoundLane({ height, y, timeAt }: Axis) {
         </g>
       )}
       {tempo !== null && (
-        <text x={LANE_WIDTH - 4} y={height - 6} textAnchor="end" className="figure" fill="var(--muted)" fontSize={10}>
+        <text
+          x={LANE_WIDTH - 4}
+          y={height - 6}
+          textAnchor="end"
+          className="figure"
+          fill="var(--ink)"
+          stroke="var(--sheet)"
+          strokeWidth={4}
+          paintOrder="stroke"
+          fontSize={10}
+        >
           {Math.round(tempo)} beats/min
         </text>
       )}

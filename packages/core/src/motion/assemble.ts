@@ -9,7 +9,7 @@ import {
   type Matrix3,
 } from '../geometry/rotation.js';
 import { solveBanded } from '../geometry/solve.js';
-import type { Span, Step } from './points.js';
+import type { Span, Step } from './steps.js';
 
 /** The equations are linear only near the solution, so that they are set up so many times. */
 const ROUNDS = 2;

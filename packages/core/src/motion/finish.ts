@@ -15,7 +15,7 @@ import {
 } from '../geometry/rotation.js';
 import { orientationsOf } from './assemble.js';
 import { TRUSTED, type Method, type Motion, type MotionFrame, type Stretch } from './motion.js';
-import type { Span, Step } from './points.js';
+import type { Span, Step } from './steps.js';
 
 /** So many untrusted frames in a row, or fewer, between trusted ones are a cut. */
 const CUT_FRAMES = 2;

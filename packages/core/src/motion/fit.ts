@@ -5,7 +5,8 @@
 import { apply, transpose, type Vec3 } from '../geometry/rotation.js';
 import { aligned, seed } from './align.js';
 import type { Pairs } from './pairs.js';
-import { Refinement, type Beginning, type MotionFit } from './refine.js';
+import type { Beginning, MotionFit } from './motion-fit.js';
+import { Refinement } from './refine.js';
 
 /** Fewest points that a motion is fitted to. */
 export const FEWEST = 12;

@@ -17,8 +17,9 @@ import {
 import { aligned } from './align.js';
 import { clearTravel, FEWEST, fitMotion, refineMotion } from './fit.js';
 import type { Pairs } from './pairs.js';
-import type { Beginning, MotionFit } from './refine.js';
-import { Panorama } from './panorama.js';
+import type { Beginning, MotionFit } from './motion-fit.js';
+import { stepFit, type Span, type Step } from './steps.js';
+import { WholePictures } from './whole.js';
 import { cellOf, makeGrid, type Grid } from './grid.js';
 import { RigParts } from './rig-parts.js';
 import { expectPatch, foundAt, frameAt, turnFrame, type PatchFrame, type PatchTracker } from './tracker.js';
@@ -60,17 +61,7 @@ const AGAIN = 12;
 
 /** What a turn from whole pictures counts against one from points. */
 const WHOLE_WEIGHT = 40;
-/**
- * How much farther points shift along the travel than across it, as a mean over some frames, from which on the rig is taken to travel:
- * without any it is 1 to 2.
- */
-const TRAVELS = 2.3;
-const TRAVELS_FOR = 10;
-/** Degrees by which the whole picture may say otherwise than the points, and so many times what those are off among themselves. */
-const APART = 0.05;
-const APART_BY = 5;
-/** Radians of shift by travel from which on a place says little of turning: a quarter of a pixel of 1024 round. */
-const NEAR = 0.0015;
+
 interface Point {
   slot: number;
   /** Its patch's frame when it was taken, in the first frame's axes. */
@@ -89,45 +80,6 @@ interface Point {
   kind: 'new' | 'world' | 'rig';
 }
 
-/** What of a fit is kept for every frame, to the footage's end: no list of points. */
-export interface StepFit extends Pick<
-  MotionFit,
-  'travel' | 'travelError' | 'error' | 'parallax' | 'share' | 'residual'
-> {
-  /** Points that agree. */
-  agreeing: number;
-}
-
-export const stepFit = ({ travel, travelError, error, parallax, share, residual, inliers }: MotionFit): StepFit => ({
-  travel,
-  travelError,
-  error,
-  parallax,
-  share,
-  residual,
-  agreeing: inliers.reduce((a, b) => a + b, 0),
-});
-
-/** What one frame brought. */
-export interface Step {
-  /** Turns a direction of this frame into the last frame's axes. */
-  turn: Matrix3;
-  /** What the fit found; null where there were too few points. */
-  fit: StepFit | null;
-  /** Points that could be followed, and that there were. */
-  followed: number;
-  points: number;
-}
-
-/** The turn over several frames at once: from frame `from` to frame `to`. */
-export interface Span {
-  from: number;
-  to: number;
-  turn: Matrix3;
-  /** How much it counts against the turn of a single step. */
-  weight: number;
-}
-
 export class PointAnalysis {
   private points: Point[] = [];
   private readonly free: number[];
@@ -140,9 +92,7 @@ export class PointAnalysis {
   private readonly rig: RigParts;
   /** What the last steps were fitted to. */
   private readonly recent: (Pairs & { points: Point[] })[] = [];
-  private readonly panorama: Panorama | null;
-  /** Taken to travel until it is seen that it does not. */
-  private travels = 1.5 * TRAVELS;
+  private readonly whole: WholePictures | null;
 
   /** With `whole` each whole picture is held against a panorama of those before, besides. */
   constructor(
@@ -151,7 +101,7 @@ export class PointAnalysis {
     private readonly grid: Grid = POINT_GRID,
   ) {
     this.rig = new RigParts(grid);
-    this.panorama = whole ? new Panorama(tracker) : null;
+    this.whole = whole ? new WholePictures(tracker, grid, this.rig) : null;
     this.free = Array.from({ length: tracker.capacity }, (_, i) => i);
   }
 
@@ -168,8 +118,8 @@ export class PointAnalysis {
       this.accept(fit, pairs.points);
       this.recent.push(pairs);
       if (this.recent.length > AGAIN) this.recent.shift();
-      if (fit && this.panorama) this.alignPicture(this.panorama, fit, pairs.points);
-      else this.panorama?.forget();
+      const turn = fit ? this.whole?.next(fit, pairs.points, this.points) : this.whole?.forget();
+      if (turn) this.spans.push({ from: this.steps.length - 1, to: this.steps.length, turn, weight: WHOLE_WEIGHT });
       misled = this.tell();
       this.renew();
       if (this.steps.length % SPAN_EVERY === 0) this.lookBack();
@@ -286,7 +236,7 @@ export class PointAnalysis {
     this.turn = this.steps.at(-1)!.turn;
     const before = this.steps.length - this.recent.length;
     while (this.spans.length && this.spans.at(-1)!.to >= before) this.spans.pop();
-    this.panorama?.forget();
+    this.whole?.forget();
   }
 
   /** Takes patches anew of what was passed by: seen from another side it looks different, and would be found beside its place. */
@@ -299,30 +249,6 @@ export class PointAnalysis {
       p.taken = turnFrame(this.orientation, frame);
       p.seen = p.direction;
     }
-  }
-
-  /** Finds the turn from the whole picture, as long as travel does not change that, too. */
-  private alignPicture(panorama: Panorama, fit: MotionFit, fitted: Point[]) {
-    const to = this.steps.length;
-    this.travels += (fit.stretched - this.travels) / TRAVELS_FOR;
-    if (this.travels > TRAVELS) return panorama.forget();
-    const turn = panorama.next(this.turn, this.stillCells(fit, fitted), APART + APART_BY * fit.residual);
-    if (turn) this.spans.push({ from: to - 1, to, turn, weight: WHOLE_WEIGHT });
-  }
-
-  /** How much each cell of the present picture counts where whole pictures are compared: where nothing but the turn shifts it. */
-  private stillCells(fit: MotionFit, fitted: Point[]): Float32Array {
-    const weights = new Float32Array(this.grid.cells).fill(1);
-    const back = transpose(fit.rotation);
-    const near = Math.max(NEAR, (8 * fit.residual) / DEGREES);
-    for (const p of this.points) if (this.rig.has(p.direction)) weights[cellOf(this.grid, p.direction)] = 0;
-    fitted.forEach((p, i) => {
-      const cell = cellOf(this.grid, p.direction);
-      const shift = angleBetween(apply(back, p.before), p.direction) / DEGREES;
-      const counts = fit.inliers[i] ? 1 / (1 + (shift / near) ** 2) ** 2 : 0.1;
-      weights[cell] = Math.min(weights[cell]!, counts);
-    });
-    return weights;
   }
 
   /** Fits the turn since the frame one span ago; the present frame has the number `steps.length`. */

@@ -10,28 +10,9 @@
 import { DEGREES, multiply, rotationAbout, unit, type Matrix3, type Vec3, vec3 } from '../geometry/rotation.js';
 import { inverseDiagonal, solveSymmetric } from '../geometry/solve.js';
 import { COARSE } from './align.js';
+import type { Beginning, MotionFit } from './motion-fit.js';
 import { tangents, travelOf } from './travel.js';
 import { NOISE, type Pairs } from './pairs.js';
-
-export interface MotionFit {
-  /** Turns a direction of the later frame into the earlier frame's axes. */
-  rotation: Matrix3;
-  /** Direction of travel in the earlier frame's axes (unit). */
-  travel: Vec3;
-  /** How sure that direction is: standard error in degrees. */
-  travelError: number;
-  /** Standard error of the rotation in degrees (root of the sum over its axes). */
-  error: number;
-  /** Mean shift by travel in radians of a point at a right angle to it. */
-  parallax: number;
-  /** How much farther points that agree shift along the travel than across it: about 1 where there is none. */
-  stretched: number;
-  /** Share of points that agree, 0…1, and the median of what they are off, in degrees. */
-  share: number;
-  residual: number;
-  /** 1 for every point that agrees. */
-  inliers: Uint8Array;
-}
 
 const ROUNDS = 14;
 /** Rounds after which it is looked at how noisy the points are, and the most that is believed: half a pixel of 1024 round. */
@@ -41,15 +22,6 @@ const NOISIEST = 5 * NOISE;
 const BESIDE = 0.01;
 /** Mean shift by travel in radians from which on only the parts of shifts across it count. */
 const PARALLAX = 2.5 * NOISE;
-/** Where a fit begins. */
-export interface Beginning {
-  rotation: Matrix3;
-  /** Direction of travel in the earlier frame's axes, if it is known about. */
-  travel?: Vec3;
-  /** Share of points that agreed in the last frame: if nearly as many agree again, no other beginning is tried. */
-  share?: number;
-}
-
 /** State of the fit between rounds. */
 interface Model {
   rotation: Matrix3;
@@ -285,7 +257,10 @@ export class Refinement {
     return Math.max(NOISE, Math.min(NOISIEST, 1.48 * off.sort()[count >> 1]!));
   }
 
-  /** Mean and spread of ρ over the points that agree and are not far nearer than most; turns the travel round if points come from the other side. */
+  /**
+   * Mean and spread of ρ over the points that agree and are not far nearer than most; turns the travel round if points come from the
+   * other side.
+   */
   private spreadOf() {
     const { count } = this.pairs;
     let [sum, squares, total] = [0, 0, 0];

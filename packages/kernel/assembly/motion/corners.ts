@@ -33,8 +33,10 @@ function cornerIn(level: usize, width: i32, height: i32, left: i32, right: i32, 
   const row: usize = 3 * part;
   const sums = scratch;
   const products = scratch + row;
-  for (let y = top - WINDOW; y < bottom + WINDOW; y++)
-    slopes(level + (<usize>(y * width + left - WINDOW) << 2), width, stretchAt(y, height), part, products + <usize>(y - top + WINDOW) * row);
+  for (let y = top - WINDOW; y < bottom + WINDOW; y++) {
+    const from = level + (<usize>(y * width + left - WINDOW) << 2);
+    slopes(from, width, stretchAt(y, height), part, products + <usize>(y - top + WINDOW) * row);
+  }
   let best: f32 = -1;
   let bestX = left;
   let bestY = top;

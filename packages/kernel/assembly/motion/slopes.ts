@@ -104,7 +104,9 @@ function across(from: usize, to: usize, width: i32, height: i32, middle: f32, ne
     const out = rowOf(to, y, width);
     for (let x: usize = 0; x < <usize>width << 2; x += 16) {
       const p = row + x;
-      v128.store(out + x, five(v128.load(p - 8), v128.load(p - 4), v128.load(p), v128.load(p + 4), v128.load(p + 8), middle, near, far, sign));
+      const before = v128.load(p - 4);
+      const after = v128.load(p + 4);
+      v128.store(out + x, five(v128.load(p - 8), before, v128.load(p), after, v128.load(p + 8), middle, near, far, sign));
     }
     wrap(out, width);
   }
@@ -119,8 +121,11 @@ function down(from: usize, to: usize, width: i32, height: i32, middle: f32, near
     const d = rowOf(from, min(height - 1, y + 1), width);
     const e = rowOf(from, min(height - 1, y + 2), width);
     const out = rowOf(to, y, width);
-    for (let x: usize = 0; x < <usize>width << 2; x += 16)
-      v128.store(out + x, five(v128.load(a + x), v128.load(b + x), v128.load(c + x), v128.load(d + x), v128.load(e + x), middle, near, far, sign));
+    for (let x: usize = 0; x < <usize>width << 2; x += 16) {
+      const before = v128.load(b + x);
+      const after = v128.load(d + x);
+      v128.store(out + x, five(v128.load(a + x), before, v128.load(c + x), after, v128.load(e + x), middle, near, far, sign));
+    }
     wrap(out, width);
   }
 }
