@@ -36,7 +36,7 @@ function fakeTracker() {
       return sums;
     },
     mixIn: (_: WholeModel, share: number) => void seen.mixed.push(share),
-  } as unknown as PatchTracker;
+  } as Partial<PatchTracker> as PatchTracker;
   return { tracker, seen };
 }
 
