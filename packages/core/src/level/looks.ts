@@ -16,7 +16,7 @@ import { proposeUp } from './proposal.js';
 import { skyward } from './skyward.js';
 
 /** Seconds from one look to the next. */
-const EVERY = 0.6;
+const EVERY = 0.5;
 /** From this confidence on a look leads the next one. */
 const SURE = 0.6;
 const AXES: Vec3[] = [
