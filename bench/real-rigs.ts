@@ -4,22 +4,18 @@
  */
 import { execFileSync } from 'node:child_process';
 import { join } from 'node:path';
-import {
-  apply,
-  DEGREES,
-  matrixOf,
-  multiply,
-  quaternionOf,
-  rotationAbout,
-  rotationVector,
-  transpose,
-  vec3,
-  type Matrix3,
-  type Vec3,
-} from '@glimbo/core/geometry/rotation';
+import { apply, DEGREES, multiply, rotationAbout, vec3, type Matrix3, type Vec3 } from '@glimbo/core/geometry/rotation';
 import { solveSymmetric } from '@glimbo/core/geometry/solve';
 import { directionOf } from '@glimbo/core/geometry/sphere';
-import { driftPerMinute, levelErrors, percentile, rootMeanSquare, turnErrors, type Truth } from '@glimbo/demo/truth';
+import {
+  driftPerMinute,
+  levelErrors,
+  percentile,
+  rootMeanSquare,
+  turnError,
+  turnErrors,
+  type Truth,
+} from '@glimbo/demo/truth';
 import { engineFolder } from '@glimbo/media/ffmpeg';
 import { readMotion } from '@glimbo/media/motion-file';
 import { folder } from './measure.js';
@@ -77,13 +73,7 @@ function seenOrientations(rig: Rig, file: string, truth: Truth): Matrix3[] {
 }
 
 /** How far the turns from frame to frame are off. */
-function stepsOff(found: Matrix3[], { orientations }: Truth): number[] {
-  const step = (list: Matrix3[], n: number) => multiply(transpose(list[n - 1]!), list[n]!);
-  return found.slice(1).map((_, i) => {
-    const off = multiply(transpose(step(orientations, i + 1)), step(found, i + 1));
-    return Math.hypot(...rotationVector(matrixOf(quaternionOf(off)))) * DEGREES;
-  });
-}
+const stepsOff = (found: Matrix3[], truth: Truth) => found.slice(1).map((_, i) => turnError(found, truth, i + 1));
 
 export async function reportRealRigs() {
   console.log('Motion analysis of clips made from photographs, as real rigs film them');

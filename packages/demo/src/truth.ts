@@ -2,11 +2,10 @@
 import {
   angleBetween,
   apply,
-  DEGREES,
+  angleOf,
   matrixOf,
   multiply,
   quaternionOf,
-  rotationVector,
   transpose,
   unit,
   type Matrix3,
@@ -44,7 +43,6 @@ export const rootMeanSquare = (list: readonly number[]) =>
   Math.sqrt(list.reduce((sum, v) => sum + v * v, 0) / list.length);
 
 const framesOf = ({ orientations }: Truth) => orientations.map((_, n) => n);
-const angleOf = (m: Matrix3) => Math.hypot(...rotationVector(m)) * DEGREES;
 const between = (list: readonly Matrix3[], a: number, b: number) => multiply(transpose(list[a]!), list[b]!);
 const foundIn = (motion: Motion) => motion.frames.map((f) => matrixOf(f.orientation));
 
@@ -52,13 +50,17 @@ const foundIn = (motion: Motion) => motion.frames.map((f) => matrixOf(f.orientat
 export const isBad = (motion: Motion, n: number) =>
   motion.bad.some((b) => n / motion.rate >= b.in - 1e-6 && n / motion.rate < b.out - 1e-6);
 
+/** Error of the turn from frame n − 1 to frame n. */
+export const turnError = (found: readonly Matrix3[], { orientations }: Truth, n: number): number =>
+  angleOf(multiply(transpose(between(orientations, n - 1, n)), between(found, n - 1, n)));
+
 /** Error of the turn from each frame to the next, where the analysis trusts itself. */
 export function turnErrors(motion: Motion, truth: Truth): number[] {
   const found = foundIn(motion);
   return framesOf(truth)
     .slice(1)
     .filter((n) => !isBad(motion, n))
-    .map((n) => angleOf(multiply(transpose(between(truth.orientations, n - 1, n)), between(found, n - 1, n))));
+    .map((n) => turnError(found, truth, n));
 }
 
 /** How much the orientation strays from frame `from` to frame `to`, scaled to a minute. */

@@ -27,7 +27,6 @@ interface Exports {
     frames: number,
     alike: number,
     coarsest: number,
-    finest: number,
     pyramid: number,
     width: number,
   ): void;
@@ -144,9 +143,9 @@ export async function createTracker(
       frames: new Float64Array(memory.buffer, framesAt, capacity * 9),
       alike: new Float32Array(memory.buffer, alikeAt, capacity),
     },
-    find(count, coarsest, finest = 0) {
+    find(count, coarsest) {
       const from = Math.min(LEVELS - 1, coarsest);
-      wasm.findPatches(patches, LEVELS, count, slotsAt, framesAt, alikeAt, from, finest, pyramid, width);
+      wasm.findPatches(patches, LEVELS, count, slotsAt, framesAt, alikeAt, from, pyramid, width);
     },
     compare(model, weights) {
       setModel(model);

@@ -101,6 +101,9 @@ export function matrixOf([x, y, z, w]: Quaternion): Matrix3 {
   ]; // prettier-ignore
 }
 
+/** How far a rotation turns, in degrees, 0…180; exact for small ones too. */
+export const angleOf = (m: Matrix3): number => Math.hypot(...rotationVector(m)) * DEGREES;
+
 /** Angle of the shortest turn between two orientations in degrees, 0…180; exact for small ones too. */
 export function turnBetween(a: Quaternion, b: Quaternion): number {
   const w = a[0] * b[0] + a[1] * b[1] + a[2] * b[2] + a[3] * b[3];

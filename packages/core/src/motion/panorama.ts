@@ -5,16 +5,7 @@
  * Least squares on grey levels (Lucas and Kanade 1981). No weight falls with the difference: that would be to follow the blocks that
  * an encoder left where they were.
  */
-import {
-  DEGREES,
-  IDENTITY,
-  multiply,
-  rotationAbout,
-  rotationVector,
-  transpose,
-  type Matrix3,
-  vec3,
-} from '../geometry/rotation.js';
+import { angleOf, IDENTITY, multiply, rotationAbout, transpose, type Matrix3, vec3 } from '../geometry/rotation.js';
 import { solveSymmetric } from '../geometry/solve.js';
 import type { PatchTracker, WholeModel } from './tracker.js';
 
@@ -52,7 +43,7 @@ export class Panorama {
     if (!last) return this.begin();
     const guess = multiply(transpose(turn), last.rotation);
     const found = this.align({ ...last, rotation: guess, steep: STEEP * DIFFERENT }, weights);
-    if (!found || turnBetween(guess, found.rotation) > within) return this.begin();
+    if (!found || angleOf(multiply(transpose(guess), found.rotation)) > within) return this.begin();
     this.model = found;
     this.tracker.mixIn(found, SHARE);
     return multiply(last.rotation, transpose(found.rotation));
@@ -78,9 +69,6 @@ export class Panorama {
     return model;
   }
 }
-
-/** Degrees between two rotations. */
-const turnBetween = (a: Matrix3, b: Matrix3) => Math.hypot(...rotationVector(multiply(transpose(a), b))) * DEGREES;
 
 /** Solves what was summed up. */
 function stepOf(sums: Float64Array): number[] | null {

@@ -6,7 +6,7 @@
 import {
   angleBetween,
   apply,
-  DEGREES,
+  angleOf,
   IDENTITY,
   multiply,
   transpose,
@@ -313,6 +313,3 @@ function strongOf(corners: readonly { score: number }[]): number {
   const scores = corners.map((c) => c.score).sort((a, b) => a - b);
   return scores[Math.floor(0.9 * scores.length)] ?? 0;
 }
-
-/** Angle of a rotation in degrees. */
-const angleOf = (m: Matrix3) => Math.acos(Math.max(-1, Math.min(1, (m[0] + m[4] + m[8] - 1) / 2))) * DEGREES;

@@ -30,10 +30,10 @@ export interface PatchTracker {
   /** Room for what is to be found at once. */
   readonly search: PatchSearch;
   /**
-   * Finds the first `count` patches of `search` in the present frame, from level `coarsest` (at most 3) to level `finest` (0: the
-   * picture's own pixels).
+   * Finds the first `count` patches of `search` in the present frame, from level `coarsest` (at most 3) to the
+   * picture's own pixels.
    */
-  find(count: number, coarsest: number, finest?: number): void;
+  find(count: number, coarsest: number): void;
   /**
    * Holds the present picture, halved, against the panorama; `weights` say how much each cell of the grid counts. Gives the sums of
    * weighted least squares for five unknowns, a small turn of the panorama's axes (radians) and changes of gain and lift: the upper

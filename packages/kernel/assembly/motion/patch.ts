@@ -219,21 +219,21 @@ function move(frame: usize, a: f64, b: f64): void {
  * Finds patches again in the present frame: `slots` says which (32 bits each), `frames` where they are expected (9 doubles each) and
  * then where they are, `alike` takes how alike they are (32 bits each).
  */
-export function findPatches(patches: usize, levels: i32, count: i32, slots: usize, frames: usize, alike: usize, coarsest: i32, finest: i32, pyramid: usize, width: i32): void {
+export function findPatches(patches: usize, levels: i32, count: i32, slots: usize, frames: usize, alike: usize, coarsest: i32, pyramid: usize, width: i32): void {
   const size = <usize>patchBytes(levels);
   for (let i: usize = 0; i < <usize>count; i++) {
     const patch = patches + <usize>load<i32>(slots + (i << 2)) * size;
-    store<f32>(alike + (i << 2), findPatch(patch, coarsest, finest, pyramid, width, frames + i * 72));
+    store<f32>(alike + (i << 2), findPatch(patch, coarsest, pyramid, width, frames + i * 72));
   }
 }
 
 /**
- * Finds a patch again in the present frame, from level `coarsest` to level `finest`: moves `frame` to where it is and gives how
+ * Finds a patch again in the present frame, from level `coarsest` to the picture's own pixels: moves `frame` to where it is and gives how
  * alike they were before the last step, as a correlation of −1…1; −2 where it was lost on the way.
  */
-function findPatch(patch: usize, coarsest: i32, finest: i32, pyramid: usize, width: i32, frame: usize): f32 {
+function findPatch(patch: usize, coarsest: i32, pyramid: usize, width: i32, frame: usize): f32 {
   let alike: f32 = -2;
-  for (let n = coarsest; n >= finest; n--) {
+  for (let n = coarsest; n >= 0; n--) {
     const at = patch + <usize>n * LEVEL_BYTES;
     const level = load<u32>(pyramid + (<usize>n << 2));
     const inverse = at + (<usize>(3 * COUNT) << 2);
@@ -267,7 +267,7 @@ function findPatch(patch: usize, coarsest: i32, finest: i32, pyramid: usize, wid
       gone += length;
       if (gone > 12) return -2;
       move(frame, -dx * step, -dy * step);
-      if (length < (n > finest ? 0.3 : 0.08)) break;
+      if (length < (n > 0 ? 0.3 : 0.08)) break;
     }
   }
   return alike;
