@@ -157,7 +157,7 @@ function makings({ facts, folder, from }: Attempt, chain: string, sound: { strea
     '-map', '[band]', '-fps_mode', 'passthrough', '-f', 'rawvideo', 'pipe:1',
     '-map', '[thumb]', '-fps_mode', 'passthrough', '-q:v', '4', '-start_number', String(Math.ceil(from / thumbStep) + 1),
     join(folder, 'thumb-%04d.jpg'),
-    ...lane, '-progress', 'pipe:3', '-nostats',
+    ...lane, '-progress', 'pipe:3', '-stats_period', '0.1', '-nostats',
   ]; // prettier-ignore
 }
 

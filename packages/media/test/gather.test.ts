@@ -48,7 +48,7 @@ const MAKE = [
     '-f',
     'lavfi',
     '-i',
-    `color=gray:s=1024x512:r=30:d=${SECONDS},format=yuv420p,geq=lum='30+mod(N,200)':cb=128:cr=128`,
+    `color=gray:s=64x32:r=30:d=${SECONDS},format=yuv420p,geq=lum='30+mod(N,200)':cb=128:cr=128,scale=3840:1920`,
   ],
   ...['-f', 'lavfi', '-i', `aevalsrc='sin(2*PI*440*t)*t/${SECONDS}':d=${SECONDS}:s=48000`],
   ...['-c:v', 'libx264', '-preset', 'ultrafast', '-qp', '4', '-colorspace', 'bt709', '-c:a', 'aac', '-ac', '2'],
@@ -118,7 +118,7 @@ async function gathered(of: Recording, its: MediaFacts, name: string, proxyWidth
 
 describe('a sphere laid flat', () => {
   let first: Awaited<ReturnType<typeof gathered>>;
-  beforeAll(async () => void (first = await gathered(recording, facts, 'flat', 1024)));
+  beforeAll(async () => void (first = await gathered(recording, facts, 'flat', 3840)));
 
   test('can be played from its first seconds, further each time', () => {
     const { grown, seen } = first;
@@ -146,7 +146,7 @@ describe('a sphere laid flat', () => {
     const progress: number[] = [];
     const { ready } = first.grown.at(-1)!;
     const again = await gather(recording, facts, at('flat-killed'), {
-      proxyWidth: 1024,
+      proxyWidth: 3840,
       progress: (share) => progress.push(share),
     });
     expect(Math.min(...progress)).toBeGreaterThanOrEqual(ready! / FRAMES);
@@ -172,14 +172,19 @@ describe('a sphere laid flat', () => {
 });
 
 describe('a companion of low resolution beside the original', () => {
+  let small: MediaFacts;
+  beforeAll(async () => {
+    ffmpeg(...MAKE.map((a) => a.replace('3840:1920', '1024:512')), at('small.mp4'));
+    small = (await probe(at('small.mp4'))).facts;
+  });
   const make = (name: string, ...more: string[]) =>
-    ffmpeg('-i', at('grey.mp4'), '-vf', 'scale=256:128', ...more, '-an', '-c:v', 'libx264', at(name));
+    ffmpeg('-i', at('small.mp4'), '-vf', 'scale=256:128', ...more, '-an', '-c:v', 'libx264', at(name));
 
   test('can be played before anything is made, and goes when all is', async () => {
-    copyFileSync(at('grey.mp4'), at('WITH.MP4'));
+    copyFileSync(at('small.mp4'), at('WITH.MP4'));
     make('WITH.LOW.MP4');
     const grown: [Gathered, boolean][] = [];
-    await gather(wholeSphere(at('WITH.MP4')), facts, at('with'), {
+    await gather(wholeSphere(at('WITH.MP4')), small, at('with'), {
       proxyWidth: 512,
       grown: (part) => grown.push([part, existsSync(at('with.part/companion.mp4'))]),
     });
@@ -195,29 +200,29 @@ describe('a companion of low resolution beside the original', () => {
     ['in full range', ['-vf', 'scale=256:128,format=yuvj420p']],
   ])('is left alone where it is %s', async (name, how) => {
     const own = `NOT-${name.replaceAll(' ', '')}`;
-    copyFileSync(at('grey.mp4'), at(`${own}.MP4`));
+    copyFileSync(at('small.mp4'), at(`${own}.MP4`));
     make(`${own}.LOW.MP4`, ...how);
-    expect(await companionOf(wholeSphere(at(`${own}.MP4`)), facts)).toBeNull();
+    expect(await companionOf(wholeSphere(at(`${own}.MP4`)), small)).toBeNull();
   });
 
   test('is none for two lenses', async () => {
-    const files = [at('WITH.MP4'), at('grey.mp4')];
-    expect(await companionOf({ files, source: { kind: 'sphere', join: 'files' } }, facts)).toBeNull();
+    const files = [at('WITH.MP4'), at('small.mp4')];
+    expect(await companionOf({ files, source: { kind: 'sphere', join: 'files' } }, small)).toBeNull();
   });
 });
 
 test('what is stitched on the way grows and is gone on with too', async () => {
-  ffmpeg(...MAKE.map((a) => a.replace('1024x512', '480x480')), '-t', '5', at('lens.mp4'));
+  ffmpeg(...MAKE.map((a) => a.replace('3840:1920', '480:480')), at('lens.mp4'));
   const lens = { pan: 0, tilt: 0, roll: 0, fov: 200, centreX: 240, centreY: 240, radius: 240, k1: 0, k2: 0 };
   const source = { kind: 'one-lens', lens };
   writeFileSync(at('lens.mp4.source.json'), JSON.stringify({ format: 'glimbo-source', version: 1, source }));
   const lensed = await openRecording(at('lens.mp4'));
   const own = (await readRecording(lensed)).facts;
-  const first = await gathered(lensed, own, 'lens', 640);
+  const first = await gathered(lensed, own, 'lens', 960);
   expect(first.grown.length).toBeGreaterThanOrEqual(1);
-  const again = await gather(lensed, own, at('lens-killed'), { proxyWidth: 640 });
+  const again = await gather(lensed, own, at('lens-killed'), { proxyWidth: 960 });
   expect(again).toEqual(first.made);
   const [a, b] = [greys(at('lens/proxy.mp4')), greys(at('lens-killed/proxy.mp4'))];
-  expect([a.length, b.length]).toEqual([150, 150]);
+  expect([a.length, b.length]).toEqual([FRAMES, FRAMES]);
   expect(Math.max(...a.map((grey, i) => Math.abs(grey - b[i]!)))).toBeLessThanOrEqual(1);
 });
