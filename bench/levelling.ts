@@ -1,18 +1,22 @@
 /** How far proposals of up are off on leaned photographs, and whether they are as sure as they say. */
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { angleBetween } from '@glimbo/core/geometry/rotation';
+import { angleBetween, type Vec3 } from '@glimbo/core/geometry/rotation';
+import type { Evidence } from '@glimbo/core/level/evidence/likelihood';
 import type { Prepare } from '@glimbo/core/level/evidence/seen';
 import { proposeUp } from '@glimbo/core/level/proposal';
+import { Stance } from '@glimbo/core/level/stance';
 import { RIGHT, SURE } from '@glimbo/core/level/sure';
 import { percentile } from '@glimbo/demo/truth';
 import { createPrepare } from '@glimbo/kernel/slopes';
 import { engineFolder } from '@glimbo/media/ffmpeg';
 import { folder } from './measure.js';
-import { BY_DAY, leanedPhotographs, SCENES, WIDTH, type Leaned } from './photographs.js';
+import { bareScenes } from './bare-scenes.js';
+import { BY_DAY, leanedPhotographs, leanedPictures, SCENES, WIDTH, type Leaned } from './photographs.js';
 
-/** Pictures of each scene: 216 in all. */
+/** Pictures of each scene: 216 in all; and for each way a rig may hang. */
 const EACH = 12;
+const EACH_HANGING = 4;
 
 interface Judged {
   scene: string;
@@ -23,7 +27,7 @@ interface Judged {
 
 const share = (part: readonly unknown[], whole: readonly unknown[]) => `${part.length} of ${whole.length}`;
 
-const judged = (prepare: Prepare, cases: Leaned[], without?: 'upright' | 'along' | 'skyline'): Judged[] =>
+const judged = (prepare: Prepare, cases: Leaned[], without?: keyof Evidence): Judged[] =>
   cases.map(({ scene, grey, up }) => {
     const found = proposeUp(prepare(grey), [0, 1, 0], without);
     return { scene, confidence: found.confidence, off: angleBetween(found.up, up) };
@@ -41,14 +45,54 @@ function summary(name: string, all: Judged[]) {
   );
 }
 
+function reportScenes(all: Judged[]) {
+  for (const scene of new Set(all.map((j) => j.scene))) {
+    const here = all.filter((j) => j.scene === scene);
+    const sure = here.filter((j) => j.confidence >= SURE);
+    const off = here.map((j) => j.off);
+    const worst = sure.length ? `; ${Math.max(...sure.map((j) => j.off)).toFixed(1)}° (worst of those)` : '';
+    console.log(
+      `    ${scene}: sure of ${share(sure, here)}, off by ${percentile(off, 0.5).toFixed(1)}° (median)${worst}`,
+    );
+  }
+}
+
+/** How often it is known which of the picture's axes is up, and how often something else is taken for sure. */
+function reportStance(prepare: Prepare) {
+  const ways: [string, Vec3][] = [
+    ['upright', [0, 1, 0]],
+    ['head down', [0, -1, 0]],
+    ['on a side', [1, 0, 0]],
+  ];
+  console.log('How the picture stands, from one look');
+  for (const [name, up] of ways) {
+    const cases = leanedPhotographs(SCENES, folder, { each: EACH_HANGING, up }).map(({ scene, grey }) => {
+      const stance = new Stance();
+      stance.look(prepare(grey));
+      const { up: found, confidence } = stance.axis;
+      return { scene, sure: confidence >= SURE, right: angleBetween(found, up) < 1 };
+    });
+    const day = cases.filter((c) => BY_DAY.includes(c.scene));
+    const known = (of: typeof cases) => {
+      const right = of.filter((c) => c.sure && c.right);
+      return share(right, of);
+    };
+    const wrong = cases.filter((c) => c.sure && !c.right);
+    console.log(
+      `  ${name}: known of ${known(cases)}, by day in the open ${known(day)}; sure and wrong ${share(wrong, cases)}`,
+    );
+  }
+}
+
 export async function reportLevelling() {
   const module = await WebAssembly.compile(readFileSync(join(engineFolder(), 'motion.wasm')));
   const prepare = await createPrepare(module, WIDTH);
-  const cases = leanedPhotographs(SCENES, EACH, folder);
+  const cases = leanedPhotographs(SCENES, folder, { each: EACH });
   console.log('Up proposed on photographs leaned by up to 25°');
   const all = judged(prepare, cases);
   summary('  all cues', all);
-  for (const cue of ['upright', 'along', 'skyline'] as const) summary(`  without ${cue}`, judged(prepare, cases, cue));
+  for (const cue of ['upright', 'along', 'skyline', 'layers'] as const)
+    summary(`  without ${cue}`, judged(prepare, cases, cue));
   console.log('  called so sure, so many within 3°');
   for (let from = 0; from < 10; from++) {
     const here = all.filter((j) => Math.min(9, Math.floor(j.confidence * 10)) === from);
@@ -58,10 +102,8 @@ export async function reportLevelling() {
         `    ${from * 10} to ${from * 10 + 10} %: ${Math.round((100 * right.length) / here.length)} % of ${here.length}`,
       );
   }
-  for (const scene of SCENES) {
-    const here = all.filter((j) => j.scene === scene);
-    const sure = here.filter((j) => j.confidence >= SURE);
-    const off = here.map((j) => j.off);
-    console.log(`    ${scene}: sure of ${share(sure, here)}, off by ${percentile(off, 0.5).toFixed(1)}° (median)`);
-  }
+  reportScenes(all);
+  console.log('On drawn scenes with hardly anything upright');
+  reportScenes(judged(prepare, leanedPictures(bareScenes(), folder, { each: EACH })));
+  reportStance(prepare);
 }

@@ -10,13 +10,14 @@ import {
   rotationAbout,
   rotationOf,
   transpose,
+  turnTo,
   type Vec3,
 } from '@glimbo/core/geometry/rotation';
 import { directionOf, equirectangularOf } from '@glimbo/core/geometry/sphere';
 import { seededRandom } from '@glimbo/core/random';
 
 export const WIDTH = 512;
-const HEIGHT = WIDTH / 2;
+export const HEIGHT = WIDTH / 2;
 
 /** Scenes in the open by day, the others in the open, and those under a roof. */
 export const BY_DAY = ['city', 'dawn', 'forest', 'park', 'sunrise', 'sunset', 'venice'];
@@ -90,21 +91,36 @@ function compressed(pictures: Uint8Array[], folder: string): Uint8Array[] {
   return pictures.map((p, i) => new Uint8Array(bytes.subarray(i * p.length, (i + 1) * p.length)));
 }
 
-/** So many pictures of every scene, leaned, turned and made worse by lot. `folder` is for what is needed on the way. */
-export function leanedPhotographs(scenes: readonly string[], each: number, folder: string, seed = 7): Leaned[] {
+/** How many pictures of each scene there are, by which lot, and which axis of the picture is up but for the lean. */
+interface Leaning {
+  each: number;
+  seed?: number;
+  up?: Vec3;
+}
+
+/** Pictures of scenes (by name, WIDTH × HEIGHT), leaned, turned and made worse by lot. `folder` is for what is needed on the way. */
+export function leanedPictures(
+  scenes: Record<string, Uint8Array>,
+  folder: string,
+  { each, seed = 7, up = [0, 1, 0] }: Leaning,
+): Leaned[] {
   const random = seededRandom(seed);
-  const made = scenes.flatMap((scene) => {
-    const grey = greyOf(scene, folder);
-    return Array.from({ length: each }, (): Leaned => {
+  const mount = turnTo(up, [0, 1, 0]);
+  const made = Object.entries(scenes).flatMap(([scene, grey]) =>
+    Array.from({ length: each }, (): Leaned => {
       const [lean, towards] = [(Math.sqrt(random()) * MOST) / DEGREES, 2 * Math.PI * random()];
       const leaning = rotationAbout([Math.cos(towards) * lean, 0, Math.sin(towards) * lean]);
-      const turn = multiply(leaning, rotationOf({ pan: 360 * random(), tilt: 0, roll: 0 }));
+      const turn = multiply(multiply(leaning, rotationOf({ pan: 360 * random(), tilt: 0, roll: 0 })), mount);
       return { scene, grey: worsened(turned(grey, turn), random), up: apply(transpose(turn), [0, 1, 0]) };
-    });
-  });
+    }),
+  );
   const pictures = compressed(
     made.map((m) => m.grey),
     folder,
   );
   return made.map((m, i) => ({ ...m, grey: pictures[i]! }));
 }
+
+/** The same of photographs. */
+export const leanedPhotographs = (scenes: readonly string[], folder: string, leaning: Leaning): Leaned[] =>
+  leanedPictures(Object.fromEntries(scenes.map((scene) => [scene, greyOf(scene, folder)])), folder, leaning);

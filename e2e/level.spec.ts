@@ -66,13 +66,13 @@ test('the motion is analysed with progress, upside down is proposed, and the fra
   await expect(page.getByTestId('motion-lane')).toBeVisible();
 
   await part(page, 'Orient');
-  await expect(page.getByText('The sky is not on top.')).toBeVisible();
+  await expect(page.getByText('Up is not on top')).toBeVisible();
   const before = join(scratch, 'level-before.png');
   const after = join(scratch, 'level-after.png');
   await frameShot(page, before);
-  await page.getByText('The sky is not on top.').getByRole('button').click();
+  await page.getByText('Up is not on top').getByRole('button').click();
   await expect(page.getByRole('radio', { name: 'Upside down' })).toBeChecked();
-  await expect(page.getByText('The sky is not on top.')).toBeHidden();
+  await expect(page.getByText('Up is not on top')).toBeHidden();
   await frameShot(page, after);
   // The same thing is in the middle, the other way up.
   ffmpeg('-i', after, '-vf', 'hflip,vflip', join(scratch, 'level-over.png'));
@@ -317,8 +317,17 @@ test('where the picture does not tell up nothing is proposed, and it leads to wh
   page,
 }) => {
   const fog = join(scratch, 'fog.mp4');
-  const grey = 'gradients=s=1024x512:c0=0x8a8f93:c1=0x84898d:n=2:speed=0.02:d=3:r=30';
-  ffmpeg('-f', 'lavfi', '-i', grey, '-vf', 'noise=alls=6:allf=t', '-pix_fmt', 'yuv420p', fog);
+  ffmpeg(
+    '-f',
+    'lavfi',
+    '-i',
+    'color=c=0x878b90:s=1024x512:d=3:r=30',
+    '-vf',
+    'noise=alls=6:allf=t:all_seed=1',
+    '-pix_fmt',
+    'yuv420p',
+    fog,
+  );
   await page.goto('/');
   await gather(page, fog);
   await openTake(page, 'fog');

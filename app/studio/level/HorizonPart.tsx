@@ -187,8 +187,8 @@ function Proposed({ proposal, byHand }: { proposal: ReturnType<typeof upInPictur
   return (
     <div className="flex flex-wrap items-center gap-2" data-testid="proposal">
       <span>
-        Proposed: <span className="figure">{tenths(roll)}°</span> roll,{' '}
-        <span className="figure">{tenths(pitch)}°</span> pitch
+        Proposed: <span className="figure">{tenths(roll)}°</span> roll, <span className="figure">{tenths(pitch)}°</span>{' '}
+        pitch
       </span>
       <span
         className="figure text-muted"

@@ -17,11 +17,11 @@ const NAMES = [
 export function OrientPart() {
   const store = useStudioStore();
   const take = useTake();
-  const sky = useStudio((s) => s.motion?.sky);
+  const stands = useStudio((s) => s.motion?.stands);
   const turning = useStudio((s) => s.turning);
   const mount = take.orientation?.mount ?? UPRIGHT;
   const centre = take.orientation?.centre ?? { pan: 0, tilt: 0 };
-  const proposed = proposedMount(sky, mount);
+  const proposed = proposedMount(stands, mount);
   // Leaving the part, dragging aims again.
   useEffect(() => () => store.getState().grabMount(false), [store]);
   const setMount = (m: Angles, gesture?: string) =>
@@ -50,7 +50,7 @@ export function OrientPart() {
         />
         {proposed && (
           <p className="flex items-center gap-2 text-level">
-            The sky is not on top.
+            Up is not on top ({Math.floor(100 * stands!.confidence)} % sure).
             <button className="button" onClick={() => setMount(MOUNTS[proposed])}>
               {NAMES.find(([name]) => name === proposed)![1]}
             </button>

@@ -342,15 +342,16 @@ describe('take documents', () => {
 });
 
 describe('what is chosen for somebody', () => {
-  test('the mount that puts the sky on top, if it is not there', () => {
-    expect(proposedMount([0.1, -0.8, 0], MOUNTS.upright)).toBe('over');
-    expect(proposedMount([0.1, -0.8, 0], MOUNTS.over)).toBeNull();
-    // With the sky on the picture's right, it was filmed lying on its left side or its right one.
-    for (const side of [0.8, -0.8]) {
-      const name = proposedMount([side, 0.1, 0], MOUNTS.upright)!;
-      expect(apply(rotationOf(MOUNTS[name]), [Math.sign(side), 0, 0])[1]).toBeCloseTo(1, 6);
+  test('the mount that puts up on top, if it is not there and surely known', () => {
+    const down = { up: [0, -1, 0] as Vec3, confidence: 0.8 };
+    expect(proposedMount(down, MOUNTS.upright)).toBe('over');
+    expect(proposedMount(down, MOUNTS.over)).toBeNull();
+    // With up at the picture's right, it was filmed lying on its left side or its right one.
+    for (const side of [1, -1]) {
+      const name = proposedMount({ up: [side, 0, 0], confidence: 0.6 }, MOUNTS.upright)!;
+      expect(apply(rotationOf(MOUNTS[name]), [side, 0, 0])[1]).toBeCloseTo(1, 6);
     }
-    expect(proposedMount([0, -0.1, 0], MOUNTS.upright)).toBeNull();
+    expect(proposedMount({ ...down, confidence: 0.4 }, MOUNTS.upright)).toBeNull();
     expect(proposedMount(undefined, MOUNTS.over)).toBeNull();
     expect(mountNamed({ pan: 0, tilt: 0, roll: 180 })).toBe('over');
     expect(mountNamed({ pan: 0, tilt: 3, roll: 180 })).toBeNull();

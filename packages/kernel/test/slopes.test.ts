@@ -2,9 +2,21 @@
 import { describe, expect, test } from '@jest/globals';
 import { readFileSync } from 'node:fs';
 import { resolve } from 'node:path';
-import { axisTowards } from '@glimbo/core/level/looks';
+import { layersFor, layersOf, skyAbove } from '@glimbo/core/level/evidence/layers';
+import { net } from '@glimbo/core/level/evidence/net';
 import { proposeUp } from '@glimbo/core/level/proposal';
-import { angleBetween, apply, DEGREES, IDENTITY, rotationAbout, transpose, type Matrix3 } from '@glimbo/core/geometry/rotation';
+import { Stance } from '@glimbo/core/level/stance';
+import {
+  angleBetween,
+  apply,
+  DEGREES,
+  IDENTITY,
+  multiply,
+  rotationAbout,
+  transpose,
+  type Matrix3,
+  type Vec3,
+} from '@glimbo/core/geometry/rotation';
 import { directionOf } from '@glimbo/core/geometry/sphere';
 import { seededRandom } from '@glimbo/core/random';
 import { skyward } from '@glimbo/core/level/skyward';
@@ -100,11 +112,49 @@ describe('up in a picture', () => {
     expect(skyward(prepare(hall))[1]).toBeGreaterThan(-0.5);
   });
 
-  test('the picture’s own up is left only for a clear sky elsewhere, and less readily for one at the side', () => {
-    expect(axisTowards(undefined)).toEqual([0, 1, 0]);
-    expect(axisTowards([0.1, -0.95, 0])).toEqual([0, -1, 0]);
-    expect(axisTowards([0.1, -0.5, 0])).toEqual([0, 1, 0]);
-    expect(axisTowards([0.75, 0.2, 0])).toEqual([0, 1, 0]);
-    expect(axisTowards([0.95, 0.2, 0])).toEqual([1, 0, 0]);
+  /** How a picture stands, from one look. */
+  function stanceIn(grey: Uint8Array) {
+    const stance = new Stance();
+    stance.look(prepare(grey));
+    return stance.axis;
+  }
+
+  test.each<[string, Vec3, Vec3]>([
+    ['upright', [0, 0, 0], [0, 1, 0]],
+    ['head down', [0, 0, Math.PI], [0, -1, 0]],
+    ['on a side', [0, 0, Math.PI / 2], [1, 0, 0]],
+    ['on its nose', [Math.PI / 2, 0, 0], [0, 0, -1]],
+  ])('what stands %s is known to', (_, turn, up) => {
+    const leaning = multiply(rotationAbout(turn), rotationAbout([0.1, 0.3, -0.12]));
+    const found = stanceIn(posts(leaning));
+    expect(found.up).toEqual(up);
+    expect(found.confidence).toBeGreaterThan(0.9);
+  });
+
+  test('where sky and ground look alike upright is likeliest, as rigs are, but only as likely as that', () => {
+    const found = stanceIn(new Uint8Array(W * H).fill(90));
+    expect(found.up).toEqual([0, 1, 0]);
+    expect(found.confidence).toBeGreaterThan(0.85);
+    expect(found.confidence).toBeLessThan(0.98);
+  });
+
+  test('a bright window at the side is no reason to take the side for up', () => {
+    const room = new Uint8Array(W * H);
+    for (let y = 0; y < H; y++)
+      for (let x = 0; x < W; x++) {
+        const [a, b, c] = directionOf(((x + 0.5) / W - 0.5) * 360, (0.5 - (y + 0.5) / H) * 180);
+        room[y * W + x] = a > 0.7 && Math.abs(b) < 0.4 ? 230 : b > 0.5 ? 90 : b < -0.5 ? 60 : 70 + 20 * Math.sign(c);
+      }
+    expect(stanceIn(room).up).toEqual([0, 1, 0]);
+  });
+
+  test('what is seen tells most of height where the heights are the true ones', () => {
+    const lean = rotationAbout([0.15, 0, -0.2]);
+    const layers = layersOf(prepare(posts(lean)));
+    const up = apply(transpose(lean), [0, 1, 0]);
+    for (const off of net(up, 24, 8))
+      if (angleBetween(off, up) > 1) expect(layersFor(layers, off)).toBeLessThan(layersFor(layers, up));
+    expect(skyAbove(layers, up)).toBeGreaterThan(0.15);
+    expect(skyAbove(layers, [-up[0], -up[1], -up[2]])).toBeCloseTo(-skyAbove(layers, up), 6);
   });
 });

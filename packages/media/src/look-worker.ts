@@ -13,14 +13,14 @@ export interface LookSetup {
 /** What the thread is told: to look at a frame, or that there are no more. */
 export type LookOrder = { look: Look } | { end: true };
 /** What it answers: nothing yet, or, at the end, what it found. */
-export type Levels = Pick<Motion, 'levels' | 'sky'>;
+export type Levels = Pick<Motion, 'levels' | 'stands'>;
 
 const { module, width } = workerData as LookSetup;
 const looks = new LevelLooks(await createPrepare(module, width));
 const answer = (message: Levels | null) => parentPort!.postMessage(message);
 
 parentPort!.on('message', (order: LookOrder) => {
-  if ('end' in order) return answer({ levels: looks.levels, sky: looks.sky });
+  if ('end' in order) return answer({ levels: looks.levels, stands: looks.stands });
   looks.take(order.look);
   answer(null);
 });

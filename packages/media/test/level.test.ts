@@ -3,11 +3,13 @@ import { afterAll, expect, test } from '@jest/globals';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
-import { angleBetween } from '@glimbo/core/geometry/rotation';
+import { angleBetween, type Vec3 } from '@glimbo/core/geometry/rotation';
 import { proposeUp } from '@glimbo/core/level/proposal';
+import { Stance } from '@glimbo/core/level/stance';
 import { SURE } from '@glimbo/core/level/sure';
 import { createPrepare } from '@glimbo/kernel/slopes';
-import { leanedPhotographs, SCENES, WIDTH } from '../../../bench/photographs';
+import { bareScenes } from '../../../bench/bare-scenes';
+import { leanedPhotographs, leanedPictures, SCENES, WIDTH } from '../../../bench/photographs';
 
 const module = await WebAssembly.compile(readFileSync(resolve('build/engine/motion.wasm')));
 const prepare = await createPrepare(module, WIDTH);
@@ -16,7 +18,7 @@ afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
 test('what is sure is right: on leaned, noisy, compressed photographs of many scenes', () => {
   // A few here; the bench has two hundred, and a table of how sure is how right.
-  const judged = leanedPhotographs(SCENES, 1, folder, 11).map(({ scene, grey, up }) => {
+  const judged = leanedPhotographs(SCENES, folder, { each: 1, seed: 11 }).map(({ scene, grey, up }) => {
     const found = proposeUp(prepare(grey), [0, 1, 0]);
     return { scene, confidence: found.confidence, off: angleBetween(found.up, up) };
   });
@@ -29,9 +31,30 @@ test('what is sure is right: on leaned, noisy, compressed photographs of many sc
 
 test('a lean is not taken for more than it is, however narrow what stands upright', () => {
   // The workshop and the wood are full of thin uprights: their lean comes out without a bias.
-  for (const { grey, up } of leanedPhotographs(['workshop', 'forest'], 1, folder, 3)) {
+  for (const { grey, up } of leanedPhotographs(['workshop', 'forest'], folder, { each: 1, seed: 3 })) {
     const found = proposeUp(prepare(grey), [0, 1, 0]);
     expect(found.confidence).toBeGreaterThan(0.9);
     expect(angleBetween(found.up, up)).toBeLessThan(1.5);
+  }
+});
+
+test.each<[string, Vec3]>([
+  ['upright', [0, 1, 0]],
+  ['head down', [0, -1, 0]],
+  ['on a side', [1, 0, 0]],
+])('rigs under an open sky that are %s are known to be', (_, up) => {
+  for (const { grey } of leanedPhotographs(['city', 'sunset'], folder, { each: 1, up })) {
+    const stance = new Stance();
+    stance.look(prepare(grey));
+    expect(stance.axis.up).toEqual(up);
+    expect(stance.axis.confidence).toBeGreaterThan(0.8);
+  }
+});
+
+test('of drawn scenes without uprights what is sure is right too; water and dunes tell', () => {
+  for (const { scene, grey, up } of leanedPictures(bareScenes(), folder, { each: 1 })) {
+    const found = proposeUp(prepare(grey), [0, 1, 0]);
+    if (scene === 'open water' || scene === 'dunes') expect(found.confidence).toBeGreaterThan(SURE);
+    if (found.confidence >= SURE) expect(angleBetween(found.up, up)).toBeLessThan(10);
   }
 });

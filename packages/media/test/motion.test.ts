@@ -7,7 +7,6 @@ import { join, resolve } from 'node:path';
 import { promisify } from 'node:util';
 import { angleBetween, rotationOf } from '@glimbo/core/geometry/rotation';
 import { upInPicture } from '@glimbo/core/level/auto';
-import { axisTowards } from '@glimbo/core/level/looks';
 import type { Motion } from '@glimbo/core/motion/motion';
 import { newTake } from '@glimbo/core/take/take';
 import {
@@ -189,8 +188,9 @@ test('the direction of travel holds to 5° where it says that it is sure', () =>
 });
 
 test('upside down is found', () => {
-  expect(axisTowards(films.footbridge!.motion.sky)).toEqual([0, -1, 0]);
-  expect(axisTowards(films.ridge!.motion.sky)).toEqual([0, 1, 0]);
+  expect(films.footbridge!.motion.stands!.up).toEqual([0, -1, 0]);
+  expect(films.ridge!.motion.stands!.up).toEqual([0, 1, 0]);
+  for (const name of ['footbridge', 'ridge']) expect(films[name]!.motion.stands!.confidence).toBeGreaterThan(0.5);
 });
 
 test('the sensor tells where up is', () => {

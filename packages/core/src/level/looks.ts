@@ -1,43 +1,14 @@
 /** Looking for up in the frames of a footage while its motion is analysed. */
-import {
-  apply,
-  dot,
-  IDENTITY,
-  multiply,
-  transpose,
-  unit,
-  type Matrix3,
-  type Vec3,
-  vec3,
-} from '../geometry/rotation.js';
+import { apply, IDENTITY, multiply, transpose, unit, type Matrix3, type Vec3 } from '../geometry/rotation.js';
 import type { LevelProposal } from '../motion/motion.js';
 import type { Prepare } from './evidence/seen.js';
-import { proposeUp } from './proposal.js';
-import { skyward } from './skyward.js';
+import { proposeUp, type Proposal } from './proposal.js';
+import { Stance } from './stance.js';
 
 /** Seconds from one look to the next. */
 const EVERY = 0.5;
 /** From this confidence on a look leads the next one. */
 const SURE = 0.6;
-const AXES: Vec3[] = [
-  [0, 1, 0],
-  [0, -1, 0],
-  [1, 0, 0],
-  [-1, 0, 0],
-  [0, 0, 1],
-  [0, 0, -1],
-];
-
-/**
- * How clearly the sky must lie towards another axis than the picture's own up: below, and at a side. Rigs seldom hang head down and
- * more seldom lie on a side; lit floors (0.5 on photographs of halls) and windows (0.75) look like sky, too.
- */
-const BELOW = 0.7;
-const ASIDE = 0.9;
-
-/** The picture's axis towards which the sky clearly is; its own up where no other one is clear. */
-export const axisTowards = (sky: Vec3 | undefined, below = BELOW, aside = ASIDE): Vec3 =>
-  (sky && AXES.slice(1).find((axis, i) => dot(axis, sky) > (i === 0 ? below : aside))) || AXES[0]!;
 
 /** A frame that is to be looked at. */
 export interface Look {
@@ -70,7 +41,7 @@ export class LookPicker {
 /** Looks for up in one frame after the other. */
 export class LevelLooks {
   readonly levels: LevelProposal[] = [];
-  private readonly skies: Vec3[] = [];
+  private readonly stance = new Stance();
   /** The last sure up-direction in the first frame's axes. */
   private up: Vec3 | null = null;
 
@@ -79,18 +50,18 @@ export class LevelLooks {
   /** Takes the next frame that was picked. */
   take({ time, grey, orientation }: Look) {
     const seen = this.prepare(grey);
-    this.skies.push(skyward(seen));
-    const guess = this.up ? apply(transpose(orientation), this.up) : axisTowards(this.sky);
-    const found = proposeUp(seen, unit(guess));
-    this.levels.push({ time, up: found.up, confidence: found.confidence });
-    // After a doubtful look the next one begins anew from where the sky is.
-    this.up = found.confidence > SURE ? apply(orientation, found.up) : null;
+    this.stance.look(seen);
+    const { up: axis, confidence: stands } = this.stance.axis;
+    const found = proposeUp(seen, this.up ? unit(apply(transpose(orientation), this.up)) : axis);
+    const confidence = found.confidence * stands;
+    this.levels.push({ time, up: found.up, confidence });
+    // After a doubtful look the next one begins anew from how the picture stands.
+    this.up = confidence > SURE ? apply(orientation, found.up) : null;
   }
 
-  /** Where the sky is in the picture on the whole. */
-  get sky(): Vec3 {
-    const n = Math.max(1, this.skies.length);
-    return vec3([0, 1, 2].map((k) => this.skies.reduce((a, s) => a + s[k]! / n, 0)));
+  /** Which of the picture's axes up is near on the whole. */
+  get stands(): Proposal {
+    return this.stance.axis;
   }
 }
 

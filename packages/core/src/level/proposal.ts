@@ -1,6 +1,7 @@
 /** What all cues together say of where up is: the likeliest direction, and how sure that is. */
 import { angleBetween, type Vec3 } from '../geometry/rotation.js';
 import { edgesOf } from './evidence/edges.js';
+import { layersFor, layersOf } from './evidence/layers.js';
 import { alongFor, skylineFor, uprightFor, type Evidence } from './evidence/likelihood.js';
 import { uprightNear } from './evidence/upright.js';
 import { RIGHT } from './sure.js';
@@ -29,7 +30,7 @@ const UPRIGHT = 2;
  * How much each cue counts: what is seen is not as independent as the mixtures take it to be. Set so that of the proposals called
  * p % sure p % are right, over leaned photographs (`bench accuracy` prints the table).
  */
-const COUNTS: Evidence = { upright: 1.4, along: 0.08, skyline: 0.18 };
+const COUNTS: Evidence = { upright: 1.4, along: 0.08, skyline: 0.18, layers: 85 };
 
 export interface Proposal {
   up: Vec3;
@@ -51,17 +52,19 @@ export function proposeUp(seen: Seen, guess: Vec3, without?: keyof Evidence): Pr
   const { soft, width } = seen;
   const { strongest, spread } = edgesOf(seen);
   const counts = without ? { ...COUNTS, [without]: 0 } : COUNTS;
+  const layers = layersOf(seen);
   let skyline = skylineOf(soft, width, guess);
-  const ofEdges = (up: Vec3, stride: number) => {
-    const upright = counts.upright * uprightFor(strongest, up, stride);
-    return upright + counts.along * alongFor(spread, up, stride) - 0.5 * (angleBetween(up, guess) / USUAL) ** 2;
-  };
+  const ofAllElse = (up: Vec3, stride: number) =>
+    counts.upright * uprightFor(strongest, up, stride) +
+    counts.along * alongFor(spread, up, stride) +
+    counts.layers * layersFor(layers, up) -
+    0.5 * (angleBetween(up, guess) / USUAL) ** 2;
   const ofSkyline = (up: Vec3) => counts.skyline * skylineFor(skyline, up);
   const score = (up: Vec3, stride: number) =>
-    angleBetween(up, guess) > REACH ? -Infinity : ofEdges(up, stride) + ofSkyline(up);
+    angleBetween(up, guess) > REACH ? -Infinity : ofAllElse(up, stride) + ofSkyline(up);
 
-  const coarse = net(guess, REACH, COARSE).map((up) => ({ up, edges: ofEdges(up, STRIDE) }));
-  const everywhere = (): Scored[] => coarse.map(({ up, edges }) => ({ up, score: edges + ofSkyline(up) }));
+  const coarse = net(guess, REACH, COARSE).map((up) => ({ up, score: ofAllElse(up, STRIDE) }));
+  const everywhere = (): Scored[] => coarse.map(({ up, score: without }) => ({ up, score: without + ofSkyline(up) }));
   // Looked at along the right way down, the skyline is clearer.
   skyline = skylineOf(soft, width, best(everywhere()).up);
   const all = everywhere();

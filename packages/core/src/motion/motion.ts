@@ -46,8 +46,8 @@ export interface Motion {
   levels: LevelProposal[];
   /** Up in the first frame's axes, as far as it is known from gravity. */
   up?: Vec3;
-  /** Where the sky is in the picture on the whole, in the rig's axes, for telling how it was mounted. */
-  sky?: Vec3;
+  /** Which axis of the picture up is near on the whole, and how likely (0…1): how the rig was mounted. */
+  stands?: { up: Vec3; confidence: number };
 }
 
 export interface LevelProposal {

@@ -1,6 +1,7 @@
 /** The usual ways in which a rig is mounted, and which of them its picture speaks for. */
-import { apply, dot, rotationOf, type Angles, type Vec3 } from '../geometry/rotation.js';
-import { axisTowards } from '../level/looks.js';
+import { apply, dot, rotationOf, type Angles } from '../geometry/rotation.js';
+import { SURE } from '../level/sure.js';
+import type { Motion } from '../motion/motion.js';
 
 export const UPRIGHT: Angles = { pan: 0, tilt: 0, roll: 0 };
 
@@ -19,21 +20,17 @@ const NAMES = Object.keys(MOUNTS) as MountName[];
 export const mountNamed = ({ pan, tilt, roll }: Angles): MountName | null =>
   NAMES.find((name) => MOUNTS[name].pan === pan && MOUNTS[name].tilt === tilt && MOUNTS[name].roll === roll) ?? null;
 
-/** Cosines of how near the top the sky must be: so that nothing is proposed, and for a mount to be proposed. */
+/** Cosines of how near the top up must be: so that nothing is proposed, and for a mount to be proposed. */
 const ON_TOP = 0.7;
 const PUTS_ON_TOP = 0.9;
 
-/** How clearly the sky must lie somewhere for a mount to be proposed: less than to be taken for up, since somebody decides. */
-const HINTED = 0.55;
-
 /**
- * The mount that puts the sky on top, where another one does not. `sky` is the mean direction of the sky in the footage's
- * picture, as a motion analysis has it. Null if it is on top already or not known.
+ * The mount that puts up on top, where another one does not. `stands`: which axis of the footage's picture up is near, as a motion
+ * analysis has it. Null if it is on top already, or not surely known.
  */
-export function proposedMount(sky: Vec3 | undefined, present: Angles): MountName | null {
-  if (!sky || Math.hypot(...sky) < HINTED) return null;
-  const towards = axisTowards(sky, HINTED, HINTED);
-  const height = (mount: Angles) => dot(apply(rotationOf(mount), towards), [0, 1, 0]);
+export function proposedMount(stands: Motion['stands'], present: Angles): MountName | null {
+  if (!stands || stands.confidence < SURE) return null;
+  const height = (mount: Angles) => dot(apply(rotationOf(mount), stands.up), [0, 1, 0]);
   if (height(present) > ON_TOP) return null;
   return NAMES.find((name) => height(MOUNTS[name]) > PUTS_ON_TOP) ?? null;
 }

@@ -33,8 +33,8 @@ function tables(spreads: number[], shares: number[], ratio: (bin: number, spread
   );
 }
 
-/** Upright edges: sines of a Cauchy distribution against even ones. */
-const UPRIGHT = tables([0.012, 0.025, 0.05], [0.02, 0.05, 0.1, 0.2, 0.35], (bin, spread) => {
+/** Upright edges, trunks among them that lean: sines of a Cauchy distribution against even ones. */
+const UPRIGHT = tables([0.012, 0.025, 0.05, 0.1, 0.2], [0.02, 0.05, 0.1, 0.2, 0.35], (bin, spread) => {
   const q = middleOf(bin) / spread;
   return 1 / (Math.atan(1 / spread) * spread * (1 + q * q));
 });
@@ -72,6 +72,7 @@ export interface Evidence {
   upright: number;
   along: number;
   skyline: number;
+  layers: number;
 }
 
 /** How well every `stride`th edge stands upright, if a direction is up. */

@@ -1,0 +1,88 @@
+/**
+ * The layers of a picture of the whole sphere: sky, what stands about, ground. Whatever they look like, they look different, so that
+ * how bright and how busy the picture is tells most of a place's height where the heights are the true ones. How much it tells is the
+ * mutual information of the two (Shannon 1948), learned anew from each picture. Top and bottom are told apart by other cues.
+ */
+import type { Vec3 } from '../../geometry/rotation.js';
+import { equirectangularOf } from '../../geometry/sphere.js';
+import type { Seen } from './seen.js';
+
+/** Places that are looked at, evenly over the sphere along a spiral. */
+const PLACES = 3000;
+const SPIRAL = Float64Array.from({ length: 3 * PLACES }, (_, k) => {
+  const i = Math.floor(k / 3);
+  const y = 1 - (2 * (i + 0.5)) / PLACES;
+  const around = i * Math.PI * (3 - Math.sqrt(5));
+  return [Math.sqrt(1 - y * y) * Math.sin(around), y, Math.sqrt(1 - y * y) * Math.cos(around)][k % 3]!;
+});
+
+/** How finely places are told apart by how bright and by how busy they are. */
+const BRIGHT = 8;
+const BUSY = 4;
+const LOOKS = BRIGHT * BUSY;
+
+/** Sines of the heights that part the layers, alike above and below, and the layer of every thousandth from −1 to 1. */
+const PARTED = [-0.5, -0.2, 0, 0.2, 0.5];
+const LAYERS = PARTED.length + 1;
+const LAYER_TABLE = Uint8Array.from({ length: 2001 }, (_, i) => PARTED.filter((p) => (i - 1000) / 1000 > p).length);
+
+/** Sine of the height below which things stand before sky and ground alike. */
+const NEARLY_LEVEL = 0.2;
+
+/** What each place of the spiral looks like, a number below LOOKS. */
+export type Layers = Uint8Array;
+
+export function layersOf({ width, soft, xx, yy }: Seen): Layers {
+  const bright = new Float64Array(PLACES);
+  const busy = new Float64Array(PLACES);
+  for (let i = 0; i < PLACES; i++) {
+    const direction: Vec3 = [SPIRAL[3 * i]!, SPIRAL[3 * i + 1]!, SPIRAL[3 * i + 2]!];
+    const { u, v } = equirectangularOf(direction, width, width / 2);
+    const at = Math.min(width / 2 - 1, Math.floor(v)) * width + (Math.floor(u) % width);
+    bright[i] = soft[at]!;
+    busy[i] = xx[at]! + yy[at]!;
+  }
+  const brightness = ranked(bright, BRIGHT);
+  return ranked(busy, BUSY).map((rank, i) => brightness[i]! * BUSY + rank);
+}
+
+/** Which of so many equal parts each value belongs to, from the least on. */
+function ranked(values: Float64Array, parts: number): Uint8Array {
+  const limits = Float64Array.from(values).sort();
+  const over = Array.from({ length: parts - 1 }, (_, i) => limits[Math.floor(((i + 1) * values.length) / parts)]!);
+  return Uint8Array.from(values, (v) => over.filter((limit) => v >= limit).length);
+}
+
+/** How much brighter and smoother a picture is above than below, if a direction is up: −1 to 1, about 0.5 under an open sky. */
+export function skyAbove(layers: Layers, [x, y, z]: Vec3): number {
+  const sums = [0, 0];
+  const counts = [0, 0];
+  for (let i = 0, k = 0; i < PLACES; i++, k += 3) {
+    const height = SPIRAL[k]! * x + SPIRAL[k + 1]! * y + SPIRAL[k + 2]! * z;
+    if (Math.abs(height) < NEARLY_LEVEL) continue;
+    const side = height > 0 ? 0 : 1;
+    sums[side]! += Math.floor(layers[i]! / BUSY) / (BRIGHT - 1) - (layers[i]! % BUSY) / (BUSY - 1);
+    counts[side]!++;
+  }
+  return (sums[0]! / counts[0]! - sums[1]! / counts[1]!) / 2;
+}
+
+/** How much height tells of what is seen, if a direction (or the opposite one) is up, in nats for each place. */
+export function layersFor(layers: Layers, [x, y, z]: Vec3): number {
+  const both = new Float64Array(LAYERS * LOOKS);
+  for (let i = 0, k = 0; i < PLACES; i++, k += 3) {
+    const height = SPIRAL[k]! * x + SPIRAL[k + 1]! * y + SPIRAL[k + 2]! * z;
+    both[LAYER_TABLE[Math.round(height * 1000) + 1000]! * LOOKS + layers[i]!]!++;
+  }
+  const ofLayer = new Float64Array(LAYERS);
+  const ofLook = new Float64Array(LOOKS);
+  both.forEach((n, at) => {
+    ofLayer[Math.floor(at / LOOKS)]! += n;
+    ofLook[at % LOOKS]! += n;
+  });
+  let sum = 0;
+  both.forEach((n, at) => {
+    if (n > 0) sum += n * Math.log((n * PLACES) / (ofLayer[Math.floor(at / LOOKS)]! * ofLook[at % LOOKS]!));
+  });
+  return sum / PLACES;
+}
