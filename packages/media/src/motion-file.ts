@@ -46,6 +46,7 @@ export async function writeMotion(file: string, motion: Motion) {
   const { frames: _, ...rest } = motion;
   const head = JSON.stringify({
     ...rest,
+    ...(motion.stands && { stands: { ...motion.stands, confidence: round(motion.stands.confidence, 3) } }),
     levels: motion.levels.map((l) => ({
       time: round(l.time, 6),
       up: l.up.map((v) => round(v, 5)),
