@@ -11,9 +11,10 @@ import {
   rotationOf,
   transpose,
   turnTo,
+  type Matrix3,
   type Vec3,
 } from '@glimbo/core/geometry/rotation';
-import { directionOf, equirectangularOf } from '@glimbo/core/geometry/sphere';
+import { directionOf } from '@glimbo/core/geometry/sphere';
 import { seededRandom } from '@glimbo/core/random';
 
 export const WIDTH = 512;
@@ -54,19 +55,43 @@ export function greyOf(scene: string, folder: string): Uint8Array {
   return Uint8Array.from(green, (g, i) => 0.2126 * shown(red[i]!) + 0.7152 * shown(g) + 0.0722 * shown(blue[i]!));
 }
 
-/** The picture that a camera turned by `turn` (camera to world) takes of a scene. */
-function turned(scene: Uint8Array, turn: ReturnType<typeof rotationOf>): Uint8Array {
+/** Looks a picture up at continuous pixels; it goes on at its other side. */
+export function sample(picture: Uint8Array, u: number, v: number): number {
+  const left = Math.floor(u);
+  const top = Math.max(0, Math.min(HEIGHT - 2, Math.floor(v)));
+  const fx = u - left;
+  const fy = Math.max(0, Math.min(1, v - top));
+  const a = top * WIDTH + (((left % WIDTH) + WIDTH) % WIDTH);
+  const b = top * WIDTH + ((((left + 1) % WIDTH) + WIDTH) % WIDTH);
+  return (
+    (picture[a]! * (1 - fx) + picture[b]! * fx) * (1 - fy) +
+    (picture[a + WIDTH]! * (1 - fx) + picture[b + WIDTH]! * fx) * fy
+  );
+}
+
+/** What lies in a direction far away. */
+export const far = (picture: Uint8Array, x: number, y: number, z: number) =>
+  sample(
+    picture,
+    (Math.atan2(x, z) / (2 * Math.PI) + 0.5) * WIDTH - 0.5,
+    (0.5 - Math.asin(Math.max(-1, Math.min(1, y))) / Math.PI) * HEIGHT - 0.5,
+  );
+
+/** Directions of all pixels, three numbers each. */
+const DIRECTIONS = new Float64Array(WIDTH * HEIGHT * 3);
+for (let y = 0, k = 0; y < HEIGHT; y++)
+  for (let x = 0; x < WIDTH; x++, k += 3)
+    DIRECTIONS.set(directionOf(((x + 0.5) / WIDTH - 0.5) * 360, (0.5 - (y + 0.5) / HEIGHT) * 180), k);
+
+/** The picture that a camera turned by a matrix (camera to world) takes of a scene. */
+function turned(scene: Uint8Array, m: Matrix3): Uint8Array {
   const out = new Uint8Array(WIDTH * HEIGHT);
-  for (let y = 0; y < HEIGHT; y++)
-    for (let x = 0; x < WIDTH; x++) {
-      const seen = apply(turn, directionOf(((x + 0.5) / WIDTH - 0.5) * 360, (0.5 - (y + 0.5) / HEIGHT) * 180));
-      const { u, v } = equirectangularOf(seen, WIDTH, HEIGHT);
-      const [left, top] = [Math.floor(u - 0.5), Math.max(0, Math.min(HEIGHT - 2, Math.floor(v - 0.5)))];
-      const [fx, fy] = [u - 0.5 - left, Math.max(0, Math.min(1, v - 0.5 - top))];
-      const at = (dx: number, dy: number) => scene[(top + dy) * WIDTH + ((left + dx + WIDTH) % WIDTH)]!;
-      out[y * WIDTH + x] =
-        (at(0, 0) * (1 - fx) + at(1, 0) * fx) * (1 - fy) + (at(0, 1) * (1 - fx) + at(1, 1) * fx) * fy;
-    }
+  for (let i = 0, k = 0; i < out.length; i++, k += 3) {
+    const a = DIRECTIONS[k]!;
+    const b = DIRECTIONS[k + 1]!;
+    const c = DIRECTIONS[k + 2]!;
+    out[i] = far(scene, m[0] * a + m[1] * b + m[2] * c, m[3] * a + m[4] * b + m[5] * c, m[6] * a + m[7] * b + m[8] * c);
+  }
   return out;
 }
 

@@ -19,8 +19,8 @@ import {
 import { engineFolder } from '@glimbo/media/ffmpeg';
 import { readMotion } from '@glimbo/media/motion-file';
 import { folder } from './measure.js';
-import { greyOf } from './photographs.js';
-import { ACROSS, DOWN, far, film, RIGS, type Rig } from './rigs.js';
+import { far, greyOf } from './photographs.js';
+import { ACROSS, DOWN, film, RIGS, type Rig } from './rigs.js';
 
 /** Every so manieth pixel is looked at for the limit; brighter ones than this are burnt out. */
 const SPARSE = 4;

@@ -7,9 +7,8 @@ import { multiply, rotationAbout, rotationOf, type Matrix3, type Vec3 } from '@g
 import { directionOf } from '@glimbo/core/geometry/sphere';
 import { seededRandom } from '@glimbo/core/random';
 import type { Truth } from '@glimbo/demo/truth';
-import { greyOf, WIDTH } from './photographs.js';
+import { far, greyOf, sample, WIDTH } from './photographs.js';
 
-const HEIGHT = WIDTH / 2;
 /** Size of the clips: that of the pictures that the analysis looks at. */
 export const ACROSS = 1024;
 export const DOWN = ACROSS / 2;
@@ -73,28 +72,6 @@ function orientationAt(t: number): Matrix3 {
 }
 
 const positionAt = (t: number): Vec3 => [0.1 * Math.sin(6 * t), 0.03 * Math.sin(12 * t), 1.4 * t];
-
-/** Looks a picture up at continuous pixels; it goes on at its other side. */
-function sample(picture: Uint8Array, u: number, v: number): number {
-  const left = Math.floor(u);
-  const top = Math.max(0, Math.min(HEIGHT - 2, Math.floor(v)));
-  const fx = u - left;
-  const fy = Math.max(0, Math.min(1, v - top));
-  const a = top * WIDTH + (((left % WIDTH) + WIDTH) % WIDTH);
-  const b = top * WIDTH + ((((left + 1) % WIDTH) + WIDTH) % WIDTH);
-  return (
-    (picture[a]! * (1 - fx) + picture[b]! * fx) * (1 - fy) +
-    (picture[a + WIDTH]! * (1 - fx) + picture[b + WIDTH]! * fx) * fy
-  );
-}
-
-/** What lies in a direction far away. */
-export const far = (picture: Uint8Array, x: number, y: number, z: number) =>
-  sample(
-    picture,
-    (Math.atan2(x, z) / (2 * Math.PI) + 0.5) * WIDTH - 0.5,
-    (0.5 - Math.asin(Math.max(-1, Math.min(1, y))) / Math.PI) * HEIGHT - 0.5,
-  );
 
 interface Person {
   at: Vec3;

@@ -16,9 +16,11 @@ const prepare = await createPrepare(module, WIDTH);
 const folder = mkdtempSync(join(tmpdir(), 'glimbo-photographs-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
+/** Here, where computing takes long; the bench has them all. */
+const EVERY_OTHER = SCENES.filter((_, i) => i % 2 === 0);
+
 test('what is sure is right: on leaned, noisy, compressed photographs of many scenes', () => {
-  // A few here; the bench has two hundred, and a table of how sure is how right.
-  const judged = leanedPhotographs(SCENES, folder, { each: 1, seed: 11 }).map(({ scene, grey, up }) => {
+  const judged = leanedPhotographs(EVERY_OTHER, folder, { each: 1, seed: 11 }).map(({ scene, grey, up }) => {
     const found = proposeUp(prepare(grey), [0, 1, 0]);
     return { scene, confidence: found.confidence, off: angleBetween(found.up, up) };
   });
@@ -52,9 +54,10 @@ test.each<[string, Vec3]>([
 });
 
 test('of drawn scenes without uprights what is sure is right too; water and dunes tell', () => {
-  for (const { scene, grey, up } of leanedPictures(bareScenes(), folder, { each: 1 })) {
+  const { 'open water': water, dunes, fog } = bareScenes();
+  for (const { scene, grey, up } of leanedPictures({ water: water!, dunes: dunes!, fog: fog! }, folder, { each: 1 })) {
     const found = proposeUp(prepare(grey), [0, 1, 0]);
-    if (scene === 'open water' || scene === 'dunes') expect(found.confidence).toBeGreaterThan(SURE);
+    if (scene !== 'fog') expect(found.confidence).toBeGreaterThan(SURE);
     if (found.confidence >= SURE) expect(angleBetween(found.up, up)).toBeLessThan(10);
   }
 });

@@ -16,8 +16,9 @@ const USUAL = 15;
 const COARSE = 4;
 const CLIMB = [2, 1];
 const FINE = [0.5, 0.25];
-/** Where many directions are looked at, every so manieth edge will do. */
+/** Where many directions are looked at, every so manieth edge, and place of the layers, will do. */
 const STRIDE = 5;
+const SPARSE = 2;
 /** Likeliest directions that are climbed from, so many degrees apart. */
 const PEAKS = 3;
 const APART = 10;
@@ -57,7 +58,7 @@ export function proposeUp(seen: Seen, guess: Vec3, without?: keyof Evidence): Pr
   const ofAllElse = (up: Vec3, stride: number) =>
     counts.upright * uprightFor(strongest, up, stride) +
     counts.along * alongFor(spread, up, stride) +
-    counts.layers * layersFor(layers, up) -
+    counts.layers * layersFor(layers, up, stride > 1 ? SPARSE : 1) -
     0.5 * (angleBetween(up, guess) / USUAL) ** 2;
   const ofSkyline = (up: Vec3) => counts.skyline * skylineFor(skyline, up);
   const score = (up: Vec3, stride: number) =>

@@ -19,7 +19,9 @@ const ASIDE = 0.0075;
 
 /** Degrees about an axis within which its layers are looked at, from one direction to the next, and how far rigs usually lean. */
 const REACH = 40;
-const STEP = 8;
+const STEP = 10;
+/** Every so manieth place of the layers will do. */
+const SPARSE = 2;
 const USUAL = 15;
 /** How much layers count. */
 const LAYERS = 40;
@@ -50,7 +52,7 @@ export class Stance {
     LINES.forEach((axis, i) => {
       const near = net(axis, REACH, STEP).map((up) => ({
         up,
-        score: LAYERS * layersFor(layers, up) - 0.5 * (angleBetween(up, axis) / USUAL) ** 2,
+        score: LAYERS * layersFor(layers, up, SPARSE) - 0.5 * (angleBetween(up, axis) / USUAL) ** 2,
       }));
       const { up } = near.reduce((a, b) => (b.score > a.score ? b : a));
       const sum = this.sums[i]!;

@@ -67,22 +67,32 @@ export function skyAbove(layers: Layers, [x, y, z]: Vec3): number {
   return (sums[0]! / counts[0]! - sums[1]! / counts[1]!) / 2;
 }
 
-/** How much height tells of what is seen, if a direction (or the opposite one) is up, in nats for each place. */
-export function layersFor(layers: Layers, [x, y, z]: Vec3): number {
-  const both = new Float64Array(LAYERS * LOOKS);
-  for (let i = 0, k = 0; i < PLACES; i++, k += 3) {
-    const height = SPIRAL[k]! * x + SPIRAL[k + 1]! * y + SPIRAL[k + 2]! * z;
-    both[LAYER_TABLE[Math.round(height * 1000) + 1000]! * LOOKS + layers[i]!]!++;
+/** n · ln n for all numbers of places, so that no logarithm is taken for a direction. */
+const ENTROPY = Float64Array.from({ length: PLACES + 1 }, (_, n) => (n ? n * Math.log(n) : 0));
+
+/**
+ * How much height tells of what is seen at every `stride`th place, if a direction (or the opposite one) is up, in nats for each place.
+ */
+export function layersFor(layers: Layers, [x, y, z]: Vec3, stride = 1): number {
+  const both = new Int32Array(LAYERS * LOOKS);
+  for (let i = 0; i < PLACES; i += stride) {
+    const height = SPIRAL[3 * i]! * x + SPIRAL[3 * i + 1]! * y + SPIRAL[3 * i + 2]! * z;
+    both[LAYER_TABLE[(height * 1000 + 1000.5) | 0]! * LOOKS + layers[i]!]!++;
   }
-  const ofLayer = new Float64Array(LAYERS);
-  const ofLook = new Float64Array(LOOKS);
-  both.forEach((n, at) => {
-    ofLayer[Math.floor(at / LOOKS)]! += n;
-    ofLook[at % LOOKS]! += n;
-  });
-  let sum = 0;
-  both.forEach((n, at) => {
-    if (n > 0) sum += n * Math.log((n * PLACES) / (ofLayer[Math.floor(at / LOOKS)]! * ofLook[at % LOOKS]!));
-  });
-  return sum / PLACES;
+  const places = Math.ceil(PLACES / stride);
+  let sum = ENTROPY[places]!;
+  for (let layer = 0; layer < LAYERS; layer++) {
+    let there = 0;
+    for (let at = layer * LOOKS; at < (layer + 1) * LOOKS; at++) {
+      sum += ENTROPY[both[at]!]!;
+      there += both[at]!;
+    }
+    sum -= ENTROPY[there]!;
+  }
+  for (let look = 0; look < LOOKS; look++) {
+    let alike = 0;
+    for (let at = look; at < both.length; at += LOOKS) alike += both[at]!;
+    sum -= ENTROPY[alike]!;
+  }
+  return sum / places;
 }
