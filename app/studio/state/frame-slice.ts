@@ -1,10 +1,20 @@
 /** What the Frame shows and from what, and what a drag in it does. */
+import type { Stretch } from '@glimbo/core/take/levelling';
 import { keptHere } from '~/ui/kept-here';
 import { GUIDES, type FrameSlice, type Slice } from './state';
 
 const KEPT_GUIDES = 'glimbo-guides';
 /** Stretches of a take that levelling it left alone. */
 const keptUnlevelled = (takeId: string) => `glimbo-unlevelled-${takeId}`;
+function unlevelledOf(takeId: string): Stretch[] {
+  try {
+    const kept: unknown = JSON.parse(keptHere(keptUnlevelled(takeId)) ?? '[]');
+    const isStretch = (s: Partial<Stretch> | null) => [s?.from, s?.to].every(Number.isFinite);
+    return Array.isArray(kept) ? kept.filter(isStretch) : [];
+  } catch {
+    return [];
+  }
+}
 const keptGuides = () => GUIDES.filter((g) => keptHere(KEPT_GUIDES)?.split(',').includes(g));
 
 export const frameSlice =
@@ -28,7 +38,7 @@ export const frameSlice =
     unsteadied: false,
     turning: false,
     levelling: false,
-    unlevelled: JSON.parse(keptHere(keptUnlevelled(takeId)) ?? '[]') as FrameSlice['unlevelled'],
+    unlevelled: unlevelledOf(takeId),
     large: false,
 
     glanceAt: (glance) => set({ glance }),
