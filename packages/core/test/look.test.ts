@@ -6,6 +6,7 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { apply, vec3, type Vec3 } from '../src/geometry/rotation.js';
+import { mapOfDecision, readDecision, writeDecision } from '../src/look/cdl.js';
 import { cubeOf, mapOfCube, readCube, writeCube } from '../src/look/cube.js';
 import { gradeOf } from '../src/look/grade.js';
 import { fromOklab, toOklab } from '../src/look/oklab.js';
@@ -258,4 +259,41 @@ describe('a .cube file', () => {
       { numRuns: 300 },
     );
   });
+});
+
+describe('a colour decision', () => {
+  const evening = {
+    id: 'Evening & "more"',
+    slope: [1.1, 1, 0.9] as Vec3,
+    offset: [0.01, 0, -0.01] as Vec3,
+    power: [1, 1, 1.5] as Vec3,
+    saturation: 1.2,
+  };
+
+  test('comes back as it was written, wherever it stands in a list', () => {
+    const read = readDecision(writeDecision(evening));
+    expect({ ...read, id: '' }).toEqual({ ...evening, id: '' });
+    const list = `<!-- <Slope>9 9 9</Slope> --><ColorDecision>${writeDecision(evening)}</ColorDecision>`;
+    expect(readDecision(`<ColorDecisionList>${list}</ColorDecisionList>`).slope).toEqual(evening.slope);
+    expect(readDecision('<ColorCorrection id="x"></ColorCorrection>')).toMatchObject({
+      id: 'x',
+      power: [1, 1, 1],
+      saturation: 1,
+    });
+  });
+
+  test('does what the standard says', () => {
+    const [r, g, b] = [0.5 * 1.1 + 0.01, 0.4, (0.3 * 0.9 - 0.01) ** 1.5];
+    const luma = 0.2126 * r + 0.7152 * g + 0.0722 * b;
+    near(mapOfDecision(evening)([0.5, 0.4, 0.3]), vec3([r, g, b].map((v) => luma + 1.2 * (v - luma))), 9);
+    const plain = mapOfDecision({ ...evening, slope: [1, 1, 1], offset: [0, 0, 0] });
+    near(plain([2, 3, 4]), plain([1, 1, 1]));
+  });
+
+  test.each([
+    ['', /no colour decision/],
+    ['<ColorCorrection><Slope>1 1</Slope></ColorCorrection>', /Slope should be 3 numbers/],
+    ['<ColorCorrection><Saturation>much</Saturation></ColorCorrection>', /Saturation should be a number/],
+    ['<ColorCorrection><Power>1 0 1</Power></ColorCorrection>', /above 0/],
+  ])('%j is refused in a sentence', (text, words) => expect(() => readDecision(text)).toThrow(words));
 });

@@ -65,7 +65,7 @@ export function proposeUp(seen: Seen, guess: Vec3, without?: keyof Evidence): Pr
     angleBetween(up, guess) > REACH ? -Infinity : ofAllElse(up, stride) + ofSkyline(up);
 
   const coarse = net(guess, REACH, COARSE).map((up) => ({ up, score: ofAllElse(up, STRIDE) }));
-  const everywhere = (): Scored[] => coarse.map(({ up, score: without }) => ({ up, score: without + ofSkyline(up) }));
+  const everywhere = (): Scored[] => coarse.map(({ up, score: rest }) => ({ up, score: rest + ofSkyline(up) }));
   // Looked at along the right way down, the skyline is clearer.
   skyline = skylineOf(soft, width, best(everywhere()).up);
   const all = everywhere();

@@ -1,4 +1,4 @@
-/** Tetrahedral interpolation in a lattice of three inputs and three outputs: along the diagonal of grey it is exact where the lattice is. */
+/** Tetrahedral interpolation in a lattice of three inputs and three outputs: of four points about a place, the grey ones among them. */
 import { vec3, type Vec3 } from '../geometry/rotation.js';
 
 export interface Lattice {

@@ -32,6 +32,7 @@ const NEARLY_LEVEL = 0.2;
 /** What each place of the spiral looks like, a number below LOOKS. */
 export type Layers = Uint8Array;
 
+/** What a picture looks like at every place: its brightness and busyness, each against the rest of the picture. */
 export function layersOf({ width, soft, xx, yy }: Seen): Layers {
   const bright = new Float64Array(PLACES);
   const busy = new Float64Array(PLACES);
