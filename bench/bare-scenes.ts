@@ -1,8 +1,8 @@
 /** Drawn scenes all round in which hardly anything stands upright, as grey pictures: what levelling finds hard. */
-import { DEGREES, type Vec3 } from '@glimbo/core/geometry/rotation';
+import { DEGREES, vec3, type Vec3 } from '@glimbo/core/geometry/rotation';
 import { directionOf } from '@glimbo/core/geometry/sphere';
 import { seededRandom } from '@glimbo/core/random';
-import { HEIGHT, WIDTH } from './photographs.js';
+import { DIRECTIONS, HEIGHT, WIDTH } from './photographs.js';
 
 const random = seededRandom(23);
 const LATTICE = Float32Array.from({ length: 32 ** 3 }, random);
@@ -103,12 +103,7 @@ const SCENES: Record<string, (direction: Vec3) => number> = {
 export const bareScenes = (): Record<string, Uint8Array> =>
   Object.fromEntries(Object.entries(SCENES).map(([name, light]) => [name, drawn(light)]));
 
-function drawn(light: (direction: Vec3) => number): Uint8Array {
-  const grey = new Uint8Array(WIDTH * HEIGHT);
-  for (let y = 0; y < HEIGHT; y++)
-    for (let x = 0; x < WIDTH; x++) {
-      const direction = directionOf(((x + 0.5) / WIDTH - 0.5) * 360, (0.5 - (y + 0.5) / HEIGHT) * 180);
-      grey[y * WIDTH + x] = Math.max(0, Math.min(255, light(direction)));
-    }
-  return grey;
-}
+const drawn = (light: (direction: Vec3) => number): Uint8Array =>
+  Uint8Array.from({ length: WIDTH * HEIGHT }, (_, i) =>
+    Math.max(0, Math.min(255, light(vec3(DIRECTIONS.subarray(3 * i, 3 * i + 3))))),
+  );

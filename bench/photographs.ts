@@ -78,7 +78,7 @@ export const far = (picture: Uint8Array, x: number, y: number, z: number) =>
   );
 
 /** Directions of all pixels, three numbers each. */
-const DIRECTIONS = new Float64Array(WIDTH * HEIGHT * 3);
+export const DIRECTIONS = new Float64Array(WIDTH * HEIGHT * 3);
 for (let y = 0, k = 0; y < HEIGHT; y++)
   for (let x = 0; x < WIDTH; x++, k += 3)
     DIRECTIONS.set(directionOf(((x + 0.5) / WIDTH - 0.5) * 360, (0.5 - (y + 0.5) / HEIGHT) * 180), k);

@@ -1,8 +1,8 @@
 /** When whole pictures are asked how the rig turned, and which parts of them count. */
 import { expect, test } from '@jest/globals';
 import {
+  angleOf,
   apply,
-  DEGREES,
   IDENTITY,
   multiply,
   rotationAbout,
@@ -20,7 +20,7 @@ import { WholePictures, type Sighting } from '../src/motion/whole.js';
 
 const grid = makeGrid(9);
 const step = rotationAbout([0.004, 0.01, -0.003]);
-const off = (a: Matrix3, b: Matrix3) => Math.hypot(...rotationVector(multiply(transpose(a), b))) * DEGREES;
+const off = (a: Matrix3, b: Matrix3) => angleOf(multiply(transpose(a), b));
 
 /** A tracker whose pictures say exactly how the panorama is turned in them: by `truth`. Remembers what cells counted. */
 function fakeTracker() {

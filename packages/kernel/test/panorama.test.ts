@@ -3,12 +3,11 @@ import { expect, test } from '@jest/globals';
 import { readFileSync } from 'node:fs';
 import { resolve } from 'node:path';
 import {
+  angleOf,
   apply,
-  DEGREES,
   IDENTITY,
   multiply,
   rotationAbout,
-  rotationVector,
   transpose,
   type Matrix3,
   type Vec3,
@@ -38,7 +37,7 @@ const picture = (orientation: Matrix3, { noise = 0, gain = 1, lift = 0, mount = 
     return Math.max(0, Math.min(255, gain * seen + lift + noise * (random() + random() - 1)));
   });
 const weights = () => new Float32Array(POINT_GRID.cells).fill(1);
-const off = (a: Matrix3, b: Matrix3) => Math.hypot(...rotationVector(multiply(transpose(a), b))) * DEGREES;
+const off = (a: Matrix3, b: Matrix3) => angleOf(multiply(transpose(a), b));
 const turn = rotationAbout([0.006, -0.011, 0.004]);
 
 test('a turn is found from a guess that is off, through noise and another exposure', async () => {

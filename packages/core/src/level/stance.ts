@@ -25,6 +25,10 @@ const SPARSE = 2;
 const USUAL = 15;
 /** How much layers count. */
 const LAYERS = 40;
+/** The directions about each axis, with the logarithm of how often rigs lean that far. */
+const NEAR = LINES.map((axis) =>
+  net(axis, REACH, STEP).map((up) => ({ up, prior: -0.5 * (angleBetween(up, axis) / USUAL) ** 2 })),
+);
 /**
  * Logarithm of how much likelier up is towards an open sky than away from it, that of the clearest, and how clear a sky it takes. Less
  * clear ones tell far less: lit floors (0.95 on photographs of halls) and windows look like sky, too. The power is fitted to that.
@@ -49,11 +53,8 @@ export class Stance {
   look(seen: Seen) {
     const layers = layersOf(seen);
     const sky = skyward(seen);
-    LINES.forEach((axis, i) => {
-      const near = net(axis, REACH, STEP).map((up) => ({
-        up,
-        score: LAYERS * layersFor(layers, up, SPARSE) - 0.5 * (angleBetween(up, axis) / USUAL) ** 2,
-      }));
+    NEAR.forEach((directions, i) => {
+      const near = directions.map(({ up, prior }) => ({ up, score: prior + LAYERS * layersFor(layers, up, SPARSE) }));
       const { up } = near.reduce((a, b) => (b.score > a.score ? b : a));
       const sum = this.sums[i]!;
       sum.layers += logSum(near.map((n) => n.score));

@@ -1,5 +1,6 @@
 /** A colour map baked into a table from Y'CbCr to Y'CbCr (BT.709, video range), which kernel and shader only look up. */
 import { CHROMA_SPAN, CHROMA_ZERO, KB, KG, KR, LUMA_BLACK, LUMA_SPAN } from '../colour/bt709.js';
+import { TO_RGB } from '../colour/convert.js';
 import { vec3, type Vec3 } from '../geometry/rotation.js';
 import type { ColourMap } from './grade.js';
 import { tetrahedral, type Lattice } from './tetrahedral.js';
@@ -9,10 +10,10 @@ export type Steps = 33 | 65;
 
 /** Codes of 8 bits, as fractions of one, to R'G'B' in 0…1 and back. */
 export function rgbOfCodes([y, cb, cr]: Vec3): Vec3 {
-  const luma = (y - LUMA_BLACK) / LUMA_SPAN;
-  const red = luma + (2 * (1 - KR) * (cr - CHROMA_ZERO)) / CHROMA_SPAN;
-  const blue = luma + (2 * (1 - KB) * (cb - CHROMA_ZERO)) / CHROMA_SPAN;
-  return [red, (luma - KR * red - KB * blue) / KG, blue];
+  const luma = TO_RGB.luma * (y - LUMA_BLACK);
+  const [u, v] = [cb - CHROMA_ZERO, cr - CHROMA_ZERO];
+  const { red, green, blue } = TO_RGB;
+  return [(luma + red.cr * v) / 255, (luma + green.cb * u + green.cr * v) / 255, (luma + blue.cb * u) / 255];
 }
 export function codesOfRgb([r, g, b]: Vec3): Vec3 {
   const luma = KR * r + KG * g + KB * b;

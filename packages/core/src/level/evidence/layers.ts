@@ -3,7 +3,7 @@
  * how bright and how busy the picture is tells most of a place's height where the heights are the true ones. How much it tells is the
  * mutual information of the two (Shannon 1948), learned anew from each picture. Top and bottom are told apart by other cues.
  */
-import type { Vec3 } from '../../geometry/rotation.js';
+import { vec3, type Vec3 } from '../../geometry/rotation.js';
 import { equirectangularOf } from '../../geometry/sphere.js';
 import type { Seen } from './seen.js';
 
@@ -32,17 +32,26 @@ const NEARLY_LEVEL = 0.2;
 /** What each place of the spiral looks like, a number below LOOKS. */
 export type Layers = Uint8Array;
 
+/** The pixel in which each place lies, by the width of the picture. */
+const pixels = new Map<number, Int32Array>();
+
+function pixelsIn(width: number): Int32Array {
+  let known = pixels.get(width);
+  if (!known) {
+    known = Int32Array.from({ length: PLACES }, (_, i) => {
+      const { u, v } = equirectangularOf(vec3(SPIRAL.subarray(3 * i, 3 * i + 3)), width, width / 2);
+      return Math.min(width / 2 - 1, Math.floor(v)) * width + (Math.floor(u) % width);
+    });
+    pixels.set(width, known);
+  }
+  return known;
+}
+
 /** What a picture looks like at every place: its brightness and busyness, each against the rest of the picture. */
 export function layersOf({ width, soft, xx, yy }: Seen): Layers {
-  const bright = new Float64Array(PLACES);
-  const busy = new Float64Array(PLACES);
-  for (let i = 0; i < PLACES; i++) {
-    const direction: Vec3 = [SPIRAL[3 * i]!, SPIRAL[3 * i + 1]!, SPIRAL[3 * i + 2]!];
-    const { u, v } = equirectangularOf(direction, width, width / 2);
-    const at = Math.min(width / 2 - 1, Math.floor(v)) * width + (Math.floor(u) % width);
-    bright[i] = soft[at]!;
-    busy[i] = xx[at]! + yy[at]!;
-  }
+  const at = pixelsIn(width);
+  const bright = Float64Array.from(at, (pixel) => soft[pixel]!);
+  const busy = Float64Array.from(at, (pixel) => xx[pixel]! + yy[pixel]!);
   const brightness = ranked(bright, BRIGHT);
   return ranked(busy, BUSY).map((rank, i) => brightness[i]! * BUSY + rank);
 }
