@@ -10,6 +10,7 @@
  * All memory belongs to the host. Pointers are byte offsets.
  */
 export { drawRows } from './draw';
+export { lookRows } from './look';
 export { mapGrid } from './map';
 export { matchRows } from './match';
 export { addRows, settleRows } from './mix';

@@ -2,10 +2,19 @@
 import { CHROMA_ZERO, LUMA_BLACK } from '@glimbo/core/colour/bt709';
 import { RADIANS } from '@glimbo/core/geometry/rotation';
 import type { Shot } from '@glimbo/core/plan/shot';
+import type { Lattice } from '@glimbo/core/look/tetrahedral';
+import { spreadFor, type Steps } from '@glimbo/core/look/table';
 import { ratiosAt, seamAt, SECTORS, type Source } from '@glimbo/core/stitch/source';
 import { BLOCK, TILE } from '../assembly/record.js';
 import { cameraRecord, layersOf, matchBlocks, matchGains } from './camera.js';
-import { MIP_LEVELS, STRIPE_ROWS, type MemoryPlan, type SourceSlot, type TargetSlot } from './memory.js';
+import {
+  MIP_LEVELS,
+  STRIPE_ROWS,
+  type MemoryPlan,
+  type SourceSlot,
+  type TargetPlane,
+  type TargetSlot,
+} from './memory.js';
 
 interface Exports {
   fillWeights(table: number): void;
@@ -29,6 +38,21 @@ interface Exports {
   halve(source: number, sourceWidth: number, out: number, width: number, from: number, to: number): void;
   addRows(samples: number, sums: number, bytes: number, weight: number): void;
   settleRows(sums: number, out: number, bytes: number): void;
+  lookRows(
+    y: number,
+    u: number,
+    v: number,
+    stride: number,
+    chromaStride: number,
+    width: number,
+    rows: number,
+    block: number,
+    top: number,
+    table: number,
+    steps: number,
+    shift: number,
+    dither: number,
+  ): void;
   matchRows(
     y: number,
     u: number,
@@ -42,6 +66,9 @@ interface Exports {
     scratch: number,
   ): void;
 }
+
+/** What a code is in a look table, as assembly/look.ts has it. */
+const LOOK_UNIT = 64;
 
 /** Black. */
 const BACKGROUND = [LUMA_BLACK, CHROMA_ZERO, CHROMA_ZERO];
@@ -214,6 +241,41 @@ export class Kernel {
     for (const { plane, to, top, height, sums } of bands)
       for (let y = 0; y < height; y++)
         this.wasm.settleRows(sums + 2 * y * plane.width, to.pointer + (top + y) * to.stride, plane.width);
+  }
+
+  /** Puts a baked table where every worker finds it, at a pointer of the memory plan; behind it, how far inputs are spread. */
+  place(lattice: Lattice, table: number): void {
+    const { steps, values } = lattice;
+    const points = steps ** 3;
+    const out = new Uint16Array(this.memory.buffer, table, 3 * points + 1);
+    out[3 * points] = Math.round(16 * spreadFor(lattice));
+    for (let i = 0; i < points; i++)
+      for (let k = 0; k < 3; k++) out[k * points + i] = Math.round(LOOK_UNIT * values[3 * i + k]!);
+  }
+
+  /**
+   * Looks the colours of luma tile rows `row` to `row + rows` up in a table that was placed, in place. `steps`: its points a side.
+   */
+  treat(target: TargetSlot, row: number, rows: number, table: number, steps: Steps): void {
+    const [y, u, v] = target.planes as [TargetPlane, TargetPlane, TargetPlane];
+    const block = Math.round(y.width / u.width);
+    const top = row * TILE;
+    const height = Math.min(y.height, (row + rows) * TILE) - top;
+    this.wasm.lookRows(
+      y.pointer + top * y.stride,
+      u.pointer + (top / block) * u.stride,
+      v.pointer + (top / block) * v.stride,
+      y.stride,
+      u.stride,
+      y.width,
+      height,
+      block,
+      top,
+      table,
+      steps,
+      steps === 65 ? 6 : 7,
+      new Uint16Array(this.memory.buffer, table + 3 * 2 * steps ** 3, 1)[0]!,
+    );
   }
 }
 

@@ -51,6 +51,9 @@ export interface Scratch {
   mixing: { drawn: TargetSlot; sums: number } | null;
 }
 
+/** A look table: what becomes of Y', Cb and Cr at 65 points a side, 16 bits each, and how far inputs are spread. */
+const TABLE_BYTES = 3 * 2 * 65 ** 3 + 2;
+
 export interface MemoryPlan {
   weights: number;
   /** One block of scratch a worker. */
@@ -58,6 +61,8 @@ export interface MemoryPlan {
   /** Of each source its ring of decoded pictures. */
   sources: SourceSlot[][];
   targets: TargetSlot[];
+  /** Pointers of look tables, one for each frame that is held at once; empty where nothing is done to colours. */
+  tables: number[];
   /** Size of the whole in bytes. */
   size: number;
 }
@@ -85,9 +90,11 @@ export interface PlanRequest {
   ring: number;
   /** Whether several shots are mixed in one frame. */
   mixing?: boolean;
+  /** How many look tables are held at once. */
+  tables?: number;
 }
 
-export function planMemory({ sources, target, format, workers, ring, mixing }: PlanRequest): MemoryPlan {
+export function planMemory({ sources, target, format, workers, ring, mixing, tables = 0 }: PlanRequest): MemoryPlan {
   // The first 16 KiB stay free: the kernel's own constants (the exponential's table) lie there.
   let next = 16384;
   const take = (bytes: number) => {
@@ -116,6 +123,7 @@ export function planMemory({ sources, target, format, workers, ring, mixing }: P
       return Array.from({ length: ring }, () => planSource(size, blocks, take));
     }),
     targets: Array.from({ length: ring }, () => planTarget(target, format, take)),
+    tables: Array.from({ length: tables }, () => take(TABLE_BYTES)),
     size: next + 64,
   };
 }

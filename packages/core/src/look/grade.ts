@@ -1,5 +1,5 @@
 /** A grade as a function of colour: light, white balance, tone and chroma, step by step, in linear light. */
-import { apply, vec3, type Vec3 } from '../geometry/rotation.js';
+import { apply, type Vec3 } from '../geometry/rotation.js';
 import { KB, KG, KR } from '../colour/bt709.js';
 import { fromOklab, toOklab } from './oklab.js';
 import type { Grade } from './settings.js';
@@ -20,29 +20,33 @@ const KNEE = 0.8;
 /** Chroma in Oklab of what vibrance leaves alone. */
 const VIVID = 0.25;
 
-/** What a grade makes of a colour, computed directly. */
+/** What a grade makes of a colour, computed directly. It is asked a quarter of a million times for a table: no lists of its own. */
 export function gradeOf(grade: Grade): ColourMap {
   const gain = 2 ** grade.exposure;
   const white = whiteBalance(grade.temperature, grade.tint);
   const tone = toneOf(grade);
-  const toned = ([r, g, b]: Vec3): Vec3 => {
+  const levels = levelsOf(grade);
+  const toned = (r: number, g: number, b: number): Vec3 => {
     const lit = apply(white, [r * gain, g * gain, b * gain]);
     const luminance = KR * lit[0] + KG * lit[1] + KB * lit[2];
     const shaped = Math.max(DARKEST, luminance);
     const by = tone(shaped) / shaped;
-    return vec3(lit.map((v) => v * by));
+    return [lit[0] * by, lit[1] * by, lit[2] * by];
   };
-  const levels = levelsOf(grade);
-  const shoulder = shoulderFrom(Math.max(...toned([1, 1, 1]).map((v) => levels(fromLinear(v)))));
-  return (rgb) => {
-    const out = vec3(chromatic(toned(vec3(rgb.map(toLinear))), grade).map((v) => levels(fromLinear(v))));
-    const most = Math.max(...out);
-    return most > KNEE ? vec3(out.map((v) => (v * shoulder(most)) / most)) : out;
+  const shoulder = shoulderFrom(Math.max(...toned(1, 1, 1).map((v) => levels(fromLinear(v)))));
+  return ([r, g, b]) => {
+    const out = chromatic(toned(toLinear(r), toLinear(g), toLinear(b)), grade);
+    const [red, green, blue] = [levels(fromLinear(out[0])), levels(fromLinear(out[1])), levels(fromLinear(out[2]))];
+    const most = Math.max(red, green, blue);
+    if (most <= KNEE) return [red, green, blue];
+    const by = shoulder(most) / most;
+    return [red * by, green * by, blue * by];
   };
 }
 
 /** Contrast about mid-grey in stops, and windows of it lifted or lowered. */
 function toneOf({ contrast, highlights, shadows }: Grade): (luminance: number) => number {
+  if (contrast === 0 && highlights === 0 && shadows === 0) return (luminance) => luminance;
   const steep = 2 ** (contrast / 100);
   const lift = (amount: number, stops: number) => (LIFT * amount * smooth(stops / (2 * WINDOW))) / 100;
   return (luminance) => {

@@ -1,28 +1,24 @@
 /** Oklab (Ottosson 2020): lightness and two axes of colour on which equal steps look equal. For linear R, G, B of BT.709. */
-import { apply, type Matrix3, type Vec3 } from '../geometry/rotation.js';
+import type { Vec3 } from '../geometry/rotation.js';
 
-const TO_CONES: Matrix3 = [
-  0.4122214708, 0.5363325363, 0.0514459929, 0.2119034982, 0.6806995451, 0.1073969566, 0.0883024619, 0.2817188376,
-  0.6299787005,
-];
-const FROM_CONES: Matrix3 = [
-  4.0767416621, -3.3077115913, 0.2309699292, -1.2684380046, 2.6097574011, -0.3413193965, -0.0041960863, -0.7034186147,
-  1.707614701,
-];
-const TO_LAB: Matrix3 = [
-  0.2104542553, 0.793617785, -0.0040720468, 1.9779984951, -2.428592205, 0.4505937099, 0.0259040371, 0.7827717662,
-  -0.808675766,
-];
-const FROM_LAB: Matrix3 = [
-  1, 0.3963377774, 0.2158037573, 1, -0.1055613458, -0.0638541728, 1, -0.0894841775, -1.291485548,
-];
-
-export function toOklab(rgb: Vec3): Vec3 {
-  const [l, m, s] = apply(TO_CONES, rgb);
-  return apply(TO_LAB, [Math.cbrt(l), Math.cbrt(m), Math.cbrt(s)]);
+export function toOklab([r, g, b]: Vec3): Vec3 {
+  const l = Math.cbrt(0.4122214708 * r + 0.5363325363 * g + 0.0514459929 * b);
+  const m = Math.cbrt(0.2119034982 * r + 0.6806995451 * g + 0.1073969566 * b);
+  const s = Math.cbrt(0.0883024619 * r + 0.2817188376 * g + 0.6299787005 * b);
+  return [
+    0.2104542553 * l + 0.793617785 * m - 0.0040720468 * s,
+    1.9779984951 * l - 2.428592205 * m + 0.4505937099 * s,
+    0.0259040371 * l + 0.7827717662 * m - 0.808675766 * s,
+  ];
 }
 
-export function fromOklab(lab: Vec3): Vec3 {
-  const [l, m, s] = apply(FROM_LAB, lab);
-  return apply(FROM_CONES, [l ** 3, m ** 3, s ** 3]);
+export function fromOklab([lightness, a, b]: Vec3): Vec3 {
+  const l = (lightness + 0.3963377774 * a + 0.2158037573 * b) ** 3;
+  const m = (lightness - 0.1055613458 * a - 0.0638541728 * b) ** 3;
+  const s = (lightness - 0.0894841775 * a - 1.291485548 * b) ** 3;
+  return [
+    4.0767416621 * l - 3.3077115913 * m + 0.2309699292 * s,
+    -1.2684380046 * l + 2.6097574011 * m - 0.3413193965 * s,
+    -0.0041960863 * l - 0.7034186147 * m + 1.707614701 * s,
+  ];
 }

@@ -5,8 +5,10 @@ import { vec3, type Vec3 } from '../geometry/rotation.js';
 import type { ColourMap } from './grade.js';
 import { tetrahedral, type Lattice } from './tetrahedral.js';
 
-/** Steps a side: 33 for most looks; steep ones take 65. */
+/** Points a side: 65, at every fourth code, or 33 where a table is needed at once. */
 export type Steps = 33 | 65;
+/** The code at the far side of a table: the points between lie at whole codes. */
+export const FAR = 256;
 
 /** Codes of 8 bits, as fractions of one, to R'G'B' in 0…1 and back. */
 export function rgbOfCodes([y, cb, cr]: Vec3): Vec3 {
@@ -32,20 +34,60 @@ const coded = (v: number) => Math.max(LEAST, Math.min(MOST, v));
 /** What a map makes of codes, computed directly: what a table is measured against. */
 export const directly =
   (map: ColourMap) =>
-  (codes: Vec3): Vec3 =>
-    vec3(codesOfRgb(map(rgbOfCodes(codes))).map(coded));
+  (codes: Vec3): Vec3 => {
+    const [y, cb, cr] = codesOfRgb(map(rgbOfCodes(codes)));
+    return [coded(y), coded(cb), coded(cr)];
+  };
 
-/** Bakes a map. Lattice points lie at codes from 0 to 255, Y' running fastest. */
+/** How far beyond R'G'B' of 0…1 colours still occur: codes below black and over white, and what compression makes of edges. */
+const BEYOND = 0.1;
+
+/**
+ * Bakes a map. Points lie at codes from 0 to FAR, Y' running fastest. Most of them stand for no colour at all: where none of a
+ * point's neighbours does, it is what the next point towards grey is.
+ */
 export function bake(map: ColourMap, steps: Steps): Lattice {
   const values = new Float32Array(3 * steps ** 3);
-  const code = (i: number) => (255 * i) / (steps - 1);
+  const unit = FAR / (steps - 1);
+  const margin = BEYOND + (4 * unit) / 255;
   const look = directly(map);
-  let at = 0;
-  for (let cr = 0; cr < steps; cr++)
-    for (let cb = 0; cb < steps; cb++)
-      for (let y = 0; y < steps; y++, at += 3) values.set(look([code(y), code(cb), code(cr)]), at);
+  for (const { cb, cr, inner } of outwards(steps))
+    for (let y = 0; y < steps; y++) {
+      const at = 3 * (y + steps * (cb + steps * cr));
+      const codes: Vec3 = [y * unit, cb * unit, cr * unit];
+      const [r, g, b] = rgbOfCodes(codes);
+      if (inner === null || (Math.min(r, g, b) > -margin && Math.max(r, g, b) < 1 + margin)) {
+        const out = look(codes);
+        for (let k = 0; k < 3; k++) values[at + k] = out[k]!;
+      } else values.copyWithin(at, 3 * (y + steps * inner), 3 * (y + steps * inner) + 3);
+    }
   return { steps, values };
 }
 
+/** Columns of a table in rings about grey, each with the place of the one before it on the way from there. */
+function outwards(steps: number): { cb: number; cr: number; inner: number | null }[] {
+  const middle = (steps - 1) / 2;
+  const columns = Array.from({ length: steps ** 2 }, (_, i) => {
+    const [cb, cr] = [i % steps, Math.floor(i / steps)];
+    const ring = Math.max(Math.abs(cb - middle), Math.abs(cr - middle));
+    const inwards = (v: number) => Math.round(middle + ((v - middle) * (ring - 1)) / ring);
+    return { cb, cr, ring, inner: ring === 0 ? null : inwards(cb) + steps * inwards(cr) };
+  });
+  return columns.sort((a, b) => a.ring - b.ring);
+}
+
 /** What a baked table makes of codes, 0 to 255. */
-export const lookUp = (table: Lattice, codes: Vec3): Vec3 => tetrahedral(table, vec3(codes.map((v) => v / 255)));
+export const lookUp = (table: Lattice, codes: Vec3): Vec3 => tetrahedral(table, vec3(codes.map((v) => v / FAR)));
+
+/**
+ * How far inputs have to be spread, in codes from 0 to 1, so that a look shows no steps: not at all while neighbouring codes stay
+ * next to each other, by a whole code where they come out two or more apart.
+ */
+export function spreadFor({ steps, values }: Lattice): number {
+  const unit = FAR / (steps - 1);
+  const grey = (steps * (steps - 1)) / 2 + (steps * steps * (steps - 1)) / 2;
+  let steepest = 0;
+  for (let y = 1; y < steps; y++)
+    steepest = Math.max(steepest, (values[3 * (grey + y)]! - values[3 * (grey + y - 1)]!) / unit);
+  return Math.max(0, Math.min(1, steepest - 1));
+}

@@ -1,9 +1,32 @@
 /** What is done to the picture of a take. */
-import type { Take } from './take.js';
+import { GRADE_NAMES } from '../look/channels.js';
+import type { Look, Take } from './take.js';
+
+/** Whether a member of a look does nothing, so that it need not be there. */
+function doesNothing(value: unknown): boolean {
+  if (value === undefined || value === 0) return true;
+  return typeof value === 'object' && value !== null && Object.keys(value).length === 0;
+}
+
+/** A take with some of its look changed; what does nothing is left out, and so is a look of nothing. */
+export function withLook({ look, ...take }: Take, change: Partial<Look>): Take {
+  const next = Object.fromEntries(Object.entries({ ...look, ...change }).filter(([, value]) => !doesNothing(value)));
+  return Object.keys(next).length ? { ...take, look: next as Look } : take;
+}
 
 /** A take whose shutter is open by some degrees; 0 draws every frame sharp. */
-export function withShutter({ look, ...take }: Take, shutter: number): Take {
-  const { shutter: _, ...rest } = look ?? {};
-  const next = shutter > 0 ? { ...rest, shutter } : rest;
-  return Object.keys(next).length ? { ...take, look: next } : take;
+export const withShutter = (take: Take, shutter: number): Take => withLook(take, { shutter: Math.max(0, shutter) });
+
+/** A take with some dials of its grade changed. */
+export function withGrade(take: Take, change: NonNullable<Look['grade']>): Take {
+  const all = { ...take.look?.grade, ...change };
+  const grade = Object.fromEntries(
+    GRADE_NAMES.flatMap((name) => {
+      const channel = all[name];
+      return channel === undefined || channel === 0 || (Array.isArray(channel) && !channel.length)
+        ? []
+        : [[name, channel]];
+    }),
+  );
+  return withLook(take, { grade });
 }

@@ -1,6 +1,8 @@
 /** The take: one edit of one footage, as the open document described in docs/formats/take.md. */
 import type { Angles } from '../geometry/rotation.js';
 import type { LevelKey } from '../level/level.js';
+import type { GradeCurves } from '../look/channels.js';
+import type { Grade } from '../look/settings.js';
 import type { Pace } from '../pace/pace.js';
 import { emptyPath, type Path } from '../path/path.js';
 import type { FormatCorrection } from './format-correction.js';
@@ -16,6 +18,12 @@ export interface Format {
 
 /** What is done to the picture itself. */
 export interface Look {
+  /** Light and colour, dial by dial; what is absent does nothing. */
+  grade?: GradeCurves;
+  /** A lookup table: the `.cube` file's name, and how much of it, 0 to 100 %. */
+  lut?: { file: string; amount: number };
+  /** A named look over all that, and how much of it, 0 to 100 %. */
+  mood?: { name: string; grade: Partial<Grade>; amount: number };
   /** Motion blur: degrees of the shutter, 0 to 720; each frame is sharp when absent. */
   shutter?: number;
 }

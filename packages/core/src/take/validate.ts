@@ -16,6 +16,7 @@ import {
 } from 'class-validator';
 import { Checked, problemsOf } from '../boundary/shape.js';
 import { aspectRatio } from '../lens/format.js';
+import { LookShape } from '../look/validate.js';
 import { keepsSpeed, PACE_LIMITS, type PaceKey } from '../pace/pace.js';
 import { CHANNELS, emptyPath } from '../path/path.js';
 import {
@@ -26,7 +27,6 @@ import {
   MOST_KEYFRAMES,
   valuesProblem,
 } from '../path/validate-channel.js';
-import { SHUTTER } from '../plan/blur.js';
 import { HEADINGS, LONGEST_WINDOW, noSteady, PIN_KINDS, STEADY_MODES } from '../steady/settings.js';
 import { CORRECTED, CORRECTION_LIMITS } from './format-correction.js';
 import { formatsOf } from './formats.js';
@@ -154,9 +154,6 @@ class PaceShape {
   @IsOptional() @IsIn(['follow', 'off']) sound?: string;
   @IsOptional() @IsNumber() @Min(0) @Max(16) quietBelow?: number;
   @IsOptional() @IsNumber() @Min(0) @Max(1000) quietAbove?: number;
-}
-class LookShape {
-  @IsOptional() @IsNumber() @Min(SHUTTER.least) @Max(SHUTTER.most) shutter?: number;
 }
 class LevelShape {
   @Checked(levelsProblem) keys!: unknown;

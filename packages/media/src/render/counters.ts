@@ -22,6 +22,8 @@ export const countersOf = (sources: number, ring: number) => {
     readyOf: (source: number, slot: number) => readOf(source) + 1 + slot,
     /** Of each place in the ring of finished frames: stripes that are done. */
     stripesDone: (slot: number) => readOf(sources) + slot,
-    count: readOf(sources) + RING,
+    /** Of each place in the ring of look tables: how many treatments there are up to the one that lies there. */
+    bakedOf: (slot: number) => readOf(sources) + RING + slot,
+    count: readOf(sources) + 2 * RING,
   };
 };

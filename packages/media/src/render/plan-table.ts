@@ -3,6 +3,7 @@
  * other, and of each source the list of its pictures that are shown, in order and each once.
  */
 import { IDENTITY, matrix3 } from '@glimbo/core/geometry/rotation';
+import type { Treatment } from '@glimbo/core/look/treatment';
 import type { FramePlan, Pane, PlannedShot } from '@glimbo/core/plan/plan';
 import { latitudesSeen, union, WHOLE, type Band } from '@glimbo/core/plan/rows';
 import type { Shot } from '@glimbo/core/plan/shot';
@@ -24,6 +25,14 @@ export interface PlanTable {
   pictures: SourcePictures[];
   /** Most shots that a pane of any frame has. */
   most: number;
+  treatments: Treatments;
+}
+
+/** What is done to colours, in order of time, each as often as it changes. */
+export interface Treatments {
+  list: Treatment[];
+  /** Which of them each frame has; NONE where nothing is done. */
+  of: Uint32Array;
 }
 
 /** The pictures of one source that are shown, in order. */
@@ -51,6 +60,9 @@ export interface TableShot extends Shot {
   weight: number;
 }
 
+/** Stands for no number. */
+export const NONE = 0xffffffff;
+
 const shared = (bytes: number) => new SharedArrayBuffer(Math.max(8, bytes));
 
 /** Writes a plan down. `widths` are those of the sources' decoded pictures. Throws RangeError for a plan that goes back in time. */
@@ -72,7 +84,24 @@ export function tableOf(plan: FramePlan, widths: number[]): PlanTable {
   begins[frames] = rows.length / FIELDS;
   const shots = new Float64Array(shared(rows.length * 8));
   shots.set(rows);
-  return { sources, panes, frames, begins, shots, pictures: writers.map((w) => w.finish()), most };
+  const pictures = writers.map((w) => w.finish());
+  return { sources, panes, frames, begins, shots, pictures, most, treatments: treatmentsOf(plan) };
+}
+
+function treatmentsOf({ frames, treatmentAt }: FramePlan): Treatments {
+  const list: Treatment[] = [];
+  const of = new Uint32Array(shared(4 * frames)).fill(NONE);
+  let last = '';
+  for (let n = 0; n < frames; n++) {
+    const treatment = treatmentAt?.(n);
+    if (!treatment) continue;
+    // A LUT is the same one all the time: it is not looked into.
+    const said = JSON.stringify({ ...treatment, lut: treatment.lut?.amount });
+    if (said !== last) list.push(treatment);
+    last = said;
+    of[n] = list.length - 1;
+  }
+  return { list, of };
 }
 
 function pictureOf({ picture, toSource }: PlannedShot): number[] {
@@ -150,8 +179,6 @@ function sharedInts(values: number[]): Uint32Array {
   out.set(values);
   return out;
 }
-
-const NONE = 0xffffffff;
 
 /** The shots of a frame of the clip, as they were written down. */
 export function shotsOf({ begins, shots, sources, panes }: PlanTable, n: number): TableShot[] {

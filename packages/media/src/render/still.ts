@@ -4,6 +4,9 @@ import { rename, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { frameBytes, YUV420, YUV444 } from '@glimbo/core/codecs/pixels';
 import { toRgb } from '@glimbo/core/colour/convert';
+import type { Cube } from '@glimbo/core/look/cube';
+import { bake } from '@glimbo/core/look/table';
+import { mapOf, treatmentAt, type Treatment } from '@glimbo/core/look/treatment';
 import { stillShots } from '@glimbo/core/plan/clip-plan';
 import type { Shot } from '@glimbo/core/plan/shot';
 import { sphereWidth } from '@glimbo/core/stitch/source';
@@ -17,19 +20,24 @@ import { pictureInput, readRecording, type PictureFacts, type Recording } from '
 import { motionFor } from './clip.js';
 import { partsOf } from './plan-table.js';
 
-/** Renders the frame at a time in seconds to a PNG file; without a take the whole sphere. Throws MediaError. */
+/** Points a side of a still's look table. */
+const STEPS = 65;
+
+/** Renders the frame at a time in seconds to a PNG file; without a take the whole sphere. `cube`: the take's LUT. Throws MediaError. */
 export async function renderStill(
   take: Take | null,
   recording: Recording,
   time: number,
   size: { width: number; height: number },
   out: string,
+  cube: Cube | null = null,
 ) {
   const { facts } = await readRecording(recording);
   const raw = await decodeFrame(recording, facts, time);
   const motion = take && (await motionFor(take, recording));
   const shots = stillShots(take, { source: recording.source, rate: facts.rate, motion }, time, size);
-  const rgb = toRgb(await drawShots(shots, raw, facts), size.width * size.height);
+  const treatment = take && treatmentAt(take, time, cube);
+  const rgb = toRgb(await drawShots(shots, raw, facts, treatment), size.width * size.height);
   const png = await output('ffmpeg', [
     '-v', 'error', '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-s', `${size.width}x${size.height}`, '-i', '-',
     '-frames:v', '1', '-c:v', 'png', '-f', 'image2pipe', '-',
@@ -55,15 +63,20 @@ export async function decodeFrame(
   return raw;
 }
 
-/** Draws the mean of shots from one yuv420p picture of their footage, of the size `decoded`; gives the yuv444p bytes of the result. */
+/**
+ * Draws the mean of shots from one yuv420p picture of their footage, of the size `decoded`, and treats its colours; gives the yuv444p
+ * bytes of the result.
+ */
 export async function drawShots(
   shots: readonly Shot[],
   raw: Uint8Array,
   decoded: { width: number; height: number },
+  treatment: Treatment | null = null,
 ): Promise<Uint8Array> {
   const { picture, source } = shots[0]!;
   const mixing = shots.length > 1;
-  const plan = planMemory({ sources: [decoded], target: picture, format: YUV444, workers: 1, ring: 1, mixing });
+  const tables = treatment ? 1 : 0;
+  const plan = planMemory({ sources: [decoded], target: picture, format: YUV444, workers: 1, ring: 1, mixing, tables });
   const memory = createMemory(plan.size);
   const kernel = await Kernel.create(
     await WebAssembly.compile(readFileSync(join(engineFolder(), 'kernel.wasm'))),
@@ -77,11 +90,13 @@ export async function drawShots(
   bytes.set(raw, slot.pointer);
   const mips = shots.some((shot) => needsMips(shot.picture, sphereWidth(source, decoded.width)));
   kernel.ready(shots[0]!, slot, mips, 0, 1, 0);
+  if (treatment) kernel.place(bake(mapOf(treatment), STEPS), plan.tables[0]!);
   const weights = partsOf(shots.map(() => 1 / shots.length));
-  for (const { row, rows } of stripesOf(picture.height))
-    if (mixing) {
-      const parts = shots.map((shot, i) => ({ shot, slot, weight: weights[i]! }));
-      kernel.mix(parts, target, row, rows, 0);
-    } else kernel.draw(shots[0]!, slot, target, row, rows, 0);
+  const parts = shots.map((shot, i) => ({ shot, slot, weight: weights[i]! }));
+  for (const { row, rows } of stripesOf(picture.height)) {
+    if (mixing) kernel.mix(parts, target, row, rows, 0);
+    else kernel.draw(shots[0]!, slot, target, row, rows, 0);
+    if (treatment) kernel.treat(target, row, rows, plan.tables[0]!, STEPS);
+  }
   return bytes.slice(target.pointer, target.pointer + target.bytes);
 }

@@ -4,10 +4,12 @@
  */
 import { closeSync, openSync, readSync, writeSync } from 'node:fs';
 import { parentPort, workerData } from 'node:worker_threads';
+import { bake, type Steps } from '@glimbo/core/look/table';
+import { mapOf } from '@glimbo/core/look/treatment';
 import { Kernel, stripesOf } from '@glimbo/kernel';
 import { paneOf, type SourceSlot } from '@glimbo/kernel/memory';
 import { ABORTED, countersOf, NEXT, READY_PARTS, RING, WRITTEN } from './counters.js';
-import { shotsOf, type TableShot } from './plan-table.js';
+import { NONE, shotsOf, type TableShot } from './plan-table.js';
 import type { Rows, WorkerSetup } from './worker-setup.js';
 
 const setup = workerData as WorkerSetup;
@@ -21,7 +23,7 @@ const stripes = table.panes.flatMap((pane, p) =>
 );
 /** Decoded pictures of a source that are held at once. */
 const ring = plan.sources[0]!.length;
-const { readOf, readyOf, stripesDone } = countersOf(table.sources.length, ring);
+const { readOf, readyOf, stripesDone, bakedOf } = countersOf(table.sources.length, ring);
 
 class Aborted extends Error {}
 
@@ -114,6 +116,15 @@ function write({ fifo }: WorkerSetup & { role: 'write' }) {
 interface FrameWork {
   shots: TableShot[];
   fresh: TableShot[];
+  /** What is done to its colours; null where nothing is. */
+  look: FrameLook | null;
+}
+
+/** A treatment by its number, where its table lies, and how it is looked up. */
+interface FrameLook {
+  number: number;
+  table: number;
+  steps: Steps;
 }
 
 function workOf(n: number): FrameWork {
@@ -123,7 +134,27 @@ function workOf(n: number): FrameWork {
       table.pictures[s.from]!.firstShown[s.number] === n &&
       shots.findIndex((o) => o.from === s.from && o.number === s.number) === i,
   );
-  return { shots, fresh };
+  return { shots, fresh, look: lookOf(n) };
+}
+
+function lookOf(n: number): FrameLook | null {
+  const { list, of } = table.treatments;
+  const number = of[n]!;
+  if (number === NONE) return null;
+  // What changes from frame to frame has to be baked as often.
+  return { number, table: plan.tables[number % plan.tables.length]!, steps: list.length > RING ? 33 : 65 };
+}
+
+/** Bakes the table of what is done to a frame's colours, if it is the first frame that has it. */
+function bakeFor(kernel: Kernel, n: number, { number, table: place, steps }: FrameLook) {
+  const { list, of } = table.treatments;
+  if (n > 0 && of[n - 1] === number) return;
+  const baked = bakedOf(number % plan.tables.length);
+  // The frames that looked up what lay here before must have been written.
+  until(WRITTEN, (written) => written > n - RING);
+  kernel.place(bake(mapOf(list[number]!), steps), place);
+  Atomics.store(counters, baked, number + 1);
+  Atomics.notify(counters, baked);
 }
 
 async function draw({ index }: WorkerSetup & { role: 'draw' }) {
@@ -131,7 +162,7 @@ async function draw({ index }: WorkerSetup & { role: 'draw' }) {
   const slotOf = ({ from, number }: TableShot) => plan.sources[from]![number % ring]!;
   const perFrame = READY_PARTS + stripes.length;
   let at = -1;
-  let work: FrameWork = { shots: [], fresh: [] };
+  let work: FrameWork = { shots: [], fresh: [], look: null };
   for (;;) {
     const ticket = Atomics.add(counters, NEXT, 1);
     const n = Math.floor(ticket / perFrame);
@@ -139,6 +170,7 @@ async function draw({ index }: WorkerSetup & { role: 'draw' }) {
     if (n !== at) work = workOf((at = n));
     const step = ticket % perFrame;
     if (step < READY_PARTS) {
+      if (step === 0 && work.look) bakeFor(kernel, n, work.look);
       for (const shot of work.fresh) {
         until(readOf(shot.from), (count) => count > shot.number);
         const mips = table.pictures[shot.from]!.mips[shot.number] === 1;
@@ -167,6 +199,11 @@ async function draw({ index }: WorkerSetup & { role: 'draw' }) {
         rows,
         index,
       );
+    if (work.look) {
+      const { number, table: place, steps } = work.look;
+      until(bakedOf(number % plan.tables.length), (count) => count > number);
+      kernel.treat(target, row, rows, place, steps);
+    }
     advance(done);
   }
 }

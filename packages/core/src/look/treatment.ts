@@ -1,0 +1,48 @@
+/** What is done to the colours of one frame: plain settings, so that another thread can bake them. */
+import type { Vec3 } from '../geometry/rotation.js';
+import type { Take } from '../take/take.js';
+import { gradeAt, isNeutral } from './channels.js';
+import { mapOfCube, type Cube } from './cube.js';
+import { gradeOf, type ColourMap } from './grade.js';
+import type { Grade } from './settings.js';
+
+export interface Treatment {
+  grade: Grade;
+  /** A lookup table and how much of it, 0…1. */
+  lut?: { cube: Cube; amount: number };
+  mood?: { grade: Grade; amount: number };
+}
+
+/** What is done at a time in seconds of the footage; null where nothing is. `cube` is the take's LUT as it was read. */
+export function treatmentAt({ look }: Pick<Take, 'look'>, time: number, cube: Cube | null = null): Treatment | null {
+  if (!look) return null;
+  const grade = gradeAt(look.grade ?? {}, time);
+  const lut = look.lut && cube && look.lut.amount > 0 ? { cube, amount: look.lut.amount / 100 } : undefined;
+  const mood =
+    look.mood && look.mood.amount > 0 && !isNeutral(look.mood.grade)
+      ? { grade: gradeAt(look.mood.grade, 0), amount: look.mood.amount / 100 }
+      : undefined;
+  return isNeutral(grade) && !lut && !mood ? null : { grade, ...(lut ? { lut } : {}), ...(mood ? { mood } : {}) };
+}
+
+/** The whole chain of a treatment as one map: the grade, then the LUT, then the mood. */
+export function mapOf({ grade, lut, mood }: Treatment): ColourMap {
+  const steps: ColourMap[] = [];
+  if (!isNeutral(grade)) steps.push(gradeOf(grade));
+  if (lut) steps.push(mapOfCube(lut.cube, lut.amount));
+  if (mood) steps.push(partly(gradeOf(mood.grade), mood.amount));
+  return (rgb) => steps.reduce<Vec3>((v, step) => step(v), rgb);
+}
+
+/** So much of a map, 0…1, and the rest as it was. */
+function partly(map: ColourMap, amount: number): ColourMap {
+  if (amount === 1) return map;
+  return (rgb) => {
+    const out = map(rgb);
+    return [
+      rgb[0] + (out[0] - rgb[0]) * amount,
+      rgb[1] + (out[1] - rgb[1]) * amount,
+      rgb[2] + (out[2] - rgb[2]) * amount,
+    ];
+  };
+}

@@ -1,0 +1,53 @@
+/** Checks the look of a take at every boundary. */
+import { Type } from 'class-transformer';
+import {
+  IsNotEmpty,
+  IsNumber,
+  IsObject,
+  IsOptional,
+  IsString,
+  Max,
+  MaxLength,
+  Min,
+  ValidateNested,
+} from 'class-validator';
+import { Checked } from '../boundary/shape.js';
+import { valuesProblem } from '../path/validate-channel.js';
+import { SHUTTER } from '../plan/blur.js';
+import { GRADE_NAMES } from './channels.js';
+import { DIALS } from './settings.js';
+
+const isObject = (value: unknown): value is Record<string, unknown> =>
+  typeof value === 'object' && value !== null && !Array.isArray(value);
+
+/** What is wrong with a grade: dials of its own, each a number or keyframes; null when nothing is. */
+export function gradeProblem(value: unknown): string | null {
+  if (!isObject(value)) return 'a grade is an object of dials';
+  for (const name of GRADE_NAMES) {
+    const problem = valuesProblem(name, [DIALS[name].least, DIALS[name].most], value[name]);
+    if (problem) return problem;
+  }
+  return null;
+}
+
+/** The same for one that never changes: numbers alone. */
+export function fixedGradeProblem(value: unknown): string | null {
+  if (isObject(value) && GRADE_NAMES.some((name) => Array.isArray(value[name]))) return 'a mood’s dials are numbers';
+  return gradeProblem(value);
+}
+
+class LutShape {
+  @IsString() @IsNotEmpty() @MaxLength(4096) file!: string;
+  @IsNumber() @Min(0) @Max(100) amount!: number;
+}
+class MoodShape {
+  @IsString() @IsNotEmpty() @MaxLength(200) name!: string;
+  @Checked(fixedGradeProblem) grade!: unknown;
+  @IsNumber() @Min(0) @Max(100) amount!: number;
+}
+export class LookShape {
+  @IsOptional() @Checked(gradeProblem) grade?: unknown;
+  @IsOptional() @IsObject() @ValidateNested() @Type(() => LutShape) lut?: LutShape;
+  @IsOptional() @IsObject() @ValidateNested() @Type(() => MoodShape) mood?: MoodShape;
+  @IsOptional() @IsNumber() @Min(SHUTTER.least) @Max(SHUTTER.most) shutter?: number;
+}
