@@ -6,9 +6,14 @@
 import { limbRadius } from '@glimbo/core/lens/projection';
 import { multiply, transpose, type Matrix3 } from '@glimbo/core/geometry/rotation';
 import { cameraOf, type View } from '@glimbo/core/lens/view';
-import { MeanTarget } from './mean-target';
-import { FRAGMENT, VERTEX } from './shader';
+import { CodesTarget } from './codes-target';
+import { LookTexture, type TableImage } from './look-texture';
+import { Program } from './program';
+import { FINISH, FRAGMENT, VERTEX } from './shader';
 import { SAMPLERS, SphereTexture, type SphereImage } from './sphere-texture';
+
+/** Texture units: the sphere's planes first, then the look's table and what is drawn before it is finished. */
+const UNITS = { ...Object.fromEntries(SAMPLERS.map((name, unit) => [name, unit])), table: 4, drawn: 7 };
 
 /** Milliseconds that drawing may take while moving, before the resolution is lowered. */
 const BUDGET = 24;
@@ -57,8 +62,9 @@ export const wholeFrame = (view: View, correction: Matrix3, looks?: Pane['looks'
 
 export class PreviewRenderer {
   private readonly gl: WebGL2RenderingContext;
-  private program: WebGLProgram;
-  private readonly places = new Map<string, WebGLUniformLocation | null>();
+  private program!: Program;
+  private finish!: Program;
+  private readonly look: LookTexture;
   private readonly picture: SphereTexture;
   private readonly second: SphereTexture;
   /** Called when the browser has taken the picture away, and when it is back. */
@@ -73,7 +79,7 @@ export class PreviewRenderer {
   private pending = 0;
   /** What is left to draw of the picture that stands still, and the frame it goes on in. */
   private going = 0;
-  private readonly mean: MeanTarget;
+  private readonly codes: CodesTarget;
   private stillTimer: ReturnType<typeof setTimeout> | undefined;
   private wanted: { panes: Pane[]; before: { panes: Pane[]; until: number } | null } | null = null;
 
@@ -84,8 +90,9 @@ export class PreviewRenderer {
     const gl = canvas.getContext('webgl2', { alpha: false, antialias: false, preserveDrawingBuffer: true });
     if (!gl) throw new Error('This browser cannot draw the Frame: WebGL 2 is missing or switched off.');
     this.gl = gl;
-    this.mean = new MeanTarget(gl);
-    this.program = this.prepare();
+    this.codes = new CodesTarget(gl, UNITS.drawn);
+    this.look = new LookTexture(gl, UNITS.table);
+    this.prepare();
     [this.picture, this.second] = [new SphereTexture(gl), new SphereTexture(gl)];
     canvas.addEventListener('webglcontextlost', this.lost);
     canvas.addEventListener('webglcontextrestored', this.restored);
@@ -94,15 +101,13 @@ export class PreviewRenderer {
   /** Everything that the browser forgets with the context, but for the pictures. */
   private prepare() {
     const { gl } = this;
-    const program = this.link();
-    gl.useProgram(program);
-    SAMPLERS.forEach((name, unit) => gl.uniform1i(gl.getUniformLocation(program, name), unit));
+    this.program = new Program(gl, VERTEX, FRAGMENT).samplers(UNITS);
+    this.finish = new Program(gl, VERTEX, FINISH).samplers(UNITS);
     const corners = gl.createBuffer();
     gl.bindBuffer(gl.ARRAY_BUFFER, corners);
     gl.bufferData(gl.ARRAY_BUFFER, new Float32Array([-1, -1, 3, -1, -1, 3]), gl.STATIC_DRAW);
     gl.enableVertexAttribArray(0);
     gl.vertexAttribPointer(0, 2, gl.FLOAT, false, 0, 0);
-    return program;
   }
 
   private readonly lost = (e: Event) => {
@@ -114,32 +119,14 @@ export class PreviewRenderer {
   };
 
   private readonly restored = () => {
-    this.program = this.prepare();
-    this.mean.forget();
-    this.places.clear();
+    this.prepare();
+    this.codes.forget();
+    this.look.restore();
     this.picture.restore();
     this.second.restore();
     this.onLost(false);
     this.schedule();
   };
-
-  private link() {
-    const { gl } = this;
-    const program = gl.createProgram();
-    for (const [type, text] of [
-      [gl.VERTEX_SHADER, VERTEX],
-      [gl.FRAGMENT_SHADER, FRAGMENT],
-    ] as const) {
-      const shader = gl.createShader(type)!;
-      gl.shaderSource(shader, text);
-      gl.compileShader(shader);
-      if (!gl.getShaderParameter(shader, gl.COMPILE_STATUS)) throw new Error(gl.getShaderInfoLog(shader) ?? 'shader');
-      gl.attachShader(program, shader);
-    }
-    gl.bindAttribLocation(program, 0, 'corner');
-    gl.linkProgram(program);
-    return program;
-  }
 
   /** The Frame's size in device pixels. */
   resize(width: number, height: number) {
@@ -157,6 +144,12 @@ export class PreviewRenderer {
   setCurrent(current: boolean) {
     this.current = current;
     if (!current) this.canvas.dataset.still = 'no';
+  }
+
+  /** Takes over the table that colours are looked up in; null where nothing is done to them. */
+  setTable(table: TableImage | null) {
+    this.look.fill(table);
+    this.schedule();
   }
 
   /** Shows a second picture to the right of a line (a share of the width), or none. */
@@ -213,11 +206,6 @@ export class PreviewRenderer {
     });
   }
 
-  private at(name: string) {
-    if (!this.places.has(name)) this.places.set(name, this.gl.getUniformLocation(this.program, name));
-    return this.places.get(name) ?? null;
-  }
-
   /** Draws the wanted panes; yields where it may be gone on later. */
   private *draw(exact: boolean): Generator<void> {
     const { gl, wanted } = this;
@@ -227,7 +215,9 @@ export class PreviewRenderer {
     const height = Math.max(2, Math.round(this.size.height * share));
     if (this.canvas.width !== width || this.canvas.height !== height) Object.assign(this.canvas, { width, height });
     this.canvas.dataset.share = share.toFixed(3);
-    gl.uniform1i(this.at('exact'), exact ? 1 : 0);
+    for (const program of [this.finish, this.program])
+      gl.uniform1i(program.use().at('looked'), this.look.filled ? 1 : 0);
+    gl.uniform1i(this.program.at('exact'), exact ? 1 : 0);
     const whole = { width, height, exact, from: 0, until: width };
     yield* this.drawPicture(this.picture, wanted.panes, whole);
     if (wanted.before) {
@@ -247,7 +237,7 @@ export class PreviewRenderer {
   private *drawPicture(texture: SphereTexture, panes: Pane[], { width, height, exact, from, until }: Part) {
     const { gl } = this;
     texture.bind(exact);
-    gl.uniform1i(this.at('planar'), texture.planar ? 1 : 0);
+    gl.uniform1i(this.program.at('planar'), texture.planar ? 1 : 0);
     for (const pane of panes) {
       const [w, h] = [Math.round(pane.width * width), Math.round(pane.height * height)];
       const [x, y] = [Math.round(pane.left * width), height - Math.round(pane.top * height) - h];
@@ -260,26 +250,30 @@ export class PreviewRenderer {
       const looks = (exact && pane.looks?.({ width: w, height: h })) || [pane.view];
       // Sharp first: looking often takes its time.
       this.drawView(pane.view, place);
-      if (looks.length === 1 || !this.mean.begin(width, height)) continue;
+      if (looks.length === 1 || !this.codes.begin(width, height)) continue;
+      gl.uniform1i(this.program.at('raw'), 1);
       for (const [i, view] of looks.entries()) {
         yield;
-        this.mean.add(i === 0, looks.length, () => this.drawView(view, place));
+        this.codes.add(i === 0, looks.length, () => this.drawView(view, place));
       }
-      this.mean.show(box);
+      gl.uniform1i(this.program.at('raw'), 0);
+      this.finish.use();
+      gl.drawArrays(gl.TRIANGLES, 0, 3);
+      this.program.use();
     }
   }
 
   private drawView(view: View, { x, y, w, h, correction }: Place) {
-    const { gl } = this;
+    const { gl, program } = this;
     const camera = cameraOf(view, w, h);
     const limb = limbRadius(camera.bend);
-    gl.uniformMatrix3fv(this.at('toSource'), true, [...multiply(transpose(correction), camera.rotation)]);
-    gl.uniform1f(this.at('bend'), camera.bend);
-    gl.uniform1f(this.at('scale'), camera.scale);
-    gl.uniform1f(this.at('limb'), Number.isFinite(limb) ? limb : 0);
-    gl.uniform2f(this.at('corner0'), x, y);
-    gl.uniform1f(this.at('frameHeight'), h);
-    gl.uniform2f(this.at('centre'), camera.centreX, camera.centreY);
+    gl.uniformMatrix3fv(program.at('toSource'), true, [...multiply(transpose(correction), camera.rotation)]);
+    gl.uniform1f(program.at('bend'), camera.bend);
+    gl.uniform1f(program.at('scale'), camera.scale);
+    gl.uniform1f(program.at('limb'), Number.isFinite(limb) ? limb : 0);
+    gl.uniform2f(program.at('corner0'), x, y);
+    gl.uniform1f(program.at('frameHeight'), h);
+    gl.uniform2f(program.at('centre'), camera.centreX, camera.centreY);
     gl.drawArrays(gl.TRIANGLES, 0, 3);
   }
 

@@ -2,8 +2,9 @@
  * The projection and the sampling in GLSL: the same mathematics as the kernel's (packages/kernel/assembly), see docs there;
  * a picture in planes is sampled plane by plane and converted then, as the export does.
  */
-import { CHROMA_ZERO, LUMA_BLACK } from '@glimbo/core/colour/bt709';
+import { CHROMA_SPAN, CHROMA_ZERO, KB, KG, KR, LUMA_BLACK, LUMA_SPAN } from '@glimbo/core/colour/bt709';
 import { TO_RGB } from '@glimbo/core/colour/convert';
+import { FAR, UNIT } from '@glimbo/core/look/table';
 import { DENSE, SHRINK } from '@glimbo/core/lens/filter';
 
 const number = (n: number) => (Number.isInteger(n) ? `${n}.0` : String(n));
@@ -12,11 +13,42 @@ export const VERTEX = `#version 300 es
 in vec2 corner;
 void main() { gl_Position = vec4(corner, 0.0, 1.0); }`;
 
+/** Codes of Y'CbCr to the screen's colours: looked up in the look's table, as the kernel does (assembly/look.ts), and converted. */
+const COLOURS = `
+const float LUMA_BLACK = ${number(LUMA_BLACK)}, CHROMA_ZERO = ${number(CHROMA_ZERO)}, LIGHT = ${number(TO_RGB.luma)};
+const float RED_CR = ${number(TO_RGB.red.cr)}, GREEN_CB = ${number(TO_RGB.green.cb)}, GREEN_CR = ${number(TO_RGB.green.cr)};
+const float BLUE_CB = ${number(TO_RGB.blue.cb)};
+const vec3 BLACK = vec3(LUMA_BLACK, CHROMA_ZERO, CHROMA_ZERO);
+
+vec3 point(ivec3 at) { return vec3(texelFetch(table, at, 0).rgb) / ${number(UNIT)}; }
+
+// Tetrahedral: from the near corner to the far one along the axes, the farthest inside first.
+vec3 lookedUp(vec3 codes) {
+  vec3 place = clamp(codes, 0.0, 255.0) * float(textureSize(table, 0).x - 1) / ${number(FAR)};
+  ivec3 corner = ivec3(place);
+  vec3 f = place - vec3(corner);
+  float most = max(f.x, max(f.y, f.z)), least = min(f.x, min(f.y, f.z)), amid = f.x + f.y + f.z - most - least;
+  ivec3 first = f.x == most ? ivec3(1, 0, 0) : f.y >= f.z ? ivec3(0, 1, 0) : ivec3(0, 0, 1);
+  ivec3 last = f.z == least ? ivec3(0, 0, 1) : f.y <= f.x ? ivec3(0, 1, 0) : ivec3(1, 0, 0);
+  return (1.0 - most) * point(corner) + (most - amid) * point(corner + first) + (amid - least) * point(corner + 1 - last) + least * point(corner + 1);
+}
+vec3 converted(vec3 codes) {
+  float light = (codes.x - LUMA_BLACK) * LIGHT, cb = codes.y - CHROMA_ZERO, cr = codes.z - CHROMA_ZERO;
+  return clamp(vec3(light + RED_CR * cr, light + GREEN_CB * cb + GREEN_CR * cr, light + BLUE_CB * cb) / 255.0, 0.0, 1.0);
+}
+vec3 coded(vec3 rgb) {
+  float luma = dot(rgb, vec3(${number(KR)}, ${number(KG)}, ${number(KB)}));
+  vec2 chroma = (rgb.br - luma) / vec2(${number(2 * (1 - KB))}, ${number(2 * (1 - KR))});
+  return vec3(LUMA_BLACK + ${number(LUMA_SPAN)} * luma, CHROMA_ZERO + ${number(CHROMA_SPAN)} * chroma);
+}
+vec3 finished(vec3 codes) { return converted(looked ? lookedUp(codes) : codes); }`;
+
 export const FRAGMENT = `#version 300 es
 precision highp float;
 precision highp int;
 uniform sampler2D source, blueness, redness;
-uniform bool planar;
+uniform bool planar, raw, looked;
+uniform highp usampler3D table;
 uniform mat3 toSource;
 uniform float bend, scale, limb, frameHeight;
 uniform vec2 centre, corner0;
@@ -24,9 +56,6 @@ uniform bool exact;
 out vec4 colour;
 const float PI = 3.141592653589793;
 const float SHRINK = ${number(SHRINK)}, DENSE = ${number(DENSE)};
-const float LUMA_BLACK = ${number(LUMA_BLACK)}, CHROMA_ZERO = ${number(CHROMA_ZERO)}, LIGHT = ${number(TO_RGB.luma)};
-const float RED_CR = ${number(TO_RGB.red.cr)}, GREEN_CB = ${number(TO_RGB.green.cb)}, GREEN_CR = ${number(TO_RGB.green.cr)};
-const float BLUE_CB = ${number(TO_RGB.blue.cb)};
 
 // Bicubic (Catmull-Rom) on one mip level, wrapping in longitude and reflecting over the poles.
 vec3 fetch(sampler2D plane, ivec2 p, ivec2 size, int level) {
@@ -74,10 +103,7 @@ vec3 sampled(sampler2D plane, vec2 uv, float footprint) {
   return value;
 }
 
-vec3 converted(float y, float u, float v) {
-  float light = (y * 255.0 - LUMA_BLACK) * LIGHT, cb = u * 255.0 - CHROMA_ZERO, cr = v * 255.0 - CHROMA_ZERO;
-  return clamp(vec3(light + RED_CR * cr, light + GREEN_CB * cb + GREEN_CR * cr, light + BLUE_CB * cb) / 255.0, 0.0, 1.0);
-}
+${COLOURS}
 
 void main() {
   vec2 at = gl_FragCoord.xy - corner0;
@@ -92,16 +118,32 @@ void main() {
   float f = (bend + c) / (1.0 + bend);
   vec3 d = toSource * vec3(p * f, c);
   vec2 uv = vec2(atan(d.x, d.z) / (2.0 * PI) + 0.5, 0.5 - atan(d.y, length(d.xz)) / PI);
-  vec3 value;
+  vec3 codes;
   if (!exact) {
-    value = textureLod(source, uv, 0.0).rgb;
-    if (planar) value = converted(value.r, textureLod(blueness, uv, 0.0).r, textureLod(redness, uv, 0.0).r);
+    vec3 value = textureLod(source, uv, 0.0).rgb;
+    codes = planar
+      ? 255.0 * vec3(value.r, textureLod(blueness, uv, 0.0).r, textureLod(redness, uv, 0.0).r)
+      : coded(value);
   } else {
     vec2 size = vec2(textureSize(source, 0));
     float footprint = max(scale * f, scale * (bend + c) * f / max(1.0 + bend * c, 1e-4)) * max(size.x / (2.0 * PI), size.y / PI);
-    value = sampled(source, uv, footprint);
+    vec3 value = sampled(source, uv, footprint);
     // A plane's pixels are wider, and so are those of the frame's chroma: each covers as many.
-    if (planar) value = converted(value.r, sampled(blueness, uv, footprint).r, sampled(redness, uv, footprint).r);
+    codes = planar
+      ? 255.0 * vec3(value.r, sampled(blueness, uv, footprint).r, sampled(redness, uv, footprint).r)
+      : coded(value);
   }
-  colour = vec4(value * cover, 1.0);
+  codes = mix(BLACK, codes, cover);
+  colour = vec4(raw ? codes / 255.0 : finished(codes), 1.0);
 }`;
+
+/** Finishes what was drawn as codes before: looks its colours up and converts them. */
+export const FINISH = `#version 300 es
+precision highp float;
+precision highp int;
+uniform sampler2D drawn;
+uniform bool looked;
+uniform highp usampler3D table;
+out vec4 colour;
+${COLOURS}
+void main() { colour = vec4(finished(255.0 * texelFetch(drawn, ivec2(gl_FragCoord.xy), 0).rgb), 1.0); }`;

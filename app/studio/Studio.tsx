@@ -10,6 +10,7 @@ import { LevelBench } from './level/LevelBench';
 import { useSteadyNext } from './level/steadying';
 import { useMotion } from './level/useMotion';
 import type { StudioOpened } from './opened';
+import { LookBench } from './look/LookBench';
 import { PathBench } from './path/PathBench';
 import { usePointerFocus } from './pointer-focus';
 import { OpenDrafts, SaveConflict } from './saving/Conflict';
@@ -26,6 +27,7 @@ const BENCHES: Record<Station, ComponentType> = {
   source: SourceBench,
   level: LevelBench,
   path: PathBench,
+  look: LookBench,
   export: ExportBench,
 };
 

@@ -3,6 +3,7 @@ export const STATIONS = {
   source: 'Source',
   level: 'Level',
   path: 'Path',
+  look: 'Look',
   export: 'Export',
 } as const;
 

@@ -25,19 +25,34 @@ import {
   viewKeySelection,
   type Selection,
 } from '@glimbo/core/path/keys';
-import { keysOf, viewAt, type ChannelName, type Path } from '@glimbo/core/path/path';
+import {
+  curveAt,
+  familyOf,
+  keysOf,
+  type ChannelName,
+  type CurveName,
+  type Curves,
+  type Path,
+} from '@glimbo/core/path/path';
+import { curvesOf, withCurves } from '@glimbo/core/take/curves';
 import { insertBetween } from '@glimbo/core/path/split';
 import type { StudioStore } from '../state/store';
 
 /** The selected keyframes, or those at the playhead where none is selected. */
 export function chosenKeys(store: StudioStore): Selection {
-  const { selection, time, take } = store.getState();
-  const { path } = take();
+  const { selection, time } = store.getState();
+  const path = curvesIn(store);
   return selectedKeys(path, selection).length ? selection : viewKeySelection(path, time);
 }
 
 const onPath = (store: StudioStore, change: (path: Path) => Path, gesture?: string) =>
   store.getState().edit((t) => ({ ...t, path: change(t.path) }), gesture);
+
+/** The same for whatever is keyed: the path and the dials of the look. */
+const onCurves = (store: StudioStore, change: (curves: Curves) => Curves, gesture?: string) =>
+  store.getState().edit((t) => withCurves(t, change(curvesOf(t))), gesture);
+
+const curvesIn = (store: StudioStore): Curves => curvesOf(store.getState().take());
 
 /** Sets a keyframe of the view at the playhead. */
 export function keyHere(store: StudioStore) {
@@ -60,19 +75,18 @@ export function insertHere(store: StudioStore) {
 }
 
 /** Sets a key of one channel at the playhead, or takes the one that is there away. */
-export function toggleChannelKey(store: StudioStore, channel: ChannelName) {
-  const { time, take, pick } = store.getState();
-  const { path } = take();
-  const here = keysOf(path, channel).find((k) => sameTime(k.time, time));
-  if (here) return onPath(store, (p) => removeKeys(p, new Set([keyId({ channel, time })])));
-  onPath(store, (p) => setChannelKey(p, channel, time, viewAt(p, time)[channel]));
+export function toggleChannelKey(store: StudioStore, channel: CurveName) {
+  const { time, pick } = store.getState();
+  const here = keysOf(curvesIn(store), channel).find((k) => sameTime(k.time, time));
+  if (here) return onCurves(store, (c) => removeKeys(c, new Set([keyId({ channel, time })])));
+  onCurves(store, (c) => setChannelKey(c, channel, time, curveAt(c, channel, time)));
   pick([{ channel, time }], 'only');
 }
 
 /** Goes to the key of a channel before or after the playhead. */
-export function toChannelKey(store: StudioStore, channel: ChannelName, which: 'previous' | 'next') {
-  const { time, take, setTime, pick } = store.getState();
-  const keys = keysOf(take().path, channel);
+export function toChannelKey(store: StudioStore, channel: CurveName, which: 'previous' | 'next') {
+  const { time, setTime, pick } = store.getState();
+  const keys = keysOf(curvesIn(store), channel);
   const to = which === 'next' ? keys.find((k) => k.time > time + 1e-6) : keys.findLast((k) => k.time < time - 1e-6);
   if (!to) return;
   setTime(to.time);
@@ -82,7 +96,7 @@ export function toChannelKey(store: StudioStore, channel: ChannelName, which: 'p
 /** Removes the selected keyframes, or those at the playhead. */
 export function removeHere(store: StudioStore) {
   const chosen = chosenKeys(store);
-  onPath(store, (path) => removeKeys(path, chosen));
+  onCurves(store, (curves) => removeKeys(curves, chosen));
   store.getState().deselect();
 }
 
@@ -92,8 +106,8 @@ const CLIPBOARD = 'glimbo-keys';
 
 /** Copies the selected keyframes; without any, the view that is seen as one. */
 export function copyKeys(store: StudioStore): boolean {
-  const { take, selection, view } = store.getState();
-  const clipping = clippingOf(take().path, selection) ?? clippingOfView(view());
+  const { selection, view } = store.getState();
+  const clipping = clippingOf(curvesIn(store), selection) ?? clippingOfView(view());
   localStorage.setItem(CLIPBOARD, JSON.stringify(clipping));
   return selection.size > 0;
 }
@@ -112,14 +126,14 @@ export function copied(): Clipping | null {
 }
 
 /** Puts keyframes into the path at the playhead and selects them. */
-export function putHere(store: StudioStore, clipping: Clipping, channels?: readonly ChannelName[]) {
+export function putHere(store: StudioStore, clipping: Clipping, channels?: readonly CurveName[]) {
   const { time, footage, edit, select, glanceAt } = store.getState();
   const { rate, duration } = footage.facts;
   let put: Selection = new Set();
   edit((t) => {
-    const { path, selection } = pasteClipping(t.path, clipping, time, { rate, end: duration, channels });
+    const { path, selection } = pasteClipping(curvesOf(t), clipping, time, { rate, end: duration, channels });
     put = selection;
-    return { ...t, path };
+    return withCurves(t, path);
   });
   glanceAt(null);
   select(put);
@@ -133,49 +147,51 @@ export function pasteKeys(store: StudioStore) {
 
 /** Copies the selected keyframes to the playhead. */
 export function duplicateHere(store: StudioStore) {
-  const { take, selection, time } = store.getState();
-  const [from] = selectedTimes(take().path, selection);
-  const clipping = clippingOf(take().path, selection);
+  const { selection, time } = store.getState();
+  const [from] = selectedTimes(curvesIn(store), selection);
+  const clipping = clippingOf(curvesIn(store), selection);
   if (clipping && from !== undefined && !sameTime(from, time)) putHere(store, clipping);
 }
 
 /** Moves the selected keyframes by frames, or their values by degrees. */
 export function nudgeKeys(store: StudioStore, frames: number, values: Offsets = {}) {
-  const { take, footage, select } = store.getState();
+  const { footage, select } = store.getState();
   const { rate, duration } = footage.facts;
-  const { path } = take();
+  const curves = curvesIn(store);
   const chosen = chosenKeys(store);
-  const by = movableBy(path, chosen, frames / rate, duration - 1 / rate);
-  onPath(store, (p) => shiftKeys(p, chosen, by, values), `nudge-keys-${Object.keys(values).join()}`);
-  select(laterBy(path, chosen, by));
+  const by = movableBy(curves, chosen, frames / rate, duration - 1 / rate);
+  onCurves(store, (p) => shiftKeys(p, chosen, by, values), `nudge-keys-${Object.keys(values).join()}`);
+  select(laterBy(curves, chosen, by));
 }
 
-export const mirrorSelected = (store: StudioStore) => onPath(store, (p) => mirrorKeys(p, chosenKeys(store)));
+export const mirrorSelected = (store: StudioStore) => onCurves(store, (p) => mirrorKeys(p, chosenKeys(store)));
 
 export function reverseSelected(store: StudioStore) {
-  const { take, select } = store.getState();
+  const { select } = store.getState();
   const chosen = chosenKeys(store);
-  const times = selectedTimes(take().path, chosen);
+  const times = selectedTimes(curvesIn(store), chosen);
   const sum = (times[0] ?? 0) + (times.at(-1) ?? 0);
-  const mirrored = selectedKeys(take().path, chosen).map(({ channel, time }) => keyId({ channel, time: sum - time }));
-  onPath(store, (p) => reverseKeys(p, chosen));
+  const mirrored = selectedKeys(curvesIn(store), chosen).map(({ channel, time }) =>
+    keyId({ channel, time: sum - time }),
+  );
+  onCurves(store, (p) => reverseKeys(p, chosen));
   select(new Set(mirrored));
 }
 
 /** Stretches the selected keyframes about the playhead. */
 export function stretchSelected(store: StudioStore, factor: number) {
-  const { take, time, footage, select } = store.getState();
+  const { time, footage, select } = store.getState();
   const { rate } = footage.facts;
   const chosen = chosenKeys(store);
-  const before = selectedKeys(take().path, chosen);
-  onPath(store, (p) => scaleKeys(p, chosen, time, factor, rate));
+  const before = selectedKeys(curvesIn(store), chosen);
+  onCurves(store, (p) => scaleKeys(p, chosen, time, factor, rate));
   const to = (t: number) => Math.max(0, snap(time + (t - time) * factor, rate));
   select(new Set(before.map(({ channel, time: t }) => keyId({ channel, time: to(t) }))));
 }
 
 export function offsetSelected(store: StudioStore, channel: ChannelName, by: number) {
   const chosen = chosenKeys(store);
-  onPath(store, (p) => shiftKeys(p, chosen, 0, { [channel]: by }));
+  onCurves(store, (p) => shiftKeys(p, chosen, 0, { [channel]: by }));
 }
 
 export function loopToFirst(store: StudioStore) {
@@ -198,10 +214,10 @@ export function goOtherWay(store: StudioStore) {
 export type Scope = 'segment' | 'channel' | 'selection' | 'all';
 
 /** The keyframes of a scope; of a segment those at its two ends. */
-export function keysOfScope(store: StudioStore, scope: Scope, channel: ChannelName): Selection {
-  const { take, selection, time } = store.getState();
-  const { path } = take();
-  if (scope === 'all') return allKeys(path);
+export function keysOfScope(store: StudioStore, scope: Scope, channel: CurveName): Selection {
+  const { selection, time } = store.getState();
+  const path = curvesIn(store);
+  if (scope === 'all') return allKeys(path, familyOf(channel));
   if (scope === 'channel') return allKeys(path, [channel]);
   if (scope === 'selection') return selection;
   const keys = keysOf(path, channel);
@@ -211,8 +227,9 @@ export function keysOfScope(store: StudioStore, scope: Scope, channel: ChannelNa
 }
 
 /** Makes keyframes smooth, all but what is held. */
-export const smoothKeys = (store: StudioStore, chosen: Selection) => onPath(store, (p) => setEase(p, chosen, 'smooth'));
-export const easeKeyEnds = (store: StudioStore, chosen: Selection) => onPath(store, (p) => easeEnds(p, chosen));
+export const smoothKeys = (store: StudioStore, chosen: Selection) =>
+  onCurves(store, (p) => setEase(p, chosen, 'smooth'));
+export const easeKeyEnds = (store: StudioStore, chosen: Selection) => onCurves(store, (p) => easeEnds(p, chosen));
 
 /** Even speed over a scope: of one channel along its values, else of the whole view along its way. */
 export function evenKeys(store: StudioStore, scope: Scope, channel: ChannelName) {

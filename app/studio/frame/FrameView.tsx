@@ -1,12 +1,14 @@
 /** The Frame: the picture that will be exported, in its real shape, handled directly. */
 import { usePinch } from '@use-gesture/react';
 import { useEffect, useMemo, useRef, useState } from 'react';
+import { toast } from 'sonner';
 import { dragAim, dragAlong, type Pixel } from '@glimbo/core/lens/aim';
 import { cameraOf, directionAt, type View } from '@glimbo/core/lens/view';
 import { inFormat, ratioOf } from '@glimbo/core/take/formats';
 import { maxFov, FOV_MIN } from '@glimbo/core/lens/projection';
 import { multiply, transpose, turnTo, type Matrix3, type Vec3 } from '@glimbo/core/geometry/rotation';
 import { turnMount } from '@glimbo/core/take/framing';
+import { LookTables } from '~/preview/look-tables';
 import { PreviewRenderer } from '~/preview/renderer';
 import type { Take } from '@glimbo/core/take/take';
 import { FrameOverlay } from './FrameOverlay';
@@ -25,6 +27,11 @@ type Grip =
   | { kind: 'bend'; y: number; bend: number }
   /** Turning the mount: where it was grabbed, and what lies between mount and world. */
   | { kind: 'turn'; direction: Vec3; after: Matrix3; orientation: Take['orientation'] };
+
+const lookFailed = () =>
+  toast.error('The look could not be drawn. Your take is kept; change a dial of the look to try it again.', {
+    id: 'look-failed',
+  });
 
 /** Pixels from the Frame's edge within which a drag rolls. */
 const RING = 26;
@@ -69,16 +76,24 @@ export function FrameView() {
       renderer.current = made;
       made.onLost = (lost) =>
         setProblem(lost ? 'The picture was lost by the browser; it comes back by itself. Your take is kept.' : null);
+      const tables = new LookTables((table) => {
+        arrived();
+        made.setTable(table);
+      }, lookFailed);
       // Until the video has reached the playhead, the Frame still shows another moment.
       const { rate } = store.getState().footage.facts;
-      const arrived = () => made.setCurrent(Math.abs((picture.time ?? Infinity) - store.getState().time) < 0.75 / rate);
+      const arrived = () => {
+        const there = Math.abs((picture.time ?? Infinity) - store.getState().time) < 0.75 / rate;
+        made.setCurrent(there && tables.settled);
+      };
       const forget = picture.listen((shown) => {
         arrived();
         made.setPicture(shown);
       });
       const look = () => {
+        const { panes, before, treatment } = framePanes(store.getState());
+        tables.want(treatment);
         arrived();
-        const { panes, before } = framePanes(store.getState());
         made.setPanes(panes, before);
       };
       look();
@@ -101,6 +116,7 @@ export function FrameView() {
       return () => {
         forget();
         unsubscribe();
+        tables.dispose();
         made.dispose();
       };
     } catch (error) {

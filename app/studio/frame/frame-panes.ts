@@ -1,5 +1,6 @@
 /** What the Frame draws: the take's view, the look all round, or before and after. */
 import { looksOf } from '@glimbo/core/plan/blur';
+import { treatmentAt, type Treatment } from '@glimbo/core/look/treatment';
 import { asFilmed } from '@glimbo/core/take/framing';
 import { inFormat } from '@glimbo/core/take/formats';
 import { timesAround } from '@glimbo/core/take/timing';
@@ -31,7 +32,20 @@ function looksThrough(take: Take, context: ViewContext, time: number, rate: numb
   return (size) => looksOf({ shutter, viewAt, ...size, most: MOST_LOOKS }).map(viewAt);
 }
 
-export function framePanes(s: StudioState): { panes: Pane[]; before: { panes: Pane[]; until: number } | null } {
+interface Shown {
+  panes: Pane[];
+  /** What is drawn up to a line at a share of the width. */
+  before: { panes: Pane[]; until: number } | null;
+  /** What is done to the colours. */
+  treatment: Treatment | null;
+}
+
+export function framePanes(s: StudioState): Shown {
+  const treatment = s.lookRound ? null : treatmentAt(s.take(), s.time);
+  return { ...panesOf(s), treatment };
+}
+
+function panesOf(s: StudioState): Omit<Shown, 'treatment'> {
   const { time, splitAt, unsteadied, lookRound, motion, correction } = s;
   const beforeAfter = shownBeforeAfter(s);
   const take = s.take();

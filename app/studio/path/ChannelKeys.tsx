@@ -1,13 +1,14 @@
 /** The keys of one channel beside its dial: the one before, one here or not, the one after. */
 import { ChevronLeft, ChevronRight } from 'lucide-react';
 import { sameTime } from '@glimbo/core/path/keys';
-import { keysOf, type ChannelName } from '@glimbo/core/path/path';
+import { keysOf, type CurveName } from '@glimbo/core/path/path';
+import { curvesOf } from '@glimbo/core/take/curves';
 import { toChannelKey, toggleChannelKey } from '../commands/path-edits';
 import { useStudio, useStudioStore, useTake } from '../state/store';
 
-export function ChannelKeys({ channel, name }: { channel: ChannelName; name: string }) {
+export function ChannelKeys({ channel, name }: { channel: CurveName; name: string }) {
   const store = useStudioStore();
-  const keys = keysOf(useTake().path, channel);
+  const keys = keysOf(curvesOf(useTake()), channel);
   const time = useStudio((s) => s.time);
   const here = keys.some((k) => sameTime(k.time, time));
   const small = name.toLowerCase();

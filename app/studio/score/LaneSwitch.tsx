@@ -1,5 +1,5 @@
 /** What stands beside the Sweep, and what the Sweep shows. */
-import { useStudio, useStudioStore } from '../state/store';
+import { useStudio, useStudioStore, useTake } from '../state/store';
 import type { DeskSlice } from '../state/state';
 import { LANES } from './lane-list';
 
@@ -34,9 +34,10 @@ function Column<T extends string>({ label, value, options, onChoose }: ColumnPro
 export function LaneSwitch() {
   const lanes = useStudio((s) => s.lanes);
   const store = useStudioStore();
+  const take = useTake();
   return (
     <div className="grid grid-cols-2" role="group" aria-label="Lanes">
-      {LANES.map(({ id, name, short = name }) => (
+      {LANES.filter((l) => lanes.includes(l.id) || (l.offered?.(take) ?? true)).map(({ id, name, short = name }) => (
         <button
           key={id}
           aria-label={short === name ? name : `${short}, ${name.toLowerCase()}`}

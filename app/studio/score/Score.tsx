@@ -1,6 +1,7 @@
 /** The Score: thumbnails and times, the Sweep, and the lanes beside it, all on the same time axis, running down. */
 import { useCallback, useEffect, useRef, type ReactNode } from 'react';
 import { wrapHeading } from '@glimbo/core/geometry/rotation';
+import { curvesOf } from '@glimbo/core/take/curves';
 import { headingAt } from '~/ui/chart';
 import { clock } from '~/ui/format';
 import { NotYet } from './NotYet';
@@ -169,7 +170,7 @@ interface Scrub {
 /** A lane in its place: pressed it scrubs as the Sweep does, with Ctrl it boxes its own keys. */
 function LaneRoom({ lane, axis, scrub, shade }: { lane: Lane; axis: Axis; scrub: Scrub; shade: ReactNode }) {
   const { name, Draw, keysIn } = lane;
-  const { path } = useTake();
+  const path = curvesOf(useTake());
   const { timeAt } = axis;
   const box = useBox(
     ({ left, right, top, bottom }) => keysIn?.(path, { left, right, from: timeAt(top), to: timeAt(bottom) }) ?? [],

@@ -3,7 +3,8 @@ import { useRef } from 'react';
 import { laterBy, sameTime, selectedTimes, type Selection } from '@glimbo/core/path/keys';
 import { movableBy, shiftKeys, type Offsets } from '@glimbo/core/path/group';
 import { snap, viewKeysOf } from '@glimbo/core/path/edit';
-import type { Path } from '@glimbo/core/path/path';
+import type { Curves } from '@glimbo/core/path/path';
+import { curvesOf, withCurves } from '@glimbo/core/take/curves';
 import { caught } from '@glimbo/core/path/snapping';
 import type { Held } from '../path/Bead';
 import { useStudioStore, type StudioStore } from '../state/store';
@@ -15,7 +16,7 @@ const CATCH = 6;
 const AXIS_FROM = 4;
 
 interface Begun {
-  path: Path;
+  path: Curves;
   selection: Selection;
   time: number;
   moments: number[];
@@ -26,7 +27,7 @@ interface Begun {
  * What a dragged keyframe catches on within a reach in seconds: marks, in and out, the playhead, keyframes that stay, and beats
  * where there is room between them.
  */
-function momentsFor(store: StudioStore, path: Path, selection: Selection, reach: number): number[] {
+function momentsFor(store: StudioStore, path: Curves, selection: Selection, reach: number): number[] {
   const { footage, take, time, beats } = store.getState();
   const { range } = take();
   const going = selectedTimes(path, selection);
@@ -46,7 +47,7 @@ export function useBeadDrag({ timeAt }: Axis) {
     const { rate, duration } = footage.facts;
     const late = movableBy(path, selection, by, duration - 1 / rate);
     const moved = shiftKeys(path, selection, late, values);
-    edit((t) => ({ ...t, path: moved }), 'beads');
+    edit((t) => withCurves(t, moved), 'beads');
     select(laterBy(path, selection, late));
     // The Frame shows the keyframe that is being moved.
     follow(time + late);
@@ -55,7 +56,7 @@ export function useBeadDrag({ timeAt }: Axis) {
     /** By pixels since the drag began; `values` are what goes with the movement across. */
     drag(key: { time: number }, dx: number, dy: number, values: Offsets, { oneAxis, free }: Held) {
       const { selection, take, footage } = store.getState();
-      const path = take().path;
+      const path = curvesOf(take());
       const reach = timeAt(CATCH) - timeAt(0);
       const start = (begun.current ??= {
         path,
@@ -74,7 +75,7 @@ export function useBeadDrag({ timeAt }: Axis) {
     /** By whole frames down, and by values. */
     step(key: { time: number }, frames: number, values: Offsets) {
       const { selection, take, footage } = store.getState();
-      put({ path: take().path, selection, time: key.time }, frames / footage.facts.rate, values);
+      put({ path: curvesOf(take()), selection, time: key.time }, frames / footage.facts.rate, values);
     },
     end() {
       begun.current = null;

@@ -1,11 +1,12 @@
 /** The path's curves on the Score, with their beads: pan over the Sweep, another dial in each lane. */
 import { useMemo } from 'react';
 import { wrapHeading } from '@glimbo/core/geometry/rotation';
-import { DEFAULT_VIEW, type View } from '@glimbo/core/lens/view';
+import { DEFAULT_VIEW } from '@glimbo/core/lens/view';
 import { easeOf } from '@glimbo/core/path/channel';
 import { viewKeysOf } from '@glimbo/core/path/edit';
 import { isSelected, sameTime, type KeyRef } from '@glimbo/core/path/keys';
-import { keysOf, viewAt, type ChannelName, type Path } from '@glimbo/core/path/path';
+import { curveAt, keysOf, viewAt, type CurveName, type Curves, type Path } from '@glimbo/core/path/path';
+import { curvesOf } from '@glimbo/core/take/curves';
 import { brokenPath, headingAt } from '~/ui/chart';
 import { clock } from '~/ui/format';
 import { Bead } from '../path/Bead';
@@ -17,14 +18,12 @@ import { LANE_WIDTH, type Axis } from './lanes';
 /** Pixels from one point of a curve to the next. */
 const FINE = 2;
 
-/** The view's points down the axis, each with its place in pixels. */
-function usePoints({ height, timeAt }: Axis, x: (view: View) => number): [number, number][] {
-  const { path } = useTake();
-  return Array.from({ length: Math.ceil(height / FINE) + 1 }, (_, i) => [x(viewAt(path, timeAt(i * FINE))), i * FINE]);
-}
+/** Points down the axis, each with its place in pixels. */
+const pointsOf = ({ height, timeAt }: Axis, x: (time: number) => number): [number, number][] =>
+  Array.from({ length: Math.ceil(height / FINE) + 1 }, (_, i) => [x(timeAt(i * FINE)), i * FINE]);
 
 /** The keyframes that a keyframe of the view is made of. */
-export const refsOf = (key: { time: number; channels: readonly ChannelName[] }): KeyRef[] =>
+export const refsOf = (key: { time: number; channels: readonly CurveName[] }): KeyRef[] =>
   key.channels.map((channel) => ({ channel, time: key.time }));
 
 const panPlace = (pan: number, width: number) => headingAt(wrapHeading(pan), width);
@@ -36,7 +35,7 @@ export function PanCurve({ width, ...axis }: Axis & { width: number }) {
   const keys = useMemo(() => viewKeysOf(path).filter((k) => k.channels.includes('pan')), [path]);
   const times = useClock();
   const bead = useBeadDrag(axis);
-  const points = usePoints(axis, (view) => panPlace(view.pan, width));
+  const points = pointsOf(axis, (time) => panPlace(viewAt(path, time).pan, width));
   const line = brokenPath(points, (a, b) => Math.abs(a[0] - b[0]) > width / 2);
   return (
     <>
@@ -95,7 +94,7 @@ export const keysInSweep = (path: Path, { left, right, from, to }: Box, width: n
 
 /** A dial's channel with the values between which its lane runs; beads are not dragged below `least`. */
 export interface DialScale {
-  channel: Exclude<ChannelName, 'pan'>;
+  channel: Exclude<CurveName, 'pan'>;
   name: string;
   unit: string;
   min: number;
@@ -109,20 +108,22 @@ const lanePlace = ({ min, max }: DialScale, value: number) =>
 
 export function LaneCurve({ scale, ...axis }: Axis & { scale: DialScale }) {
   const store = useStudioStore();
-  const { path } = useTake();
+  const take = useTake();
+  const { path } = take;
+  const curves = curvesOf(take);
   const selection = useStudio((s) => s.selection);
   const { channel, min, max, least, name, unit } = scale;
-  const keys = keysOf(path, channel);
+  const keys = keysOf(curves, channel);
   const viewKeys = useMemo(() => viewKeysOf(path), [path]);
   const times = useClock();
   const bead = useBeadDrag(axis);
   const x = (v: number) => lanePlace(scale, v);
-  const points = usePoints(axis, (view) => x(view[channel]));
-  const middle = min < 0 ? 0 : DEFAULT_VIEW[channel];
+  const points = pointsOf(axis, (time) => x(curveAt(curves, channel, time)));
+  const middle = min < 0 ? 0 : ((DEFAULT_VIEW as Partial<Record<CurveName, number>>)[channel] ?? 0);
   /** A key of a keyframe of the view is picked with it, one of this channel alone by itself. */
   const refs = (time: number): KeyRef[] => {
     const whole = viewKeys.find((k) => sameTime(k.time, time));
-    return whole ? refsOf(whole) : [{ channel, time }];
+    return whole?.channels.some((c) => c === channel) ? refsOf(whole) : [{ channel, time }];
   };
   return (
     <>
@@ -161,7 +162,7 @@ export function LaneCurve({ scale, ...axis }: Axis & { scale: DialScale }) {
 }
 
 /** The keys of a lane's channel that lie in a box in it. */
-export const keysInLane = (path: Path, scale: DialScale, { left, right, from, to }: Box): KeyRef[] =>
+export const keysInLane = (path: Curves, scale: DialScale, { left, right, from, to }: Box): KeyRef[] =>
   keysOf(path, scale.channel)
     .filter((k) => k.time >= from && k.time <= to)
     .filter((k) => lanePlace(scale, k.value) >= left && lanePlace(scale, k.value) <= right)

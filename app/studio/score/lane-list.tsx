@@ -1,7 +1,10 @@
 /** The lanes that can stand beside the Sweep. Another one is another entry here. */
 import type { ComponentType } from 'react';
 import type { KeyRef } from '@glimbo/core/path/keys';
-import type { Path } from '@glimbo/core/path/path';
+import { keysOf, type Curves } from '@glimbo/core/path/path';
+import { curvesOf } from '@glimbo/core/take/curves';
+import type { Take } from '@glimbo/core/take/take';
+import { GRADE_DIALS, type GradeDial } from '../look/grade-dials';
 import type { Box } from './box';
 import { keysInLane, LaneCurve, type DialScale } from './curves';
 import type { Axis } from './lanes';
@@ -18,8 +21,10 @@ export interface Lane {
   /** What stands over it from left to right. */
   scale: readonly string[];
   Draw: ComponentType<Axis>;
+  /** Whether it is worth offering for a take; always when absent. */
+  offered?: (take: Take) => boolean;
   /** The keyframes in a box in it; none for a lane without any. */
-  keysIn?: (path: Path, box: Box) => KeyRef[];
+  keysIn?: (path: Curves, box: Box) => KeyRef[];
 }
 
 /** A lane of one of the path's dials. */
@@ -43,6 +48,12 @@ const dial = (
   };
 };
 
+/** A lane of a dial of the look, offered while it is keyed. */
+const gradeLane = ({ channel, name, unit, least, most }: GradeDial): Lane => ({
+  ...dial(channel, name, unit, least, most),
+  offered: (take) => keysOf(curvesOf(take), channel).length > 0,
+});
+
 export const LANES: readonly Lane[] = [
   dial('tilt', 'Tilt', '°', -90, 90),
   dial('roll', 'Roll', '°', -90, 90),
@@ -52,6 +63,7 @@ export const LANES: readonly Lane[] = [
   { id: 'pace', name: 'Pace', scale: ['0.1×', '16×'], Draw: PaceLane },
   { id: 'motion', name: 'Motion', scale: ['pan', 'tilt', 'roll'], Draw: MotionLane },
   { id: 'sound', name: 'Sound', scale: ['quiet', 'loud'], Draw: SoundLane },
+  ...GRADE_DIALS.map(gradeLane),
 ];
 
 /** A lane by its id; the first where there is none of that id any more. */

@@ -3,6 +3,7 @@ import type { StateCreator } from 'zustand';
 import type { Vec3 } from '@glimbo/core/geometry/rotation';
 import type { LensPreset } from '@glimbo/core/lens/presets';
 import type { View } from '@glimbo/core/lens/view';
+import type { GradeName } from '@glimbo/core/look/channels';
 import type { Motion } from '@glimbo/core/motion/motion';
 import type { KeyRef, Picking, Selection } from '@glimbo/core/path/keys';
 import type { Path } from '@glimbo/core/path/path';
@@ -45,6 +46,8 @@ export interface TakeSlice {
   dial(change: Partial<View>, gesture?: string): void;
   /** The same by dragging: the pan is the one nearest to the neighbouring keyframe's. */
   aim(change: { pan: number; tilt: number }, gesture: string): void;
+  /** Turns a dial of the look: sets a key at the playhead where it is keyed, else its fixed value. */
+  gradeDial(name: GradeName, value: number, gesture?: string): void;
   /** Takes a lens preset; one that looks ahead comes back from a planet to where the view was before. */
   usePreset(preset: LensPreset): void;
   setKeepFraming(keep: boolean): void;

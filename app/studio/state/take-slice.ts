@@ -1,10 +1,11 @@
 /** The take and its history: every change of it goes through `edit`, and one gesture is one undo step. */
 import { glanceOver, viewOf } from '@glimbo/core/view/view-of';
 import { applyPreset, isPlanet } from '@glimbo/core/lens/presets';
-import { isSpun, panNear, turnDials } from '@glimbo/core/path/edit';
+import { isSpun, panNear, setChannelKey, turnDials } from '@glimbo/core/path/edit';
 import { correctTo, uncorrected } from '@glimbo/core/take/format-correction';
 import { formatOf, withCorrection } from '@glimbo/core/take/formats';
-import { viewAt } from '@glimbo/core/path/path';
+import { keysOf, viewAt } from '@glimbo/core/path/path';
+import { curvesOf, withCurves } from '@glimbo/core/take/curves';
 import { viewKeySelection } from '@glimbo/core/path/keys';
 import { amend, commit, present, redo, undo, type History } from '@glimbo/core/take/history';
 import { correctionOf, type Correction } from '@glimbo/core/take/correction';
@@ -103,6 +104,17 @@ export const takeSlice =
         // Somebody's spin of more than half a turn stays one.
         if (gesture?.key !== `${key}@${time}`) spun = isSpun(path, time);
         dial({ pan: spun ? pan : panNear(path, time, pan - off) + off, tilt }, key);
+      },
+      gradeDial(name, value, key) {
+        const { time } = get();
+        get().edit(
+          (t) => {
+            const curves = curvesOf(t);
+            const keyed = keysOf(curves, name).length > 0;
+            return withCurves(t, keyed ? setChannelKey(curves, name, time, value) : { ...curves, [name]: value });
+          },
+          key && `${key}@${time}`,
+        );
       },
       usePreset(preset) {
         get().tryLens(null);

@@ -3,7 +3,7 @@ import { CHROMA_ZERO, LUMA_BLACK } from '@glimbo/core/colour/bt709';
 import { RADIANS } from '@glimbo/core/geometry/rotation';
 import type { Shot } from '@glimbo/core/plan/shot';
 import type { Lattice } from '@glimbo/core/look/tetrahedral';
-import { spreadFor, type Steps } from '@glimbo/core/look/table';
+import { spreadFor, UNIT, type Steps } from '@glimbo/core/look/table';
 import { ratiosAt, seamAt, SECTORS, type Source } from '@glimbo/core/stitch/source';
 import { BLOCK, TILE } from '../assembly/record.js';
 import { cameraRecord, layersOf, matchBlocks, matchGains } from './camera.js';
@@ -66,9 +66,6 @@ interface Exports {
     scratch: number,
   ): void;
 }
-
-/** What a code is in a look table, as assembly/look.ts has it. */
-const LOOK_UNIT = 64;
 
 /** Black. */
 const BACKGROUND = [LUMA_BLACK, CHROMA_ZERO, CHROMA_ZERO];
@@ -250,7 +247,7 @@ export class Kernel {
     const out = new Uint16Array(this.memory.buffer, table, 3 * points + 1);
     out[3 * points] = Math.round(16 * spreadFor(lattice));
     for (let i = 0; i < points; i++)
-      for (let k = 0; k < 3; k++) out[k * points + i] = Math.round(LOOK_UNIT * values[3 * i + k]!);
+      for (let k = 0; k < 3; k++) out[k * points + i] = Math.round(UNIT * values[3 * i + k]!);
   }
 
   /**

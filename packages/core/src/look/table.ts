@@ -10,6 +10,9 @@ export type Steps = 33 | 65;
 /** The code at the far side of a table: the points between lie at whole codes. */
 export const FAR = 256;
 
+/** What a code is in a table of whole numbers, as kernel and shader read it. */
+export const UNIT = 64;
+
 /** Codes of 8 bits, as fractions of one, to R'G'B' in 0…1 and back. */
 export function rgbOfCodes([y, cb, cr]: Vec3): Vec3 {
   const luma = TO_RGB.luma * (y - LUMA_BLACK);

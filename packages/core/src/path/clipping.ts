@@ -2,17 +2,17 @@
 import type { View } from '../lens/view.js';
 import { easeOf, type Keyframe } from './channel.js';
 import { isSelected, keyId, sameTime, selectedTimes, type Selection } from './keys.js';
-import { CHANNELS, keysOf, type ChannelName, type Path } from './path.js';
+import { CHANNELS, CURVES, keysOf, type CurveName, type Curves } from './path.js';
 
 /** Keyframes by channel, with times from the first of them on. */
-export type Clipping = Partial<Record<ChannelName, Keyframe[]>>;
+export type Clipping = Partial<Record<CurveName, Keyframe[]>>;
 
 /** The selected keyframes of a path; null when it has none of them. */
-export function clippingOf(path: Path, selection: Selection): Clipping | null {
+export function clippingOf(path: Curves, selection: Selection): Clipping | null {
   const [first] = selectedTimes(path, selection);
   if (first === undefined) return null;
   const clipping: Clipping = {};
-  for (const name of CHANNELS) {
+  for (const name of CURVES) {
     const keys = keysOf(path, name).filter((k) => isSelected(selection, name, k));
     if (keys.length) clipping[name] = keys.map((k) => ({ ...k, time: k.time - first, ease: easeOf(k) }));
   }
@@ -37,11 +37,11 @@ export const lengthOf = (clipping: Clipping): number =>
  * gives way. Keyframes past `end`, in seconds, are left out. Gives the path and what was put there as a selection.
  */
 export function pasteClipping(
-  path: Path,
+  path: Curves,
   clipping: Clipping,
   at: number,
-  { rate, end = Infinity, channels = CHANNELS }: { rate: number; end?: number; channels?: readonly ChannelName[] },
-): { path: Path; selection: Selection } {
+  { rate, end = Infinity, channels = CURVES }: { rate: number; end?: number; channels?: readonly CurveName[] },
+): { path: Curves; selection: Selection } {
   const next = { ...path };
   const selection = new Set<ReturnType<typeof keyId>>();
   for (const name of channels) {

@@ -7,7 +7,17 @@ import { DEFAULT_VIEW, type View } from '../lens/view.js';
 import { easeOf, type Keyframe } from './channel.js';
 import type { Ease } from './ease.js';
 import { changeKeys, sameTime, selectedTimes, viewKeySelection, type Selection } from './keys.js';
-import { CHANNELS, keysOf, viewAt, type ChannelName, type Path } from './path.js';
+import {
+  CHANNELS,
+  CURVES,
+  curveAt,
+  keysOf,
+  viewAt,
+  type ChannelName,
+  type CurveName,
+  type Curves,
+  type Path,
+} from './path.js';
 
 /** The channels that a keyframe of the view sets together, so that none of them drifts unnoticed. */
 export const VIEW_CHANNELS = ['pan', 'tilt', 'roll', 'fov', 'bend'] as const;
@@ -74,7 +84,7 @@ export function setViewKey(path: Path, time: number, change: Partial<View> = {},
 }
 
 /** Sets a keyframe of one channel at a time; the other channels stay as they are. Keeps an ease that is there already. */
-export function setChannelKey(path: Path, channel: ChannelName, time: number, value: number, ease?: Ease): Path {
+export function setChannelKey(path: Curves, channel: CurveName, time: number, value: number, ease?: Ease): Curves {
   const old = keysOf(path, channel).find((k) => sameTime(k.time, time));
   const key = { ...old, time, value, ease: ease ?? old?.ease ?? 'smooth' };
   return { ...path, [channel]: withKey(keysOf(path, channel), key) };
@@ -99,19 +109,24 @@ export function isSpun(path: Path, time: number): boolean {
   return Math.abs(pan - panNear(path, time, pan)) > 1e-6;
 }
 
-/** Removes selected keyframes. With the last one gone, the view that it had stays behind as the fixed view. */
-export function removeKeys(path: Path, selection: Selection): Path {
+/**
+ * Removes selected keyframes. With the last one of the path gone, the view that it had stays behind as the fixed view; with the last
+ * one of another curve, its value.
+ */
+export function removeKeys(path: Curves, selection: Selection): Curves {
   const [first] = selectedTimes(path, selection);
   if (first === undefined) return path;
-  const view = viewAt(path, first);
   const next = changeKeys(path, selection, () => null);
-  if (hasKeyframes(next)) return next;
+  for (const name of CURVES.slice(CHANNELS.length) as CurveName[])
+    if (keysOf(path, name).length && !keysOf(next, name).length) next[name] = curveAt(path, name, first);
+  if (hasKeyframes(next) || !hasKeyframes(path)) return next;
+  const view = viewAt(path, first);
   for (const name of CHANNELS) if (view[name] !== DEFAULT_VIEW[name]) next[name] = view[name];
   return next;
 }
 
 /** Sets what leaves each selected keyframe. */
-export const setEase = (path: Path, selection: Selection, ease: Ease): Path =>
+export const setEase = (path: Curves, selection: Selection, ease: Ease): Curves =>
   changeKeys(path, selection, (key) => ({ ...key, ease }));
 
 /** Removes the keyframe of the view at a time. */

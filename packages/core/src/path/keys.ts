@@ -3,16 +3,16 @@
  * such names, which outlives copies of the path. Times within a microsecond are the same.
  */
 import type { Keyframe } from './channel.js';
-import { CHANNELS, keysOf, type ChannelName, type Path } from './path.js';
+import { CHANNELS, CURVES, keysOf, type CurveName, type Curves } from './path.js';
 
 export interface KeyRef {
-  channel: ChannelName;
+  channel: CurveName;
   /** Seconds of the footage. */
   time: number;
 }
 
 /** A keyframe's name in a selection. */
-export type KeyId = `${ChannelName}@${number}`;
+export type KeyId = `${CurveName}@${number}`;
 export type Selection = ReadonlySet<KeyId>;
 
 export const NOTHING: Selection = new Set();
@@ -25,14 +25,14 @@ export const sameTime = (a: number, b: number) => Math.abs(a - b) < 1e-6;
 export const keyId = ({ channel, time }: KeyRef): KeyId => `${channel}@${micro(time)}`;
 
 /** All keyframes of the view at a time, as a selection. */
-export const viewKeySelection = (path: Path, time: number): Selection =>
+export const viewKeySelection = (path: Curves, time: number): Selection =>
   new Set(
     CHANNELS.filter((channel) => keysOf(path, channel).some((k) => sameTime(k.time, time))).map((channel) =>
       keyId({ channel, time }),
     ),
   );
 
-export const isSelected = (selection: Selection, channel: ChannelName, key: Pick<Keyframe, 'time'>): boolean =>
+export const isSelected = (selection: Selection, channel: CurveName, key: Pick<Keyframe, 'time'>): boolean =>
   selection.has(keyId({ channel, time: key.time }));
 
 /** How what is pointed at joins what is selected: alone, added, or in and out by turns. */
@@ -46,35 +46,35 @@ export function picked(selection: Selection, ids: readonly KeyId[], how: Picking
 }
 
 /** All keyframes of a path, or of some channels, as a selection. */
-export const allKeys = (path: Path, channels: readonly ChannelName[] = CHANNELS): Selection =>
+export const allKeys = (path: Curves, channels: readonly CurveName[] = CHANNELS): Selection =>
   new Set(channels.flatMap((channel) => keysOf(path, channel).map(({ time }) => keyId({ channel, time }))));
 
 /** A selection's keyframes where they are after their times have grown by some seconds. */
-export const laterBy = (path: Path, selection: Selection, by: number): Selection =>
+export const laterBy = (path: Curves, selection: Selection, by: number): Selection =>
   new Set(selectedKeys(path, selection).map(({ channel, time }) => keyId({ channel, time: time + by })));
 
 /** The selected keyframes that a path has, by channel and in order of time. */
-export const selectedKeys = (path: Path, selection: Selection): KeyRef[] =>
+export const selectedKeys = (path: Curves, selection: Selection): KeyRef[] =>
   selection.size === 0
     ? []
-    : CHANNELS.flatMap((channel) =>
+    : CURVES.flatMap((channel) =>
         keysOf(path, channel)
           .filter((key) => isSelected(selection, channel, key))
           .map(({ time }) => ({ channel, time })),
       );
 
 /** Times of the selected keyframes that a path has, each once, in order. */
-export const selectedTimes = (path: Path, selection: Selection): number[] =>
+export const selectedTimes = (path: Curves, selection: Selection): number[] =>
   [...new Map(selectedKeys(path, selection).map(({ time }) => [micro(time), time])).values()].sort((a, b) => a - b);
 
 /** The path with every selected keyframe changed; those that the change gives up (null) are removed. */
 export function changeKeys(
-  path: Path,
+  path: Curves,
   selection: Selection,
-  change: (key: Keyframe, channel: ChannelName) => Keyframe | null,
-): Path {
+  change: (key: Keyframe, channel: CurveName) => Keyframe | null,
+): Curves {
   const next = { ...path };
-  for (const channel of CHANNELS) {
+  for (const channel of CURVES) {
     const keys = keysOf(path, channel);
     if (!keys.some((key) => isSelected(selection, channel, key))) continue;
     const kept = keys.filter((key) => !isSelected(selection, channel, key));

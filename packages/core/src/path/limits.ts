@@ -1,7 +1,11 @@
 /** Values that the path's channels may take: wide enough for a hundred turns, narrow enough that nothing gets lost in rounding. */
-import type { ChannelName } from './path.js';
+import { GRADE_NAMES, type GradeName } from '../look/channels.js';
+import { DIALS } from '../look/settings.js';
+import type { ChannelName, CurveName } from './path.js';
 
-export const CHANNEL_LIMITS: Readonly<Record<ChannelName, readonly [least: number, most: number]>> = {
+type Limits = readonly [least: number, most: number];
+
+export const CHANNEL_LIMITS: Readonly<Record<ChannelName, Limits>> = {
   pan: [-36000, 36000],
   tilt: [-3600, 3600],
   roll: [-36000, 36000],
@@ -10,3 +14,10 @@ export const CHANNEL_LIMITS: Readonly<Record<ChannelName, readonly [least: numbe
   shiftX: [-20, 20],
   shiftY: [-20, 20],
 };
+
+const GRADE_LIMITS = Object.fromEntries(
+  GRADE_NAMES.map((name) => [name, [DIALS[name].least, DIALS[name].most] as const]),
+) as Record<GradeName, Limits>;
+
+/** The same for everything that is keyed. */
+export const CURVE_LIMITS: Readonly<Record<CurveName, Limits>> = { ...CHANNEL_LIMITS, ...GRADE_LIMITS };

@@ -11,6 +11,7 @@ import {
   type Quaternion,
 } from '../geometry/rotation.js';
 import { DEFAULT_VIEW, type View } from '../lens/view.js';
+import { GRADE_NAMES, type GradeCurves, type GradeName } from '../look/channels.js';
 import { easeOf, evaluate, indexAt, type Channel, type Keyframe, type Turn } from './channel.js';
 import type { Ease } from './ease.js';
 
@@ -40,10 +41,24 @@ export const emptyPath = (): Path => ({
   shiftY: [],
 });
 
-export const keysOf = (path: Path, name: ChannelName): readonly Keyframe[] => {
-  const channel = path[name];
-  return typeof channel === 'number' ? [] : channel;
+/** Everything that is keyed over time: the path's channels, and the dials of a grade. */
+export const CURVES = [...CHANNELS, ...GRADE_NAMES] as const;
+export type CurveName = ChannelName | GradeName;
+export type Curves = Path & GradeCurves;
+
+export const keysOf = (curves: Partial<Record<CurveName, Channel>>, name: CurveName): readonly Keyframe[] => {
+  const channel = curves[name];
+  return typeof channel === 'object' ? channel : [];
 };
+
+const isChannel = (name: CurveName): name is ChannelName => (CHANNELS as readonly string[]).includes(name);
+
+/** The channels that are keyed and shaped together with one: those of the view, or those of the grade. */
+export const familyOf = (name: CurveName): readonly CurveName[] => (isChannel(name) ? CHANNELS : GRADE_NAMES);
+
+/** The value of any curve at a time in seconds. */
+export const curveAt = (curves: Curves, name: CurveName, time: number): number =>
+  isChannel(name) ? viewAt(curves, time)[name] : evaluate(curves[name] ?? 0, time, 0);
 
 /** The view at a time in seconds from the footage's start. Angles are unwrapped. */
 export function viewAt(path: Path, time: number): View {

@@ -2,7 +2,7 @@
 import { bezierOfSegment, indexAt, type Keyframe } from './channel.js';
 import type { Bezier, Ease } from './ease.js';
 import { sameTime } from './keys.js';
-import { CHANNELS, keysOf, type ChannelName, type Path } from './path.js';
+import { familyOf, keysOf, type CurveName, type Curves } from './path.js';
 
 /** A segment of a channel: two keyframes and what is known of the curve between them. */
 export interface Segment {
@@ -47,32 +47,32 @@ export function arrivingAt(segment: Pick<Segment, 'a' | 'b'>, [x1, y1]: Bezier, 
 }
 
 /** Channels whose keyframe at a time leaves for another one: those that a shape can be given to at once. */
-const leaving = (path: Path, time: number): ChannelName[] =>
-  CHANNELS.filter((name) =>
+const leaving = (path: Curves, of: CurveName, time: number): CurveName[] =>
+  familyOf(of).filter((name) =>
     keysOf(path, name)
       .slice(0, -1)
       .some((k) => sameTime(k.time, time)),
   );
 
-function withEase(path: Path, channel: ChannelName, index: number, ease: Ease): Path {
+function withEase(path: Curves, channel: CurveName, index: number, ease: Ease): Curves {
   const change = (k: Keyframe, i: number) => (i === index ? { ...k, ease } : k);
   return { ...path, [channel]: keysOf(path, channel).map(change) };
 }
 
 /**
  * The path with a segment's curve. `joined`: the segments before and after leave and arrive with the same speeds, so that there is
- * no corner. `together`: all channels that are keyed where it begins get the curve.
+ * no corner. `together`: all channels of its family that are keyed where it begins get the curve.
  */
 export function shapeSegment(
-  path: Path,
-  channel: ChannelName,
+  path: Curves,
+  channel: CurveName,
   index: number,
   ease: Ease,
   { joined = false, together = false }: { joined?: boolean; together?: boolean } = {},
-): Path {
+): Curves {
   const key = keysOf(path, channel)[index];
   if (!key) return path;
-  const channels = together ? leaving(path, key.time) : [channel];
+  const channels = together ? leaving(path, channel, key.time) : [channel];
   return channels.reduce((p, name) => {
     const i = name === channel ? index : keysOf(p, name).findIndex((k) => sameTime(k.time, key.time));
     const shaped = withEase(p, name, i, ease);
@@ -81,7 +81,7 @@ export function shapeSegment(
 }
 
 /** Bends what lies before and after a segment so that the speeds meet. What holds stays. */
-function joinedTo(path: Path, channel: ChannelName, index: number, curve: Bezier): Path {
+function joinedTo(path: Curves, channel: CurveName, index: number, curve: Bezier): Curves {
   const keys = keysOf(path, channel);
   const [a, b] = [keys[index]!, keys[index + 1]!];
   const { start, end } = speedsOf({ a, b }, curve);
@@ -96,7 +96,7 @@ function joinedTo(path: Path, channel: ChannelName, index: number, curve: Bezier
 }
 
 /** Sets how the view turns on the segment that leaves a pan keyframe. */
-export const turnSegment = (path: Path, index: number, turn: Keyframe['turn']): Path => ({
+export const turnSegment = (path: Curves, index: number, turn: Keyframe['turn']): Curves => ({
   ...path,
   pan: keysOf(path, 'pan').map((k, i) => (i === index ? { ...k, turn } : k)),
 });

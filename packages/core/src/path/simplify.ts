@@ -1,16 +1,16 @@
 /** From many samples to few keyframes: what was performed by hand or drawn, as a path that can be edited. */
 import { evaluate, type Keyframe } from './channel.js';
 import type { Clipping } from './clipping.js';
-import { CHANNELS, type ChannelName } from './path.js';
+import { CURVES, type CurveName } from './path.js';
 
 /** What was steered at a time in seconds, each channel in its own unit. */
 export interface Sample {
   time: number;
-  values: Partial<Record<ChannelName, number>>;
+  values: Partial<Record<CurveName, number>>;
 }
 
-const channelsOf = (samples: readonly Sample[]): ChannelName[] =>
-  CHANNELS.filter((name) => samples[0]?.values[name] !== undefined);
+const channelsOf = (samples: readonly Sample[]): CurveName[] =>
+  CURVES.filter((name) => samples[0]?.values[name] !== undefined);
 
 /** Means under a Gaussian whose standard deviation is `width` seconds; the samples lie evenly. The ends stay where they are. */
 export function smoothed(samples: readonly Sample[], width: number): Sample[] {
@@ -59,10 +59,10 @@ export function simplify(samples: readonly Sample[], tolerance: number): Simplif
   }
 }
 
-function keysAt(samples: readonly Sample[], chosen: ReadonlySet<number>, channels: readonly ChannelName[]): Clipping {
+function keysAt(samples: readonly Sample[], chosen: ReadonlySet<number>, channels: readonly CurveName[]): Clipping {
   const order = [...chosen].sort((a, b) => a - b).map((i) => samples[i]!);
   const key =
-    (name: ChannelName) =>
+    (name: CurveName) =>
     (s: Sample): Keyframe => ({
       time: s.time - samples[0]!.time,
       value: s.values[name]!,
@@ -71,10 +71,11 @@ function keysAt(samples: readonly Sample[], chosen: ReadonlySet<number>, channel
   return Object.fromEntries(channels.map((name) => [name, order.map(key(name))]));
 }
 
-/** One hundredth of bend weighs as much as a degree. */
-const weightOf = (name: ChannelName) => (name === 'bend' || name.startsWith('shift') ? 100 : 1);
+/** One hundredth of bend, or of a stop, weighs as much as a degree. */
+const FINE: readonly CurveName[] = ['bend', 'shiftX', 'shiftY', 'exposure'];
+const weightOf = (name: CurveName) => (FINE.includes(name) ? 100 : 1);
 
-const deviationAt = ({ time, values }: Sample, start: number, clipping: Clipping, channels: readonly ChannelName[]) =>
+const deviationAt = ({ time, values }: Sample, start: number, clipping: Clipping, channels: readonly CurveName[]) =>
   Math.max(
     ...channels.map((name) => weightOf(name) * Math.abs(evaluate(clipping[name]!, time - start, 0) - values[name]!)),
   );

@@ -3,14 +3,14 @@ import { DocumentError } from '../boundary/document-error.js';
 import { channelProblem } from './validate-channel.js';
 import type { Clipping } from './clipping.js';
 import type { Keyframe } from './channel.js';
-import { CHANNELS } from './path.js';
+import { CURVES } from './path.js';
 
 /** A clipping from parsed JSON. Throws DocumentError with what is wrong with it. */
 export function readClipping(plain: unknown): Clipping {
   if (typeof plain !== 'object' || plain === null || Array.isArray(plain))
     throw new DocumentError('keyframes are lists by channel');
   const clipping: Clipping = {};
-  for (const name of CHANNELS) {
+  for (const name of CURVES) {
     const channel = (plain as Record<string, unknown>)[name];
     if (channel === undefined) continue;
     const problem = typeof channel === 'number' ? `${name} is no list of keyframes` : channelProblem(name)(channel);

@@ -1,8 +1,12 @@
-/** A place in which several drawings are added up to their mean, finer than the canvas can hold it. */
-export class MeanTarget {
+/** Where drawings are added up to their mean, as codes and finer than the canvas can hold them, before they are finished. */
+export class CodesTarget {
   private target: { frame: WebGLFramebuffer; picture: WebGLTexture; width: number; height: number } | null = null;
 
-  constructor(private readonly gl: WebGL2RenderingContext) {}
+  constructor(
+    private readonly gl: WebGL2RenderingContext,
+    /** Texture unit of its own: the others hold the sphere and the look. */
+    private readonly unit: number,
+  ) {}
 
   /** After the context was lost. */
   forget() {
@@ -19,10 +23,11 @@ export class MeanTarget {
       gl.deleteTexture(this.target.picture);
     }
     const [frame, picture] = [gl.createFramebuffer(), gl.createTexture()];
-    // A unit of its own: the others hold the sphere.
-    gl.activeTexture(gl.TEXTURE7);
+    gl.activeTexture(gl.TEXTURE0 + this.unit);
     gl.bindTexture(gl.TEXTURE_2D, picture);
     gl.texStorage2D(gl.TEXTURE_2D, 1, gl.RGBA16F, width, height);
+    gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MIN_FILTER, gl.NEAREST);
+    gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MAG_FILTER, gl.NEAREST);
     gl.bindFramebuffer(gl.FRAMEBUFFER, frame);
     gl.framebufferTexture2D(gl.FRAMEBUFFER, gl.COLOR_ATTACHMENT0, gl.TEXTURE_2D, picture, 0);
     const whole = gl.checkFramebufferStatus(gl.FRAMEBUFFER) === gl.FRAMEBUFFER_COMPLETE;
@@ -45,14 +50,5 @@ export class MeanTarget {
     draw();
     gl.disable(gl.BLEND);
     gl.bindFramebuffer(gl.FRAMEBUFFER, null);
-  }
-
-  /** Brings a box of the mean onto the canvas, pixels from the lower left. */
-  show({ x, y, width, height }: { x: number; y: number; width: number; height: number }) {
-    const { gl } = this;
-    const box = [x, y, x + width, y + height] as const;
-    gl.bindFramebuffer(gl.READ_FRAMEBUFFER, this.target!.frame);
-    gl.blitFramebuffer(...box, ...box, gl.COLOR_BUFFER_BIT, gl.NEAREST);
-    gl.bindFramebuffer(gl.READ_FRAMEBUFFER, null);
   }
 }
