@@ -14,6 +14,7 @@ export default [
   route('footage/:footageId/stitch', 'routes/stitch.ts'),
   route('exports', 'routes/exports.tsx'),
   route('jobs/:jobId', 'routes/job.ts'),
+  route('materials', 'routes/materials.ts'),
   route('kept', 'routes/kept.ts'),
   route('settings', 'routes/settings.tsx'),
   route('sign-in', 'routes/sign-in.tsx'),

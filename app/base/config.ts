@@ -27,6 +27,8 @@ export const config = {
   exports: join(data, 'exports'),
   /** Motion analyses and sidecars that were handed in. */
   motions: join(data, 'motions'),
+  /** Files that takes name: LUTs and pictures, by their content. */
+  materials: join(data, 'materials'),
   /** Small pictures of takes, made when the Library shows them. */
   takes: join(data, 'takes'),
   /** Stills of whole spheres, made to look at; emptied at start. */
@@ -49,6 +51,7 @@ export function makeFolders() {
     config.footage,
     config.exports,
     config.motions,
+    config.materials,
     config.takes,
   ])
     mkdirSync(folder, { recursive: true });

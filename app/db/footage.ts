@@ -125,6 +125,7 @@ export const filesOf = (f: Pick<Footage, 'file' | 'secondFile'>) => (f.secondFil
 export const recordingOf = async (f: Footage): Promise<Recording> => ({
   files: filesOf(f),
   source: await sourceOf(f.id),
+  materials: config.materials,
   ...(f.motion ? { motion: join(config.motions, f.motion.file) } : {}),
 });
 

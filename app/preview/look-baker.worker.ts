@@ -1,27 +1,29 @@
 /** Bakes looks off the main thread: first a small table, at once, and then the one that is exported with. */
-import type { Cube } from '@glimbo/core/look/cube';
-import { bake, UNIT } from '@glimbo/core/look/table';
+import { readCube, type Cube } from '@glimbo/core/look/cube';
+import { bake, UNIT, type Steps } from '@glimbo/core/look/table';
 import type { Lattice } from '@glimbo/core/look/tetrahedral';
 import { mapOf, type Treatment } from '@glimbo/core/look/treatment';
 import type { TableImage } from './look-texture';
 
 export interface BakeOrder {
   id: number;
-  /** The treatment without its LUT, which is sent only when it changes. */
-  treatment: Omit<Treatment, 'lut'> & { lutAmount: number };
-  cube?: Cube | null;
+  treatment: Treatment;
 }
 export interface Baked {
   id: number;
   table: TableImage;
   /** Whether it is the one that is exported with. */
   last: boolean;
+  /** Whether a LUT that it should have could not be had. */
+  missing: boolean;
 }
 
 /** Milliseconds without another order after which the large table is worth its time. */
 const CALM = 40;
 
-let cube: Cube | null = null;
+/** LUTs that were fetched, by their file; null where there is none to be had. */
+const cubes = new Map<string, Cube>();
+const gone = new Set<string>();
 let wanted: BakeOrder | null = null;
 /** The order that came last. */
 let latest = 0;
@@ -33,25 +35,35 @@ const image = ({ steps, values }: Lattice): TableImage => {
   return { steps, points };
 };
 
-function send(order: BakeOrder, steps: 33 | 65) {
-  const { lutAmount, ...treatment } = order.treatment;
-  const lut = cube && lutAmount > 0 ? { lut: { cube, amount: lutAmount } } : {};
-  const table = image(bake(mapOf({ ...treatment, ...lut }), steps));
-  const baked: Baked = { id: order.id, table, last: steps === 65 };
+function send({ id, treatment }: BakeOrder, steps: Steps) {
+  const table = image(bake(mapOf(treatment, cubes), steps));
+  const missing = treatment.lut !== undefined && !cubes.has(treatment.lut.file);
+  const baked: Baked = { id, table, last: steps === 65, missing };
   self.postMessage(baked, { transfer: [table.points.buffer] });
 }
 
 self.onmessage = ({ data }: MessageEvent<BakeOrder>) => {
-  if (data.cube !== undefined) cube = data.cube;
   // Orders that have come meanwhile are read first: only the latest is baked.
-  if (!wanted) setTimeout(work);
+  if (!wanted) setTimeout(() => void work());
   wanted = data;
   latest = data.id;
 };
 
-function work() {
+async function work() {
+  await fetchCube(wanted!.treatment);
   const order = wanted!;
   wanted = null;
   send(order, 33);
   setTimeout(() => order.id === latest && send(order, 65), CALM);
+}
+
+async function fetchCube({ lut }: Treatment) {
+  if (!lut || cubes.has(lut.file) || gone.has(lut.file)) return;
+  try {
+    const answer = await fetch(`/media/materials/${encodeURIComponent(lut.file)}`);
+    if (!answer.ok) throw new Error(answer.statusText);
+    cubes.set(lut.file, readCube(await answer.text()));
+  } catch {
+    gone.add(lut.file);
+  }
 }

@@ -1,39 +1,36 @@
 /** The table of the look that is wanted, baked off the main thread. Asked faster than it can be baked, it skips what is old. */
-import type { Cube } from '@glimbo/core/look/cube';
 import type { Treatment } from '@glimbo/core/look/treatment';
 import type { Baked, BakeOrder } from './look-baker.worker';
 import type { TableImage } from './look-texture';
+
+export interface LookEvents {
+  table: (table: TableImage | null) => void;
+  failed: () => void;
+  /** Whether the LUT that the look names could not be had. */
+  missing: (missing: boolean) => void;
+}
 
 export class LookTables {
   private worker: Worker | null = null;
   private wanted = '';
   private id = 0;
-  private cube: Cube | null = null;
   /** Whether the table that is shown is the one that is exported with. */
   settled = true;
 
-  constructor(
-    private readonly show: (table: TableImage | null) => void,
-    private readonly failed: () => void,
-  ) {}
+  constructor(private readonly events: LookEvents) {}
 
   /** Asks for the table of a treatment; null where nothing is done, which is so at once. */
   want(treatment: Treatment | null) {
-    const { lut, ...rest } = treatment ?? { grade: null };
-    const cube = lut?.cube ?? null;
-    const said = treatment ? JSON.stringify([rest, lut?.amount]) : '';
-    if (said === this.wanted && (!cube || cube === this.cube)) return;
+    const said = treatment ? JSON.stringify(treatment) : '';
+    if (said === this.wanted) return;
     this.wanted = said;
     this.id++;
+    this.settled = !treatment;
     if (!treatment) {
-      this.settled = true;
-      this.show(null);
-      return;
+      this.events.missing(false);
+      return this.events.table(null);
     }
-    this.settled = false;
-    const { lut: _, ...plain } = treatment;
-    const order: BakeOrder = { id: this.id, treatment: { ...plain, lutAmount: lut?.amount ?? 0 } };
-    if (cube && cube !== this.cube) order.cube = this.cube = cube;
+    const order: BakeOrder = { id: this.id, treatment };
     this.begun().postMessage(order);
   }
 
@@ -41,11 +38,11 @@ export class LookTables {
     if (this.worker) return this.worker;
     this.worker = new Worker(new URL('./look-baker.worker.ts', import.meta.url), { type: 'module' });
     this.worker.onmessage = ({ data }: MessageEvent<Baked>) => {
-      if (!this.wanted) return;
       // One of a moment before is better than none, but not after the one that is wanted.
-      if (data.id !== this.id && this.settled) return;
+      if (!this.wanted || (data.id !== this.id && this.settled)) return;
       this.settled = data.last && data.id === this.id;
-      this.show(data.table);
+      if (this.settled) this.events.missing(data.missing);
+      this.events.table(data.table);
     };
     this.worker.onerror = () => this.giveUp();
     return this.worker;
@@ -55,11 +52,10 @@ export class LookTables {
   private giveUp() {
     this.dispose();
     this.worker = null;
-    this.cube = null;
     this.wanted = '';
     this.settled = true;
-    this.show(null);
-    this.failed();
+    this.events.table(null);
+    this.events.failed();
   }
 
   dispose() {

@@ -26,6 +26,8 @@ export interface Pane {
   correction: Matrix3;
   /** With motion blur: the views, at a size in pixels, whose mean is shown once things stand still. */
   looks?: (size: { width: number; height: number }) => View[];
+  /** Whether nothing is done to its colours. */
+  plain?: boolean;
   left: number;
   top: number;
   width: number;
@@ -71,6 +73,7 @@ export class PreviewRenderer {
   onLost: (lost: boolean) => void = () => {};
   /** Where the second picture begins, as a share of the width; null without one. */
   private split: number | null = null;
+  private marking = false;
   /** Share of the full resolution used while moving; found by itself unless it is fixed. */
   private share = 0.6;
   private fixed: number | null = null;
@@ -152,6 +155,12 @@ export class PreviewRenderer {
     this.schedule();
   }
 
+  /** Marks what is black or white without detail, or not. */
+  markClipped(marking: boolean) {
+    this.marking = marking;
+    this.schedule();
+  }
+
   /** Shows a second picture to the right of a line (a share of the width), or none. */
   setSplit(picture: SphereImage | null, at = 0.5) {
     this.split = picture ? at : null;
@@ -215,8 +224,7 @@ export class PreviewRenderer {
     const height = Math.max(2, Math.round(this.size.height * share));
     if (this.canvas.width !== width || this.canvas.height !== height) Object.assign(this.canvas, { width, height });
     this.canvas.dataset.share = share.toFixed(3);
-    for (const program of [this.finish, this.program])
-      gl.uniform1i(program.use().at('looked'), this.look.filled ? 1 : 0);
+    for (const program of [this.finish, this.program]) gl.uniform1i(program.use().at('clipped'), this.marking ? 1 : 0);
     gl.uniform1i(this.program.at('exact'), exact ? 1 : 0);
     const whole = { width, height, exact, from: 0, until: width };
     yield* this.drawPicture(this.picture, wanted.panes, whole);
@@ -246,6 +254,8 @@ export class PreviewRenderer {
       gl.viewport(x, y, w, h);
       gl.enable(gl.SCISSOR_TEST);
       gl.scissor(box.x, box.y, box.width, box.height);
+      for (const program of [this.finish, this.program])
+        gl.uniform1i(program.use().at('looked'), this.look.filled && !pane.plain ? 1 : 0);
       const place = { x, y, w, h, correction: pane.correction };
       const looks = (exact && pane.looks?.({ width: w, height: h })) || [pane.view];
       // Sharp first: looking often takes its time.

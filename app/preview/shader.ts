@@ -41,13 +41,23 @@ vec3 coded(vec3 rgb) {
   vec2 chroma = (rgb.br - luma) / vec2(${number(2 * (1 - KB))}, ${number(2 * (1 - KR))});
   return vec3(LUMA_BLACK + ${number(LUMA_SPAN)} * luma, CHROMA_ZERO + ${number(CHROMA_SPAN)} * chroma);
 }
-vec3 finished(vec3 codes) { return converted(looked ? lookedUp(codes) : codes); }`;
+// Stripes over what has no detail: dark ones on white, light ones on black.
+vec3 marked(vec3 rgb) {
+  float stripe = step(0.5, fract((gl_FragCoord.x + gl_FragCoord.y) / 8.0));
+  if (min(rgb.r, min(rgb.g, rgb.b)) > 0.995) return mix(rgb, vec3(0.76, 0.19, 0.06), stripe);
+  if (max(rgb.r, max(rgb.g, rgb.b)) < 0.005) return mix(rgb, vec3(0.6), stripe);
+  return rgb;
+}
+vec3 finished(vec3 codes) {
+  vec3 rgb = converted(looked ? lookedUp(codes) : codes);
+  return clipped ? marked(rgb) : rgb;
+}`;
 
 export const FRAGMENT = `#version 300 es
 precision highp float;
 precision highp int;
 uniform sampler2D source, blueness, redness;
-uniform bool planar, raw, looked;
+uniform bool planar, raw, looked, clipped;
 uniform highp usampler3D table;
 uniform mat3 toSource;
 uniform float bend, scale, limb, frameHeight;
@@ -142,7 +152,7 @@ export const FINISH = `#version 300 es
 precision highp float;
 precision highp int;
 uniform sampler2D drawn;
-uniform bool looked;
+uniform bool looked, clipped;
 uniform highp usampler3D table;
 out vec4 colour;
 ${COLOURS}

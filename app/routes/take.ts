@@ -17,6 +17,7 @@ import {
   takeNames,
   type Save,
 } from '~/db/takes';
+import { isMaterial } from '~/model/material';
 import { answered, readJson, Refusal } from '~/server/answer';
 
 type Found = NonNullable<Awaited<ReturnType<typeof findTake>>>;
@@ -74,6 +75,9 @@ async function check(footageId: string, steps: Take[]) {
   for (const step of steps) {
     const problem = footage && rangeProblem(step.range, footage.facts);
     if (problem) throw new Refusal(problem);
+    const { lut } = step.look ?? {};
+    if (lut && !isMaterial(lut.file))
+      throw new Refusal('The take names a LUT that is not kept here. Nothing was changed.');
   }
 }
 

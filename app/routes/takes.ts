@@ -5,7 +5,7 @@ import { ArrayMaxSize, ArrayNotEmpty, IsArray, IsIn, IsNumber, IsOptional, IsStr
 import { DocumentError } from '@glimbo/core/boundary/document-error';
 import { present } from '@glimbo/core/take/history';
 import { pasteOnto, SETTINGS, type Setting, type TakePaste } from '@glimbo/core/take/paste';
-import { CHANNELS, type ChannelName } from '@glimbo/core/path/path';
+import { CURVES, type CurveName } from '@glimbo/core/path/path';
 import { readClipping } from '@glimbo/core/path/validate-clipping';
 import { findFootage, listFootage } from '~/db/footage';
 import { findTake, listTakes, saveTake } from '~/db/takes';
@@ -29,7 +29,7 @@ class PasteOrder {
   @IsOptional() @IsArray() @IsIn(SETTINGS, { each: true }) settings?: Setting[];
   @IsOptional() keys?: unknown;
   @IsOptional() @IsNumber() @Min(0) @Max(1e6) after?: number;
-  @IsOptional() @IsArray() @IsIn(CHANNELS, { each: true }) channels?: ChannelName[];
+  @IsOptional() @IsArray() @IsIn(CURVES, { each: true }) channels?: CurveName[];
 }
 
 async function readPaste({ from, settings, keys, after = 0, channels }: PasteOrder): Promise<TakePaste> {

@@ -5,6 +5,7 @@ import express, { Router, type Response } from 'express';
 import { findFootage } from '~/db/footage';
 import { findJob } from '~/db/jobs';
 import { exportFile, exportPicture } from '~/jobs/export';
+import { isMaterial } from '~/model/material';
 import { takePicture } from './take-picture';
 import { config } from '../base/config';
 
@@ -35,6 +36,11 @@ export function media(): express.Router {
     const { file } = request.params;
     if (!/^[0-9a-f]{32}\.jpg$/.test(file)) return void response.status(404).end();
     send(response, file, join(config.data, 'cards', 'looks'), { maxAge: '1d' });
+  });
+  router.get('/materials/:file', (request, response) => {
+    const { file } = request.params;
+    if (!isMaterial(file)) return void response.status(404).end();
+    send(response, file, config.materials, { maxAge: '1y', immutable: true });
   });
   router.get('/stills/:file', (request, response) => {
     const { file } = request.params;

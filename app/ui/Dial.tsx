@@ -109,7 +109,7 @@ export function Dial({
   return (
     <div className={`flex min-w-0 items-center ${more ? 'gap-1.5' : 'gap-2'}`}>
       <span
-        className={`shrink-0 truncate ${more ? 'w-19' : 'w-22'}`}
+        className={`shrink-0 truncate ${more ? 'w-20' : 'w-22'}`}
         onDoubleClick={() => onChange(reset)}
         title={`${name}: double-click resets`}
       >
@@ -136,7 +136,7 @@ export function Dial({
       </Slider.Root>
       <NumberField
         label={`${name} value`}
-        className={`h-6! ${more ? 'w-16' : 'w-18'}`}
+        className={`h-6! ${more ? (unit.length > 2 ? 'w-20' : 'w-16') : 'w-18'}`}
         value={value}
         min={least}
         max={most}

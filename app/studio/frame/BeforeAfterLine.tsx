@@ -7,17 +7,18 @@ export function BeforeAfterLine({ width, height }: { width: number; height: numb
   const mode = useStudio(shownBeforeAfter);
   const unsteadied = useStudio((s) => s.unsteadied);
   const at = useStudio((s) => s.splitAt);
+  const look = useStudio((s) => s.station === 'look');
   if (unsteadied)
     return (
       <span className={`${SPLIT_WORD} left-2`} data-testid="as-filmed">
-        As filmed
+        {look ? 'Before' : 'As filmed'}
       </span>
     );
   if (mode === 'after') return null;
   if (mode === 'split')
     return (
       <SplitLine
-        label="Line between unsteadied and steadied"
+        label={look ? 'Line between before and after the look' : 'Line between unsteadied and steadied'}
         width={width}
         height={height}
         at={at}

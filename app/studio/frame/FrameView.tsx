@@ -18,6 +18,7 @@ import { framePanes } from './frame-panes';
 import { LookRoundLabels } from './LookRound';
 import { usePicture } from './picture';
 import { shownBeforeAfter, useStudio, useStudioStore, useTake } from '../state/store';
+import { makeGrey } from '../look/pick-grey';
 import { useSize } from '../../ui/useSize';
 
 type Grip =
@@ -76,10 +77,14 @@ export function FrameView() {
       renderer.current = made;
       made.onLost = (lost) =>
         setProblem(lost ? 'The picture was lost by the browser; it comes back by itself. Your take is kept.' : null);
-      const tables = new LookTables((table) => {
-        arrived();
-        made.setTable(table);
-      }, lookFailed);
+      const tables = new LookTables({
+        table: (table) => {
+          arrived();
+          made.setTable(table);
+        },
+        missing: (missing) => store.getState().missLut(missing),
+        failed: lookFailed,
+      });
       // Until the video has reached the playhead, the Frame still shows another moment.
       const { rate } = store.getState().footage.facts;
       const arrived = () => {
@@ -92,6 +97,8 @@ export function FrameView() {
       });
       const look = () => {
         const { panes, before, treatment } = framePanes(store.getState());
+        const { station, seeing } = store.getState();
+        made.markClipped(station === 'look' && seeing.clipped);
         tables.want(treatment);
         arrived();
         made.setPanes(panes, before);
@@ -110,6 +117,7 @@ export function FrameView() {
             now.unsteadied !== before.unsteadied ||
             now.allFormats !== before.allFormats ||
             now.station !== before.station ||
+            now.seeing !== before.seeing ||
             now.lookRound !== before.lookRound) &&
           look(),
       );
@@ -194,6 +202,8 @@ export function FrameView() {
     handle(e);
     const view = store.getState().view();
     const p = at(e);
+    if (store.getState().pickingGrey)
+      return makeGrey(store, picture, directionAt(cameraOf(view, pane.width, pane.height), p.x, p.y));
     const { turning, correction, time, take: current } = store.getState();
     if (turning) {
       const direction = directionAt(cameraOf(view, pane.width, pane.height), p.x, p.y);

@@ -61,6 +61,12 @@ function panesOf(s: StudioState): Omit<Shown, 'treatment'> {
   }
   const after = wholeFrame(s.view(), now, looksThrough(take, s, time, rate));
   if (beforeAfter === 'after' && !unsteadied) return { panes: [after], before: null };
+  if (s.station === 'look') {
+    const plain = { ...after, plain: true };
+    return unsteadied
+      ? { panes: [plain], before: null }
+      : { panes: [after], before: { panes: [plain], until: splitAt } };
+  }
   const bare = filmedTake(take, motion, correction);
   const before = wholeFrame(viewOf(bare, { glance: s.glance }, time), correction(bare).at(time));
   if (unsteadied) return { panes: [before], before: null };

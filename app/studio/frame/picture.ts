@@ -24,6 +24,11 @@ export class Picture {
     return this.shown?.time ?? null;
   }
 
+  /** What is to be seen; null without a picture. */
+  get present() {
+    return this.shown?.picture ?? null;
+  }
+
   /** Shows the picture of a time. The proxy's that comes late to where a still is shown already does not cover it. */
   show(picture: SpherePicture, time: number) {
     if (!(picture instanceof HTMLImageElement)) {

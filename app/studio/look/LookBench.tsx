@@ -2,14 +2,20 @@
 import { Parts } from '~/ui/Parts';
 import { ColourPart } from './ColourPart';
 import { LightPart } from './LightPart';
+import { MoodStrip } from './MoodStrip';
 
 export const LookBench = () => (
-  <Parts
-    label="Parts of the Look station"
-    keptAs="glimbo-look-part"
-    parts={[
-      { id: 'light', name: 'Light', content: <LightPart /> },
-      { id: 'colour', name: 'Colour', content: <ColourPart /> },
-    ]}
-  />
+  <div className="flex h-full flex-col">
+    <MoodStrip />
+    <div className="min-h-0 flex-1">
+      <Parts
+        label="Parts of the Look station"
+        keptAs="glimbo-look-part"
+        parts={[
+          { id: 'light', name: 'Light', content: <LightPart /> },
+          { id: 'colour', name: 'Colour', content: <ColourPart /> },
+        ]}
+      />
+    </div>
+  </div>
 );

@@ -16,6 +16,7 @@ import { usePicture, type SpherePicture } from '../frame/picture';
 import { useBox } from '../score/box';
 import { refsOf } from '../score/curves';
 import { Meridians } from '../score/Meridians';
+import { makeGrey } from '../look/pick-grey';
 import { drawTurned } from './turned';
 import { HorizonOnMap } from '../level/HorizonLine';
 import { useCorrection, useStudio, useStudioStore, useTake, useView } from '../state/store';
@@ -54,6 +55,7 @@ export function MapView({ width }: { width: number }) {
   );
   const draw = useMemo(() => geoPath(projection), [projection]);
   const correction = useCorrection();
+  const picture = usePicture();
   const station = useStudio((s) => s.station);
   const seam = useStudio((s) => s.seam);
   const view = useView();
@@ -81,6 +83,7 @@ export function MapView({ width }: { width: number }) {
   /** Inside the outline a drag moves the view along; outside, the view comes to the pointer. */
   const grab = (e: React.PointerEvent<SVGSVGElement>) => {
     const point = pointOf(e);
+    if (store.getState().pickingGrey) return makeGrey(store, picture, directionOf(point.pan, point.tilt));
     const camera = measuringCamera(take, view);
     const pixel = pixelOf(camera, directionOf(point.pan, point.tilt));
     const inside = pixel && pixel.x >= 0 && pixel.x <= camera.width && pixel.y >= 0 && pixel.y <= camera.height;

@@ -5,6 +5,7 @@ import { Dialog } from 'radix-ui';
 import { toast } from 'sonner';
 import { clippingOf } from '@glimbo/core/path/clipping';
 import { allKeys, selectedTimes } from '@glimbo/core/path/keys';
+import { curvesOf } from '@glimbo/core/take/curves';
 import { SETTINGS, type Setting } from '@glimbo/core/take/paste';
 import type { TakeChoice } from '~/model/take';
 import { sendJson } from '~/ui/send';
@@ -19,22 +20,29 @@ const NAMES: Record<Setting, string> = {
   formats: 'Formats',
 };
 
-export function OtherTakes({ onClose }: { onClose: () => void }) {
+/** `only`: the setting that is copied, without any keyframes, until somebody ticks more. */
+export function OtherTakes({ only, onClose }: { only?: Setting; onClose: () => void }) {
   const store = useStudioStore();
   const { takeId } = useParams();
   const [takes, setTakes] = useState<TakeChoice[]>([]);
+  const [project, setProject] = useState<string | null>(null);
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
-  const [keys, setKeys] = useState(true);
-  const [settings, setSettings] = useState<ReadonlySet<Setting>>(new Set());
+  const [keys, setKeys] = useState(!only);
+  const [settings, setSettings] = useState<ReadonlySet<Setting>>(new Set(only ? [only] : []));
   useEffect(() => {
     void fetch('/takes')
       .then((r) => r.json() as Promise<{ takes: TakeChoice[] }>)
-      .then((found) => setTakes(found.takes.filter((t) => t.id !== takeId)))
+      .then((found) => {
+        setTakes(found.takes.filter((t) => t.id !== takeId));
+        setProject(found.takes.find((t) => t.id === takeId)?.projectName ?? null);
+      })
       .catch(() => toast.error('The takes could not be listed: the server did not answer. Try again.'));
   }, [takeId]);
   const { take, selection } = store.getState();
-  const { path, range } = take();
+  const { range } = take();
+  const path = curvesOf(take());
   const several = selectedTimes(path, selection);
+  const inProject = takes.filter((t) => t.projectName === project);
   const paste = async () => {
     const from = several.length ? selection : allKeys(path);
     const [first = range.in] = selectedTimes(path, from);
@@ -80,6 +88,16 @@ export function OtherTakes({ onClose }: { onClose: () => void }) {
               />
               All {takes.length}
             </label>
+            {inProject.length > 0 && inProject.length < takes.length && (
+              <label className="flex items-center gap-2 border-b border-rule px-2 py-1">
+                <input
+                  type="checkbox"
+                  checked={inProject.every((t) => chosen.has(t.id))}
+                  onChange={(e) => setChosen(new Set(e.target.checked ? inProject.map((t) => t.id) : []))}
+                />
+                All {inProject.length} of {project}
+              </label>
+            )}
             {takes.map((t) => (
               <label key={t.id} className="flex items-center gap-2 px-2 py-1">
                 <input type="checkbox" checked={chosen.has(t.id)} onChange={() => setChosen(toggle(chosen, t.id))} />

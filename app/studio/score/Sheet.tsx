@@ -2,6 +2,8 @@
 import { headingAt, MERIDIANS } from '~/ui/chart';
 import { useSize } from '~/ui/useSize';
 import { MapView } from '../map/MapView';
+import { LightByHeading } from '../look/LightByHeading';
+import { useStudio } from '../state/store';
 import { type Lane } from './lane-list';
 import { useLanesInRoom } from './lanes-in-room';
 import { GUTTER, LANE_WIDTH } from './lanes';
@@ -11,6 +13,7 @@ import { Score } from './Score';
 export function Sheet() {
   const [ref, size] = useSize<HTMLDivElement>();
   const lanes = useLanesInRoom(size.width);
+  const station = useStudio((s) => s.station);
   const width = Math.max(0, size.width - GUTTER - LANE_WIDTH * lanes.length);
   return (
     <div ref={ref} className="flex size-full flex-col overflow-hidden">
@@ -35,6 +38,14 @@ export function Sheet() {
               <LaneSwitch />
             </div>
           </div>
+          {station === 'look' && (
+            <div className="flex border-b border-edge bg-sheet">
+              <span className="label shrink-0 pt-0.5 pl-2 leading-[12px]" style={{ width: GUTTER }}>
+                Light by heading
+              </span>
+              <LightByHeading width={width} />
+            </div>
+          )}
           <div className="figure flex h-5 shrink-0 items-center border-b border-edge bg-sheet text-[10px] text-muted">
             <span style={{ width: GUTTER }} className="pl-2">
               time ↓
@@ -50,7 +61,11 @@ export function Sheet() {
               <LaneScale key={lane.id} lane={lane} />
             ))}
           </div>
-          <Score lanes={lanes} width={size.width} height={Math.max(40, size.height - width / 2 - 21)} />
+          <Score
+            lanes={lanes}
+            width={size.width}
+            height={Math.max(40, size.height - width / 2 - 21 - (station === 'look' ? 47 : 0))}
+          />
         </>
       )}
     </div>

@@ -39,6 +39,9 @@ export const frameSlice =
     turning: false,
     levelling: false,
     unlevelled: unlevelledOf(takeId),
+    seeing: { scope: 'curve', lookSplit: false, clipped: false },
+    pickingGrey: false,
+    lutMissing: false,
     large: false,
 
     glanceAt: (glance) => set({ glance }),
@@ -71,5 +74,8 @@ export const frameSlice =
       localStorage.setItem(keptUnlevelled(takeId), JSON.stringify(unlevelled));
       set({ unlevelled });
     },
+    see: (change) => set({ seeing: { ...get().seeing, ...change } }),
+    pickGrey: (pickingGrey) => set({ pickingGrey }),
+    missLut: (lutMissing) => void (get().lutMissing !== lutMissing && set({ lutMissing })),
     enlarge: (large) => set({ large }),
   });

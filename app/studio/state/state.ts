@@ -111,6 +111,15 @@ export interface StillPair {
 export const GUIDES = ['thirds', 'centre', 'safe'] as const;
 export type Guide = (typeof GUIDES)[number];
 
+export interface Seeing {
+  /** What stands beside the dials of light. */
+  scope: 'curve' | 'waveform';
+  /** Before and after the look on both sides of a line. */
+  lookSplit: boolean;
+  /** Whether what is black or white without detail is marked. */
+  clipped: boolean;
+}
+
 export interface FrameSlice {
   /** What levelling the whole take left alone, since it was not sure there. */
   unlevelled: readonly Stretch[];
@@ -148,6 +157,12 @@ export interface FrameSlice {
   turning: boolean;
   /** While it is set, the horizon can be grabbed in the Frame and on the Map. */
   levelling: boolean;
+  /** What one judges the look by, at its station. */
+  seeing: Seeing;
+  /** While it is set, the next press in the Frame or on the Map says what is grey. */
+  pickingGrey: boolean;
+  /** Whether the LUT that the look names could not be had. */
+  lutMissing: boolean;
   /** The Frame alone over the whole window. */
   large: boolean;
 
@@ -171,6 +186,9 @@ export interface FrameSlice {
   grabMount(on: boolean): void;
   grabHorizon(on: boolean): void;
   leaveUnlevelled(stretches: readonly Stretch[]): void;
+  see(change: Partial<Seeing>): void;
+  pickGrey(on: boolean): void;
+  missLut(missing: boolean): void;
   enlarge(on: boolean): void;
 }
 

@@ -80,6 +80,11 @@ export function useView(): View {
   return useMemo(() => viewOf(take, { glance, tryOut, tried }, time), [take, glance, tryOut, tried, time]);
 }
 
-/** How before and after stand in the Frame now: both only at the Level station, as elsewhere it shows what is exported. */
-export const shownBeforeAfter = ({ station, beforeAfter }: StudioState): BeforeAfter =>
-  station === 'level' ? beforeAfter : 'after';
+/**
+ * How before and after stand in the Frame now: of steadying and level at the Level station, of the look at its own; elsewhere it shows
+ * what is exported.
+ */
+export function shownBeforeAfter({ station, beforeAfter, seeing }: StudioState): BeforeAfter {
+  if (station === 'look') return seeing.lookSplit ? 'split' : 'after';
+  return station === 'level' ? beforeAfter : 'after';
+}

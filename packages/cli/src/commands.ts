@@ -52,7 +52,10 @@ async function loadTake(file: string | undefined, options: Options): Promise<{ t
   const take = inItsFormat(readTake(plain), options);
   const footage = isAbsolute(take.footage) ? take.footage : resolve(dirname(file), take.footage);
   const motion = options.motion ?? beside(footage);
-  return { take, recording: { ...(await openRecording(footage, options.source)), motion } };
+  return {
+    take,
+    recording: { ...(await openRecording(footage, options.source)), motion, materials: dirname(resolve(file)) },
+  };
 }
 
 /** The analysis that lies beside a footage. */

@@ -13,6 +13,8 @@ export interface Recording {
   source: Source;
   /** The file with its motion analysis, if there is one. */
   motion?: string;
+  /** The folder in which what takes name of files lies, such as LUTs. */
+  materials?: string;
 }
 
 export const wholeSphere = (file: string): Recording => ({ files: [file], source: { kind: 'sphere' } });

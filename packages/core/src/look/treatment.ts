@@ -8,16 +8,20 @@ import type { Grade } from './settings.js';
 
 export interface Treatment {
   grade: Grade;
-  /** A lookup table and how much of it, 0…1. */
-  lut?: { cube: Cube; amount: number };
+  /** A lookup table by its file, and how much of it, 0…1. */
+  lut?: { file: string; amount: number };
   mood?: { grade: Grade; amount: number };
 }
 
-/** What is done at a time in seconds of the footage; null where nothing is. `cube` is the take's LUT as it was read. */
-export function treatmentAt({ look }: Pick<Take, 'look'>, time: number, cube: Cube | null = null): Treatment | null {
+/** The LUTs that treatments name, as they were read. */
+export type Cubes = ReadonlyMap<string, Cube>;
+export const NO_CUBES: Cubes = new Map();
+
+/** What is done at a time in seconds of the footage; null where nothing is. */
+export function treatmentAt({ look }: Pick<Take, 'look'>, time: number): Treatment | null {
   if (!look) return null;
   const grade = gradeAt(look.grade ?? {}, time);
-  const lut = look.lut && cube && look.lut.amount > 0 ? { cube, amount: look.lut.amount / 100 } : undefined;
+  const lut = look.lut && look.lut.amount > 0 ? { file: look.lut.file, amount: look.lut.amount / 100 } : undefined;
   const mood =
     look.mood && look.mood.amount > 0 && !isNeutral(look.mood.grade)
       ? { grade: gradeAt(look.mood.grade, 0), amount: look.mood.amount / 100 }
@@ -25,11 +29,12 @@ export function treatmentAt({ look }: Pick<Take, 'look'>, time: number, cube: Cu
   return isNeutral(grade) && !lut && !mood ? null : { grade, ...(lut ? { lut } : {}), ...(mood ? { mood } : {}) };
 }
 
-/** The whole chain of a treatment as one map: the grade, then the LUT, then the mood. */
-export function mapOf({ grade, lut, mood }: Treatment): ColourMap {
+/** The whole chain of a treatment as one map: the grade, then the LUT if it is there, then the mood. */
+export function mapOf({ grade, lut, mood }: Treatment, cubes: Cubes): ColourMap {
+  const cube = lut && cubes.get(lut.file);
   const steps: ColourMap[] = [];
   if (!isNeutral(grade)) steps.push(gradeOf(grade));
-  if (lut) steps.push(mapOfCube(lut.cube, lut.amount));
+  if (lut && cube) steps.push(mapOfCube(cube, lut.amount));
   if (mood) steps.push(partly(gradeOf(mood.grade), mood.amount));
   return (rgb) => steps.reduce<Vec3>((v, step) => step(v), rgb);
 }

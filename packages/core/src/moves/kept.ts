@@ -1,11 +1,14 @@
 /**
- * What somebody keeps for later: moves, lenses and curves of their own, each a small open document
+ * What somebody keeps for later: moves, lenses, curves and moods of their own, each a small open document
  * (docs/formats/kept.md). A move's keyframes have times from its first one on.
  */
 import { DocumentError } from '../boundary/document-error.js';
 import { unwrapNear } from '../geometry/rotation.js';
 import { BEND_RANGE, FOV_MIN, maxFov } from '../lens/projection.js';
 import type { View } from '../lens/view.js';
+import { GRADE_NAMES } from '../look/channels.js';
+import type { Grade } from '../look/settings.js';
+import { fixedGradeProblem } from '../look/validate.js';
 import type { Clipping } from '../path/clipping.js';
 import type { Bezier } from '../path/ease.js';
 import { readClipping } from '../path/validate-clipping.js';
@@ -14,9 +17,10 @@ import { easeProblem } from '../path/validate-channel.js';
 export type Kept =
   | { format: 'glimbo-move'; version: 1; name: string; keys: Clipping }
   | { format: 'glimbo-lens'; version: 1; name: string; fov: number; bend: number; tilt?: number }
-  | { format: 'glimbo-curve'; version: 1; name: string; ease: Bezier };
+  | { format: 'glimbo-curve'; version: 1; name: string; ease: Bezier }
+  | { format: 'glimbo-mood'; version: 1; name: string; grade: Partial<Grade> };
 
-export const KEPT_FORMATS = ['glimbo-move', 'glimbo-lens', 'glimbo-curve'] as const;
+export const KEPT_FORMATS = ['glimbo-move', 'glimbo-lens', 'glimbo-curve', 'glimbo-mood'] as const;
 
 const number = (v: unknown, least: number, most: number, what: string): number => {
   if (typeof v !== 'number' || !(v >= least && v <= most))
@@ -28,11 +32,16 @@ const number = (v: unknown, least: number, most: number, what: string): number =
 export function readKept(plain: unknown): Kept {
   const { format, version, name, ...rest } = (plain ?? {}) as Record<string, unknown>;
   if (!(KEPT_FORMATS as readonly unknown[]).includes(format) || version !== 1)
-    throw new DocumentError('it is no move, lens or curve of Glimbo’s');
+    throw new DocumentError('it is no move, lens, curve or mood of Glimbo’s');
   if (typeof name !== 'string' || !name.trim() || name.length > 80)
     throw new DocumentError('its name has 1 to 80 characters');
   const head = { version: 1 as const, name: name.trim() };
   if (format === 'glimbo-move') return { format, ...head, keys: readClipping(rest.keys) };
+  if (format === 'glimbo-mood') {
+    const problem = fixedGradeProblem(rest.grade);
+    if (problem) throw new DocumentError(problem);
+    return { format, ...head, grade: dialsOf(rest.grade as Partial<Grade>) };
+  }
   if (format === 'glimbo-curve') {
     const problem = Array.isArray(rest.ease) ? easeProblem(rest.ease) : 'a curve is [x1, y1, x2, y2]';
     if (problem) throw new DocumentError(problem);
@@ -43,6 +52,10 @@ export function readKept(plain: unknown): Kept {
   const tilt = rest.tilt === undefined ? {} : { tilt: number(rest.tilt, -90, 90, 'a tilt') };
   return { format: 'glimbo-lens', ...head, fov, bend, ...tilt };
 }
+
+/** The dials of a grade that do something, and nothing else. */
+const dialsOf = (grade: Partial<Grade>): Partial<Grade> =>
+  Object.fromEntries(GRADE_NAMES.flatMap((name) => (grade[name] ? [[name, grade[name]]] : [])));
 
 /** A move of one's own on a framed view: it begins at the heading that is framed; everything else is as it was kept. */
 export function onView(keys: Clipping, view: Pick<View, 'pan'>): Clipping {

@@ -1,6 +1,5 @@
 /** The frame plans of a take: its view, its whole sphere, and before and after in one picture. */
 import { IDENTITY } from '../geometry/rotation.js';
-import type { Cube } from '../look/cube.js';
 import { treatmentAt } from '../look/treatment.js';
 import type { Motion } from '../motion/motion.js';
 import type { Source } from '../stitch/source.js';
@@ -35,8 +34,6 @@ export interface PlanSettings {
   /** The whole sphere instead of the take's view. */
   sphere?: boolean;
   compare?: Comparison;
-  /** The take's LUT as it was read. */
-  cube?: Cube | null;
 }
 
 /** The part of the footage's sound that a clip has: seconds of the footage, and how fast it goes by. */
@@ -153,7 +150,7 @@ export function clipPlan(take: Take, footage: PlanFootage, settings: PlanSetting
         });
       });
     },
-    ...(take.look ? { treatmentAt: (n) => treatmentAt(take, timeShown(timing, n), settings.cube) } : {}),
+    ...(take.look ? { treatmentAt: (n) => treatmentAt(take, timeShown(timing, n)) } : {}),
     sound: {
       from: range.in,
       to: range.out,

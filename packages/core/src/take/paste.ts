@@ -1,6 +1,7 @@
 /** Putting parts of one take into others: keyframes at the same distance from the in point, and settings as a whole. */
 import { pasteClipping, type Clipping } from '../path/clipping.js';
-import type { ChannelName } from '../path/path.js';
+import type { CurveName } from '../path/path.js';
+import { curvesOf, withCurves } from './curves.js';
 import type { Take } from './take.js';
 
 export const SETTINGS = ['level', 'steady', 'orientation', 'pace', 'look', 'formats'] as const;
@@ -8,7 +9,7 @@ export type Setting = (typeof SETTINGS)[number];
 
 export interface TakePaste {
   /** Keyframes, and how many seconds after a take's in point they begin. */
-  keys?: { clipping: Clipping; after: number; channels?: readonly ChannelName[] };
+  keys?: { clipping: Clipping; after: number; channels?: readonly CurveName[] };
   /** The take that settings come from, and which. */
   from?: Take;
   settings?: readonly Setting[];
@@ -24,12 +25,12 @@ export function pasteOnto(
   for (const setting of from ? settings : []) next = withSetting(next, from!, setting);
   if (!keys) return next;
   const { rate, duration } = footage;
-  const { path } = pasteClipping(next.path, keys.clipping, take.range.in + keys.after, {
+  const { path } = pasteClipping(curvesOf(next), keys.clipping, take.range.in + keys.after, {
     rate,
     end: duration - 1 / rate,
     channels: keys.channels,
   });
-  return { ...next, path };
+  return withCurves(next, path);
 }
 
 function withSetting(take: Take, from: Take, setting: Setting): Take {

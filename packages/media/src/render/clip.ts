@@ -5,6 +5,7 @@ import { clipPlan, type ClipPlan } from '@glimbo/core/plan/clip-plan';
 import type { ClipSettings } from '@glimbo/core/take/clip';
 import { rangeProblem } from '@glimbo/core/take/range';
 import type { Take } from '@glimbo/core/take/take';
+import { cubesFor } from '../materials.js';
 import { readMotion } from '../motion-file.js';
 import { markSpherical } from '../spherical.js';
 import { BT709, MediaError } from '../ffmpeg.js';
@@ -60,6 +61,7 @@ export async function exportClip(
     await render({
       plan,
       sources: [decodedSource(recording, facts, variable)],
+      cubes: await cubesFor(take, recording),
       format,
       encoder: (pipe) => [
         ...QUIET,

@@ -8,6 +8,7 @@ import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
 import type { PixelFormat } from '@glimbo/core/codecs/pixels';
+import { NO_CUBES, type Cubes } from '@glimbo/core/look/treatment';
 import type { FramePlan } from '@glimbo/core/plan/plan';
 import { rowsOfBand } from '@glimbo/core/plan/rows';
 import { createMemory, Kernel } from '@glimbo/kernel';
@@ -37,6 +38,8 @@ export interface RenderRequest {
   plan: FramePlan;
   /** One for each of the plan's sources. */
   sources: RenderSource[];
+  /** The LUTs that the plan's treatments name. */
+  cubes?: Cubes;
   /** How the finished frames go to the encoder. */
   format: PixelFormat;
   /** Arguments for the encoder, given the name of its pipe. */
@@ -79,7 +82,7 @@ export async function render(request: RenderRequest): Promise<void> {
   const decoders = readings.map(({ decoder }) => start('ffmpeg', decoder, ['ignore', 'ignore', 'pipe']));
   const encoder = start('ffmpeg', request.encoder(drawn), request.encoderStreams ?? ['ignore', 'ignore', 'pipe']);
   request.onEncoder?.(encoder);
-  const shared = { module, memory, plan: layout, counters, table };
+  const shared = { module, memory, plan: layout, counters, table, cubes: request.cubes ?? NO_CUBES };
   const worker = (setup: WorkerSetup) => new Worker(join(engineFolder(), 'render-worker.mjs'), { workerData: setup });
   const workers = [
     ...readings.map(({ source, pipe, begins, part }) =>

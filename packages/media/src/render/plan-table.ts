@@ -95,8 +95,7 @@ function treatmentsOf({ frames, treatmentAt }: FramePlan): Treatments {
   for (let n = 0; n < frames; n++) {
     const treatment = treatmentAt?.(n);
     if (!treatment) continue;
-    // A LUT is the same one all the time: it is not looked into.
-    const said = JSON.stringify({ ...treatment, lut: treatment.lut?.amount });
+    const said = JSON.stringify(treatment);
     if (said !== last) list.push(treatment);
     last = said;
     of[n] = list.length - 1;

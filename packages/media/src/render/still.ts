@@ -4,9 +4,8 @@ import { rename, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { frameBytes, YUV420, YUV444 } from '@glimbo/core/codecs/pixels';
 import { toRgb } from '@glimbo/core/colour/convert';
-import type { Cube } from '@glimbo/core/look/cube';
 import { bake } from '@glimbo/core/look/table';
-import { mapOf, treatmentAt, type Treatment } from '@glimbo/core/look/treatment';
+import { mapOf, NO_CUBES, treatmentAt, type Cubes, type Treatment } from '@glimbo/core/look/treatment';
 import { stillShots } from '@glimbo/core/plan/clip-plan';
 import type { Shot } from '@glimbo/core/plan/shot';
 import { sphereWidth } from '@glimbo/core/stitch/source';
@@ -17,27 +16,28 @@ import { needsMips } from '@glimbo/kernel/mips';
 import { engineFolder, MediaError, output } from '../ffmpeg.js';
 import type { MediaFacts } from '../probe.js';
 import { pictureInput, readRecording, type PictureFacts, type Recording } from '../recording.js';
+import { cubesFor } from '../materials.js';
 import { motionFor } from './clip.js';
 import { partsOf } from './plan-table.js';
 
 /** Points a side of a still's look table. */
 const STEPS = 65;
 
-/** Renders the frame at a time in seconds to a PNG file; without a take the whole sphere. `cube`: the take's LUT. Throws MediaError. */
+/** Renders the frame at a time in seconds to a PNG file; without a take the whole sphere. Throws MediaError. */
 export async function renderStill(
   take: Take | null,
   recording: Recording,
   time: number,
   size: { width: number; height: number },
   out: string,
-  cube: Cube | null = null,
 ) {
   const { facts } = await readRecording(recording);
   const raw = await decodeFrame(recording, facts, time);
   const motion = take && (await motionFor(take, recording));
   const shots = stillShots(take, { source: recording.source, rate: facts.rate, motion }, time, size);
-  const treatment = take && treatmentAt(take, time, cube);
-  const rgb = toRgb(await drawShots(shots, raw, facts, treatment), size.width * size.height);
+  const treatment = take && treatmentAt(take, time);
+  const cubes = take ? await cubesFor(take, recording) : NO_CUBES;
+  const rgb = toRgb(await drawShots(shots, raw, facts, treatment, cubes), size.width * size.height);
   const png = await output('ffmpeg', [
     '-v', 'error', '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-s', `${size.width}x${size.height}`, '-i', '-',
     '-frames:v', '1', '-c:v', 'png', '-f', 'image2pipe', '-',
@@ -72,6 +72,7 @@ export async function drawShots(
   raw: Uint8Array,
   decoded: { width: number; height: number },
   treatment: Treatment | null = null,
+  cubes: Cubes = NO_CUBES,
 ): Promise<Uint8Array> {
   const { picture, source } = shots[0]!;
   const mixing = shots.length > 1;
@@ -90,7 +91,7 @@ export async function drawShots(
   bytes.set(raw, slot.pointer);
   const mips = shots.some((shot) => needsMips(shot.picture, sphereWidth(source, decoded.width)));
   kernel.ready(shots[0]!, slot, mips, 0, 1, 0);
-  if (treatment) kernel.place(bake(mapOf(treatment), STEPS), plan.tables[0]!);
+  if (treatment) kernel.place(bake(mapOf(treatment, cubes), STEPS), plan.tables[0]!);
   const weights = partsOf(shots.map(() => 1 / shots.length));
   const parts = shots.map((shot, i) => ({ shot, slot, weight: weights[i]! }));
   for (const { row, rows } of stripesOf(picture.height)) {

@@ -1,4 +1,5 @@
 /** What a thread of the render pipeline is started with. */
+import type { Cubes } from '@glimbo/core/look/treatment';
 import type { MemoryPlan } from '@glimbo/kernel/memory';
 import type { PlanTable } from './plan-table.js';
 
@@ -14,6 +15,8 @@ interface Shared {
   plan: MemoryPlan;
   counters: SharedArrayBuffer;
   table: PlanTable;
+  /** The LUTs of its treatments. */
+  cubes: Cubes;
 }
 
 export type WorkerSetup = Shared &

@@ -152,7 +152,7 @@ function bakeFor(kernel: Kernel, n: number, { number, table: place, steps }: Fra
   const baked = bakedOf(number % plan.tables.length);
   // The frames that looked up what lay here before must have been written.
   until(WRITTEN, (written) => written > n - RING);
-  kernel.place(bake(mapOf(list[number]!), steps), place);
+  kernel.place(bake(mapOf(list[number]!, setup.cubes), steps), place);
   Atomics.store(counters, baked, number + 1);
   Atomics.notify(counters, baked);
 }
