@@ -5,8 +5,10 @@
  */
 import { limbRadius } from '@glimbo/core/lens/projection';
 import { multiply, transpose, type Matrix3 } from '@glimbo/core/geometry/rotation';
+import type { Detail } from '@glimbo/core/look/detail';
 import { cameraOf, type View } from '@glimbo/core/lens/view';
-import { CodesTarget } from './codes-target';
+import { DetailPasses } from './detail-passes';
+import { FloatTarget } from './float-target';
 import { LookTexture, type TableImage } from './look-texture';
 import { Program } from './program';
 import { FINISH, FRAGMENT, VERTEX } from './shader';
@@ -41,6 +43,14 @@ interface Part {
   exact: boolean;
   from: number;
   until: number;
+}
+
+/** Pixels from the lower left. */
+interface Box {
+  x: number;
+  y: number;
+  width: number;
+  height: number;
 }
 
 /** Where a view is drawn, in pixels from the lower left, and how. */
@@ -82,7 +92,10 @@ export class PreviewRenderer {
   private pending = 0;
   /** What is left to draw of the picture that stands still, and the frame it goes on in. */
   private going = 0;
-  private readonly codes: CodesTarget;
+  /** What is drawn before it is finished, as codes. */
+  private readonly codes: FloatTarget;
+  private readonly passes: DetailPasses;
+  private detail: Detail | null = null;
   private stillTimer: ReturnType<typeof setTimeout> | undefined;
   private wanted: { panes: Pane[]; before: { panes: Pane[]; until: number } | null } | null = null;
 
@@ -93,7 +106,8 @@ export class PreviewRenderer {
     const gl = canvas.getContext('webgl2', { alpha: false, antialias: false, preserveDrawingBuffer: true });
     if (!gl) throw new Error('This browser cannot draw the Frame: WebGL 2 is missing or switched off.');
     this.gl = gl;
-    this.codes = new CodesTarget(gl, UNITS.drawn);
+    this.codes = new FloatTarget(gl, UNITS.drawn, 'half');
+    this.passes = new DetailPasses(gl);
     this.look = new LookTexture(gl, UNITS.table);
     this.prepare();
     [this.picture, this.second] = [new SphereTexture(gl), new SphereTexture(gl)];
@@ -124,6 +138,7 @@ export class PreviewRenderer {
   private readonly restored = () => {
     this.prepare();
     this.codes.forget();
+    this.passes.forget();
     this.look.restore();
     this.picture.restore();
     this.second.restore();
@@ -152,6 +167,13 @@ export class PreviewRenderer {
   /** Takes over the table that colours are looked up in; null where nothing is done to them. */
   setTable(table: TableImage | null) {
     this.look.fill(table);
+    this.schedule();
+  }
+
+  /** Clarity and sharpening of what stands still; null without any. */
+  setDetail(detail: Detail | null) {
+    if (JSON.stringify(detail) === JSON.stringify(this.detail)) return;
+    this.detail = detail;
     this.schedule();
   }
 
@@ -258,19 +280,39 @@ export class PreviewRenderer {
         gl.uniform1i(program.use().at('looked'), this.look.filled && !pane.plain ? 1 : 0);
       const place = { x, y, w, h, correction: pane.correction };
       const looks = (exact && pane.looks?.({ width: w, height: h })) || [pane.view];
-      // Sharp first: looking often takes its time.
+      // Sharp and plain first: looking often takes its time, and so does detail.
       this.drawView(pane.view, place);
-      if (looks.length === 1 || !this.codes.begin(width, height)) continue;
-      gl.uniform1i(this.program.at('raw'), 1);
-      for (const [i, view] of looks.entries()) {
-        yield;
-        this.codes.add(i === 0, looks.length, () => this.drawView(view, place));
-      }
-      gl.uniform1i(this.program.at('raw'), 0);
-      this.finish.use();
-      gl.drawArrays(gl.TRIANGLES, 0, 3);
-      this.program.use();
+      const detail = exact && !pane.plain ? this.detail : null;
+      if ((looks.length > 1 || detail) && this.codes.begin(w, h)) yield* this.drawFinely(looks, place, box, detail);
     }
+  }
+
+  /** The mean of several looks, with its detail, by way of codes. */
+  private *drawFinely(looks: View[], place: Place, box: Box, detail: Detail | null): Generator<void> {
+    const { gl, finish, program } = this;
+    const { x, y, w, h } = place;
+    gl.uniform1i(program.at('raw'), 1);
+    for (const [i, view] of looks.entries()) {
+      yield;
+      this.codes.add(i === 0, looks.length, () => this.drawView(view, { ...place, x: 0, y: 0 }));
+    }
+    gl.uniform1i(program.at('raw'), 0);
+    const whole = () => gl.drawArrays(gl.TRIANGLES, 0, 3);
+    const treat = () => {
+      gl.uniform1i(finish.use().at('raw'), 1);
+      gl.uniform2f(finish.at('corner0'), 0, 0);
+      whole();
+    };
+    const treated = detail !== null && this.passes.run(detail, { width: w, height: h }, treat, this.codes);
+    gl.viewport(x, y, w, h);
+    gl.enable(gl.SCISSOR_TEST);
+    gl.scissor(box.x, box.y, box.width, box.height);
+    gl.uniform1i(finish.use().at('raw'), 0);
+    // With detail its colours were looked up before.
+    if (treated) gl.uniform1i(finish.at('looked'), 0);
+    gl.uniform2f(finish.at('corner0'), x, y);
+    whole();
+    program.use();
   }
 
   private drawView(view: View, { x, y, w, h, correction }: Place) {

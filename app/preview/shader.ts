@@ -147,13 +147,17 @@ void main() {
   colour = vec4(raw ? codes / 255.0 : finished(codes), 1.0);
 }`;
 
-/** Finishes what was drawn as codes before: looks its colours up and converts them. */
+/** Finishes what was drawn as codes before: looks its colours up and converts them, or leaves them codes where there is more to come. */
 export const FINISH = `#version 300 es
 precision highp float;
 precision highp int;
 uniform sampler2D drawn;
-uniform bool looked, clipped;
+uniform bool looked, clipped, raw;
+uniform vec2 corner0;
 uniform highp usampler3D table;
 out vec4 colour;
 ${COLOURS}
-void main() { colour = vec4(finished(255.0 * texelFetch(drawn, ivec2(gl_FragCoord.xy), 0).rgb), 1.0); }`;
+void main() {
+  vec3 codes = 255.0 * texelFetch(drawn, ivec2(gl_FragCoord.xy - corner0), 0).rgb;
+  colour = vec4(raw ? (looked ? lookedUp(codes) : codes) / 255.0 : finished(codes), 1.0);
+}`;

@@ -96,8 +96,9 @@ export function FrameView() {
         made.setPicture(shown);
       });
       const look = () => {
-        const { panes, before, treatment } = framePanes(store.getState());
+        const { panes, before, treatment, detail } = framePanes(store.getState());
         const { station, seeing } = store.getState();
+        made.setDetail(detail);
         made.markClipped(station === 'look' && seeing.clipped);
         tables.want(treatment);
         arrived();

@@ -1,5 +1,6 @@
 /** What the Frame draws: the take's view, the look all round, or before and after. */
 import { looksOf } from '@glimbo/core/plan/blur';
+import { doesDetail, type Detail } from '@glimbo/core/look/detail';
 import { treatmentAt, type Treatment } from '@glimbo/core/look/treatment';
 import { asFilmed } from '@glimbo/core/take/framing';
 import { inFormat } from '@glimbo/core/take/formats';
@@ -38,14 +39,18 @@ interface Shown {
   before: { panes: Pane[]; until: number } | null;
   /** What is done to the colours. */
   treatment: Treatment | null;
+  /** Clarity and sharpening. */
+  detail: Detail | null;
 }
 
 export function framePanes(s: StudioState): Shown {
+  const { look } = s.take();
   const treatment = s.lookRound ? null : treatmentAt(s.take(), s.time);
-  return { ...panesOf(s), treatment };
+  const detail = !s.lookRound && look?.detail && doesDetail(look.detail) ? look.detail : null;
+  return { ...panesOf(s), treatment, detail };
 }
 
-function panesOf(s: StudioState): Omit<Shown, 'treatment'> {
+function panesOf(s: StudioState): Omit<Shown, 'treatment' | 'detail'> {
   const { time, splitAt, unsteadied, lookRound, motion, correction } = s;
   const beforeAfter = shownBeforeAfter(s);
   const take = s.take();

@@ -1,6 +1,7 @@
 /** The Look station: how the picture is treated. */
 import { Parts } from '~/ui/Parts';
 import { ColourPart } from './ColourPart';
+import { DetailPart } from './DetailPart';
 import { LightPart } from './LightPart';
 import { MoodStrip } from './MoodStrip';
 
@@ -14,6 +15,7 @@ export const LookBench = () => (
         parts={[
           { id: 'light', name: 'Light', content: <LightPart /> },
           { id: 'colour', name: 'Colour', content: <ColourPart /> },
+          { id: 'detail', name: 'Detail', content: <DetailPart /> },
         ]}
       />
     </div>

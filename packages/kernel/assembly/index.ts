@@ -9,6 +9,7 @@
  *
  * All memory belongs to the host. Pointers are byte offsets.
  */
+export { detailRows } from './detail';
 export { drawRows } from './draw';
 export { lookRows } from './look';
 export { mapGrid } from './map';

@@ -3,6 +3,7 @@ import { CHROMA_ZERO, LUMA_BLACK } from '@glimbo/core/colour/bt709';
 import { RADIANS } from '@glimbo/core/geometry/rotation';
 import type { Shot } from '@glimbo/core/plan/shot';
 import type { Lattice } from '@glimbo/core/look/tetrahedral';
+import { blurWeights, cellOf, type Detail } from '@glimbo/core/look/detail';
 import { spreadFor, UNIT, type Steps } from '@glimbo/core/look/table';
 import { ratiosAt, seamAt, SECTORS, type Source } from '@glimbo/core/stitch/source';
 import { BLOCK, TILE } from '../assembly/record.js';
@@ -52,6 +53,23 @@ interface Exports {
     steps: number,
     shift: number,
     dither: number,
+  ): void;
+  detailRows(
+    y: number,
+    stride: number,
+    out: number,
+    outStride: number,
+    width: number,
+    height: number,
+    from: number,
+    to: number,
+    cell: number,
+    clarity: number,
+    sharpen: number,
+    reach: number,
+    weights: number,
+    threshold: number,
+    scratch: number,
   ): void;
   matchRows(
     y: number,
@@ -274,6 +292,35 @@ export class Kernel {
       new Uint16Array(this.memory.buffer, table + 3 * 2 * steps ** 3, 1)[0]!,
     );
   }
+
+  /**
+   * Gives luma tile rows `row` to `row + rows` of a whole frame their clarity and sharpening, into the slot's other plane of luma. All
+   * rows about them must have been drawn; the memory must have been planned for it.
+   */
+  detail({ planes, detailed }: TargetSlot, row: number, rows: number, detail: Detail, worker: number): void {
+    const { weights, room } = this.plan.scratch[worker]!.detail!;
+    const y = planes[0]!;
+    const { clarity = 0, sharpen } = detail;
+    const blur = blurWeights(sharpen?.radius ?? 1);
+    new Float32Array(this.memory.buffer, weights, blur.length).set(blur);
+    this.wasm.detailRows(
+      y.pointer,
+      y.stride,
+      detailed!.pointer,
+      detailed!.stride,
+      y.width,
+      y.height,
+      row * TILE,
+      Math.min(y.height, (row + rows) * TILE),
+      cellOf(y),
+      clarity / 100,
+      (sharpen?.amount ?? 0) / 100,
+      blur.length - 1,
+      weights,
+      sharpen?.threshold ?? 0,
+      room,
+    );
+  }
 }
 
 /** The tile rows of a plane that belong to luma tile rows `row` to `row + rows`. */
@@ -291,7 +338,7 @@ function packed({ pointer, bytes }: TargetSlot, { planes }: TargetSlot): TargetS
     next += width * height;
     return plane;
   });
-  return { pointer, bytes, planes: laid };
+  return { pointer, bytes, planes: laid, detailed: null };
 }
 
 /** Tile rows of a picture of some height, and the stripes in which they are drawn: first row and how many. */

@@ -1,5 +1,7 @@
 /** How the engine's one shared memory is laid out: weights, scratch, rings of decoded pictures and finished frames. */
 import { frameBytes, planeSizes, YUV420, type PixelFormat } from '@glimbo/core/codecs/pixels';
+import { cellOf } from '@glimbo/core/look/detail';
+import { MOST_REACH, WINDOW } from '@glimbo/core/look/detail-numbers';
 import { SEAM_POINTS } from '@glimbo/core/stitch/source';
 import { GAIN_FLOATS } from './camera.js';
 import { CAMERA_FIELDS, NODE_BYTES, SCRATCH_BYTES, TILE } from '../assembly/record.js';
@@ -36,6 +38,8 @@ export interface TargetSlot {
   pointer: number;
   bytes: number;
   planes: TargetPlane[];
+  /** Luma with its detail, apart from what it is made of; null where there is none. */
+  detailed: TargetPlane | null;
 }
 
 /** What one worker writes while it draws: pointers. */
@@ -49,6 +53,8 @@ export interface Scratch {
   matrix: number;
   /** Where several shots are mixed: one of them as drawn, and their sums. */
   mixing: { drawn: TargetSlot; sums: number } | null;
+  /** For detail: the blur's weights, and the filter's rows and cells. */
+  detail: { weights: number; room: number } | null;
 }
 
 /** A look table: what becomes of Y', Cb and Cr at 65 points a side, 16 bits each, and how far inputs are spread. */
@@ -92,9 +98,20 @@ export interface PlanRequest {
   mixing?: boolean;
   /** How many look tables are held at once. */
   tables?: number;
+  /** Whether frames get clarity or sharpening. */
+  detail?: boolean;
 }
 
-export function planMemory({ sources, target, format, workers, ring, mixing, tables = 0 }: PlanRequest): MemoryPlan {
+export function planMemory({
+  sources,
+  target,
+  format,
+  workers,
+  ring,
+  mixing,
+  tables = 0,
+  detail,
+}: PlanRequest): MemoryPlan {
   // The first 16 KiB stay free: the kernel's own constants (the exponential's table) lie there.
   let next = 16384;
   const take = (bytes: number) => {
@@ -112,8 +129,12 @@ export function planMemory({ sources, target, format, workers, ring, mixing, tab
     gains: take(GAIN_FLOATS * 4),
     matrix: take(32),
     mixing: mixing
-      ? { drawn: planTarget(target, format, take), sums: take(2 * frameBytes(format, target.width, target.height)) }
+      ? {
+          drawn: planTarget(target, format, false, take),
+          sums: take(2 * frameBytes(format, target.width, target.height)),
+        }
       : null,
+    detail: detail ? { weights: take(4 * (MOST_REACH + 1)), room: take(detailBytes(target)) } : null,
   }));
   return {
     weights,
@@ -122,13 +143,25 @@ export function planMemory({ sources, target, format, workers, ring, mixing, tab
       const blocks = take(Math.ceil(size.width / 16) * Math.ceil(size.height / 16) * 8);
       return Array.from({ length: ring }, () => planSource(size, blocks, take));
     }),
-    targets: Array.from({ length: ring }, () => planTarget(target, format, take)),
+    targets: Array.from({ length: ring }, () => planTarget(target, format, detail === true, take)),
     tables: Array.from({ length: tables }, () => take(TABLE_BYTES)),
     size: next + 64,
   };
 }
 
-function planTarget({ width, height }: Size, format: PixelFormat, take: (bytes: number) => number): TargetSlot {
+/** Room for the rows and cells of a stripe's detail, as assembly/detail.ts lays them out. */
+function detailBytes({ width, height }: Size): number {
+  const cell = cellOf({ width, height });
+  const rows = Math.ceil((STRIPE_ROWS * TILE) / cell) + 3 + 4 * WINDOW;
+  return 4 * (4 * (width + 24) + 4 * rows * Math.ceil(width / cell));
+}
+
+function planTarget(
+  { width, height }: Size,
+  format: PixelFormat,
+  detail: boolean,
+  take: (bytes: number) => number,
+): TargetSlot {
   const bytes = frameBytes(format, width, height);
   const pointer = take(bytes);
   let plane = pointer;
@@ -137,7 +170,8 @@ function planTarget({ width, height }: Size, format: PixelFormat, take: (bytes: 
     plane += size.width * size.height;
     return at;
   });
-  return { pointer, bytes, planes };
+  const detailed = detail ? { ...planes[0]!, pointer: take(planes[0]!.stride * planes[0]!.height) } : null;
+  return { pointer, bytes, planes, detailed };
 }
 
 /** A part of a frame as something to draw into. Left and top are even. */

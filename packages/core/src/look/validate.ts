@@ -15,6 +15,7 @@ import { Checked } from '../boundary/shape.js';
 import { valuesProblem } from '../path/validate-channel.js';
 import { SHUTTER } from '../plan/blur.js';
 import { GRADE_NAMES } from './channels.js';
+import { DETAIL_LIMITS } from './detail.js';
 import { DIALS } from './settings.js';
 
 const isObject = (value: unknown): value is Record<string, unknown> =>
@@ -45,9 +46,19 @@ class MoodShape {
   @Checked(fixedGradeProblem) grade!: unknown;
   @IsNumber() @Min(0) @Max(100) amount!: number;
 }
+class SharpenShape {
+  @IsNumber() @Min(DETAIL_LIMITS.amount.least) @Max(DETAIL_LIMITS.amount.most) amount!: number;
+  @IsNumber() @Min(DETAIL_LIMITS.radius.least) @Max(DETAIL_LIMITS.radius.most) radius!: number;
+  @IsNumber() @Min(DETAIL_LIMITS.threshold.least) @Max(DETAIL_LIMITS.threshold.most) threshold!: number;
+}
+class DetailShape {
+  @IsOptional() @IsNumber() @Min(DETAIL_LIMITS.clarity.least) @Max(DETAIL_LIMITS.clarity.most) clarity?: number;
+  @IsOptional() @IsObject() @ValidateNested() @Type(() => SharpenShape) sharpen?: SharpenShape;
+}
 export class LookShape {
   @IsOptional() @Checked(gradeProblem) grade?: unknown;
   @IsOptional() @IsObject() @ValidateNested() @Type(() => LutShape) lut?: LutShape;
   @IsOptional() @IsObject() @ValidateNested() @Type(() => MoodShape) mood?: MoodShape;
+  @IsOptional() @IsObject() @ValidateNested() @Type(() => DetailShape) detail?: DetailShape;
   @IsOptional() @IsNumber() @Min(SHUTTER.least) @Max(SHUTTER.most) shutter?: number;
 }

@@ -1,5 +1,6 @@
 /** The frame plans of a take: its view, its whole sphere, and before and after in one picture. */
 import { IDENTITY } from '../geometry/rotation.js';
+import { doesDetail } from '../look/detail.js';
 import { treatmentAt } from '../look/treatment.js';
 import type { Motion } from '../motion/motion.js';
 import type { Source } from '../stitch/source.js';
@@ -151,6 +152,7 @@ export function clipPlan(take: Take, footage: PlanFootage, settings: PlanSetting
       });
     },
     ...(take.look ? { treatmentAt: (n) => treatmentAt(take, timeShown(timing, n)) } : {}),
+    ...(take.look?.detail && doesDetail(take.look.detail) ? { detail: take.look.detail } : {}),
     sound: {
       from: range.in,
       to: range.out,

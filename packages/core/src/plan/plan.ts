@@ -3,6 +3,7 @@
  * with what weights. The engine carries plans out and knows nothing of takes; a single take, a comparison, a whole sphere
  * and whatever is made of several takes are all plans.
  */
+import type { Detail } from '../look/detail.js';
 import type { Treatment } from '../look/treatment.js';
 import type { Source } from '../stitch/source.js';
 import type { Shot } from './shot.js';
@@ -38,6 +39,8 @@ export interface FramePlan {
   shotsAt(n: number): PlannedShot[][];
   /** What is done to the colours of frame n; null where nothing is, and absent where nothing ever is. */
   treatmentAt?(n: number): Treatment | null;
+  /** Clarity and sharpening of all frames; absent where there is none. */
+  detail?: Detail;
 }
 
 /** The only pane of a plan that has one. */

@@ -1,5 +1,6 @@
 /** What is done to the picture of a take. */
 import { GRADE_NAMES } from '../look/channels.js';
+import type { Detail } from '../look/detail.js';
 import type { Look, Take } from './take.js';
 
 /** Whether a member of a look does nothing, so that it need not be there. */
@@ -16,6 +17,12 @@ export function withLook({ look, ...take }: Take, change: Partial<Look>): Take {
 
 /** A take whose shutter is open by some degrees; 0 draws every frame sharp. */
 export const withShutter = (take: Take, shutter: number): Take => withLook(take, { shutter: Math.max(0, shutter) });
+
+/** A take with other clarity or sharpening; what does nothing is left out. */
+export function withDetail(take: Take, change: Detail): Take {
+  const { clarity = 0, sharpen } = { ...take.look?.detail, ...change };
+  return withLook(take, { detail: { ...(clarity ? { clarity } : {}), ...(sharpen?.amount ? { sharpen } : {}) } });
+}
 
 /** A take with some dials of its grade changed. */
 export function withGrade(take: Take, change: NonNullable<Look['grade']>): Take {

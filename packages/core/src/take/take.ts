@@ -2,6 +2,7 @@
 import type { Angles } from '../geometry/rotation.js';
 import type { LevelKey } from '../level/level.js';
 import type { GradeCurves } from '../look/channels.js';
+import type { Detail } from '../look/detail.js';
 import type { Grade } from '../look/settings.js';
 import type { Pace } from '../pace/pace.js';
 import { emptyPath, type Path } from '../path/path.js';
@@ -24,6 +25,8 @@ export interface Look {
   lut?: { file: string; amount: number };
   /** A named look over all that, and how much of it, 0 to 100 %. */
   mood?: { name: string; grade: Partial<Grade>; amount: number };
+  /** Clarity and sharpening. */
+  detail?: Detail;
   /** Motion blur: degrees of the shutter, 0 to 720; each frame is sharp when absent. */
   shutter?: number;
 }

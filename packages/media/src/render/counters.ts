@@ -24,6 +24,8 @@ export const countersOf = (sources: number, ring: number) => {
     stripesDone: (slot: number) => readOf(sources) + slot,
     /** Of each place in the ring of look tables: how many treatments there are up to the one that lies there. */
     bakedOf: (slot: number) => readOf(sources) + RING + slot,
-    count: readOf(sources) + 2 * RING,
+    /** Of each place in the ring of finished frames: stripes that have their detail. */
+    stripesDetailed: (slot: number) => readOf(sources) + 2 * RING + slot,
+    count: readOf(sources) + 3 * RING,
   };
 };

@@ -65,7 +65,16 @@ export async function render(request: RenderRequest): Promise<void> {
   const ring = Math.max(RING, ...table.pictures.map((p) => p.held + 2));
   const drawing = Math.max(2, availableParallelism());
   const tables = Math.min(RING, table.treatments.list.length);
-  const layout = planMemory({ sources, target: plan, format, workers: drawing, ring, mixing: table.most > 1, tables });
+  const layout = planMemory({
+    sources,
+    target: plan,
+    format,
+    workers: drawing,
+    ring,
+    mixing: table.most > 1,
+    tables,
+    detail: table.detail !== null,
+  });
   const memory = createMemory(layout.size);
   const module = await WebAssembly.compile(readFileSync(join(engineFolder(), 'kernel.wasm')));
   (await Kernel.create(module, memory, layout)).prepare(plan.sources);

@@ -3,6 +3,7 @@
  * other, and of each source the list of its pictures that are shown, in order and each once.
  */
 import { IDENTITY, matrix3 } from '@glimbo/core/geometry/rotation';
+import type { Detail } from '@glimbo/core/look/detail';
 import type { Treatment } from '@glimbo/core/look/treatment';
 import type { FramePlan, Pane, PlannedShot } from '@glimbo/core/plan/plan';
 import { latitudesSeen, union, WHOLE, type Band } from '@glimbo/core/plan/rows';
@@ -26,6 +27,8 @@ export interface PlanTable {
   /** Most shots that a pane of any frame has. */
   most: number;
   treatments: Treatments;
+  /** Clarity and sharpening of all frames; null where there is none. */
+  detail: Detail | null;
 }
 
 /** What is done to colours, in order of time, each as often as it changes. */
@@ -85,7 +88,17 @@ export function tableOf(plan: FramePlan, widths: number[]): PlanTable {
   const shots = new Float64Array(shared(rows.length * 8));
   shots.set(rows);
   const pictures = writers.map((w) => w.finish());
-  return { sources, panes, frames, begins, shots, pictures, most, treatments: treatmentsOf(plan) };
+  return {
+    sources,
+    panes,
+    frames,
+    begins,
+    shots,
+    pictures,
+    most,
+    treatments: treatmentsOf(plan),
+    detail: plan.detail ?? null,
+  };
 }
 
 function treatmentsOf({ frames, treatmentAt }: FramePlan): Treatments {

@@ -4,6 +4,7 @@ import { rename, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { frameBytes, YUV420, YUV444 } from '@glimbo/core/codecs/pixels';
 import { toRgb } from '@glimbo/core/colour/convert';
+import { doesDetail, type Detail } from '@glimbo/core/look/detail';
 import { bake } from '@glimbo/core/look/table';
 import { mapOf, NO_CUBES, treatmentAt, type Cubes, type Treatment } from '@glimbo/core/look/treatment';
 import { stillShots } from '@glimbo/core/plan/clip-plan';
@@ -20,6 +21,22 @@ import { cubesFor } from '../materials.js';
 import { motionFor } from './clip.js';
 import { partsOf } from './plan-table.js';
 
+/** What is done to a still once it is drawn. */
+interface Finishing {
+  treatment?: Treatment | null;
+  cubes?: Cubes;
+  detail?: Detail | null;
+}
+
+async function finishingOf(take: Take, recording: Recording, time: number): Promise<Finishing> {
+  const { detail } = take.look ?? {};
+  return {
+    treatment: treatmentAt(take, time),
+    cubes: await cubesFor(take, recording),
+    detail: detail && doesDetail(detail) ? detail : null,
+  };
+}
+
 /** Points a side of a still's look table. */
 const STEPS = 65;
 
@@ -35,9 +52,8 @@ export async function renderStill(
   const raw = await decodeFrame(recording, facts, time);
   const motion = take && (await motionFor(take, recording));
   const shots = stillShots(take, { source: recording.source, rate: facts.rate, motion }, time, size);
-  const treatment = take && treatmentAt(take, time);
-  const cubes = take ? await cubesFor(take, recording) : NO_CUBES;
-  const rgb = toRgb(await drawShots(shots, raw, facts, treatment, cubes), size.width * size.height);
+  const finishing = take ? await finishingOf(take, recording, time) : {};
+  const rgb = toRgb(await drawShots(shots, raw, facts, finishing), size.width * size.height);
   const png = await output('ffmpeg', [
     '-v', 'error', '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-s', `${size.width}x${size.height}`, '-i', '-',
     '-frames:v', '1', '-c:v', 'png', '-f', 'image2pipe', '-',
@@ -71,13 +87,21 @@ export async function drawShots(
   shots: readonly Shot[],
   raw: Uint8Array,
   decoded: { width: number; height: number },
-  treatment: Treatment | null = null,
-  cubes: Cubes = NO_CUBES,
+  { treatment = null, cubes = NO_CUBES, detail = null }: Finishing = {},
 ): Promise<Uint8Array> {
   const { picture, source } = shots[0]!;
   const mixing = shots.length > 1;
   const tables = treatment ? 1 : 0;
-  const plan = planMemory({ sources: [decoded], target: picture, format: YUV444, workers: 1, ring: 1, mixing, tables });
+  const plan = planMemory({
+    sources: [decoded],
+    target: picture,
+    format: YUV444,
+    workers: 1,
+    ring: 1,
+    mixing,
+    tables,
+    detail: detail !== null,
+  });
   const memory = createMemory(plan.size);
   const kernel = await Kernel.create(
     await WebAssembly.compile(readFileSync(join(engineFolder(), 'kernel.wasm'))),
@@ -99,5 +123,10 @@ export async function drawShots(
     else kernel.draw(shots[0]!, slot, target, row, rows, 0);
     if (treatment) kernel.treat(target, row, rows, plan.tables[0]!, STEPS);
   }
-  return bytes.slice(target.pointer, target.pointer + target.bytes);
+  const drawn = bytes.slice(target.pointer, target.pointer + target.bytes);
+  if (!detail || !target.detailed) return drawn;
+  for (const { row, rows } of stripesOf(picture.height)) kernel.detail(target, row, rows, detail, 0);
+  const { pointer, stride, height } = target.detailed;
+  drawn.set(bytes.subarray(pointer, pointer + stride * height));
+  return drawn;
 }

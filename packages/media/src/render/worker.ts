@@ -21,9 +21,11 @@ const bytes = new Uint8Array(memory.buffer);
 const stripes = table.panes.flatMap((pane, p) =>
   stripesOf(pane.height).map((stripe) => ({ ...stripe, pane: p, after: under(p) })),
 );
+/** Stripes of the whole frame that get their detail once it is drawn. */
+const detailing = table.detail ? stripesOf(plan.targets[0]!.planes[0]!.height) : [];
 /** Decoded pictures of a source that are held at once. */
 const ring = plan.sources[0]!.length;
-const { readOf, readyOf, stripesDone, bakedOf } = countersOf(table.sources.length, ring);
+const { readOf, readyOf, stripesDone, bakedOf, stripesDetailed } = countersOf(table.sources.length, ring);
 
 class Aborted extends Error {}
 
@@ -99,14 +101,23 @@ function read({ source, fifo, begins, part }: WorkerSetup & { role: 'read' }) {
   closeSync(fd);
 }
 
+/** Writes a piece of memory into a pipe. */
+function send(fd: number, pointer: number, length: number) {
+  for (let sent = 0; sent < length;) sent += writeSync(fd, bytes, pointer + sent, length - sent);
+}
+
 function write({ fifo }: WorkerSetup & { role: 'write' }) {
   const fd = openSync(fifo, 'w');
   for (let n = 0; n < frames; n++) {
-    const done = stripesDone(n % RING);
+    const [done, whole] = [stripesDone(n % RING), stripesDetailed(n % RING)];
     until(done, (count) => count === stripes.length);
-    const { pointer, bytes: length } = plan.targets[n % RING]!;
-    for (let sent = 0; sent < length;) sent += writeSync(fd, bytes, pointer + sent, length - sent);
+    until(whole, (count) => count === detailing.length);
+    const { pointer, bytes: length, planes, detailed } = plan.targets[n % RING]!;
+    const luma = planes[0]!.stride * planes[0]!.height;
+    if (detailed) send(fd, detailed.pointer, luma);
+    send(fd, pointer + (detailed ? luma : 0), length - (detailed ? luma : 0));
     Atomics.store(counters, done, 0);
+    Atomics.store(counters, whole, 0);
     advance(WRITTEN);
   }
   closeSync(fd);
@@ -157,18 +168,32 @@ function bakeFor(kernel: Kernel, n: number, { number, table: place, steps }: Fra
   Atomics.notify(counters, baked);
 }
 
+function giveDetail(kernel: Kernel, n: number, { row, rows }: { row: number; rows: number }, worker: number) {
+  until(stripesDone(n % RING), (count) => count === stripes.length);
+  kernel.detail(plan.targets[n % RING]!, row, rows, table.detail!, worker);
+  advance(stripesDetailed(n % RING));
+}
+
 async function draw({ index }: WorkerSetup & { role: 'draw' }) {
   const kernel = await Kernel.create(setup.module, memory, plan);
   const slotOf = ({ from, number }: TableShot) => plan.sources[from]![number % ring]!;
-  const perFrame = READY_PARTS + stripes.length;
+  // The detail of a frame comes after the next one's drawing: by then all that it needs is drawn.
+  const perFrame = READY_PARTS + stripes.length + detailing.length;
+  const behind = detailing.length ? 1 : 0;
   let at = -1;
   let work: FrameWork = { shots: [], fresh: [], look: null };
   for (;;) {
     const ticket = Atomics.add(counters, NEXT, 1);
     const n = Math.floor(ticket / perFrame);
-    if (n >= frames) return;
-    if (n !== at) work = workOf((at = n));
     const step = ticket % perFrame;
+    if (n >= frames + behind) return;
+    const stripe = detailing[step - READY_PARTS - stripes.length];
+    if (stripe) {
+      if (n > 0) giveDetail(kernel, n - 1, stripe, index);
+      continue;
+    }
+    if (n >= frames) continue;
+    if (n !== at) work = workOf((at = n));
     if (step < READY_PARTS) {
       if (step === 0 && work.look) bakeFor(kernel, n, work.look);
       for (const shot of work.fresh) {
