@@ -11,6 +11,7 @@ export default [
   route('footage/:footageId', 'routes/footage.ts'),
   route('footage/:footageId/info', 'routes/footage-info.ts'),
   route('footage/:footageId/motion', 'routes/motion.ts'),
+  route('footage/:footageId/light', 'routes/light.ts'),
   route('footage/:footageId/stitch', 'routes/stitch.ts'),
   route('exports', 'routes/exports.tsx'),
   route('jobs/:jobId', 'routes/job.ts'),

@@ -30,13 +30,14 @@ async function make({ record, history }: NonNullable<Awaited<ReturnType<typeof f
   if (!footage || !isWhole(footage)) return null;
   const take = present(history);
   // The proxy is a whole sphere, laid flat and quickly read. Without an analysis a steadied take is shown as it was filmed.
-  const { motion, materials } = await recordingOf(footage);
+  const { motion, materials, light } = await recordingOf(footage);
   const shown = take.steady && !motion ? { ...take, steady: undefined } : take;
   const recording = {
     files: [join(config.footage, footage.id, 'proxy.mp4')],
     source: { kind: 'sphere' as const },
     motion,
     materials,
+    light,
   };
   await ask({
     kind: 'still',

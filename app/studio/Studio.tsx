@@ -10,6 +10,7 @@ import { LevelBench } from './level/LevelBench';
 import { useSteadyNext } from './level/steadying';
 import { useMotion } from './level/useMotion';
 import type { StudioOpened } from './opened';
+import { useLight } from './look/useLight';
 import { LookBench } from './look/LookBench';
 import { PathBench } from './path/PathBench';
 import { usePointerFocus } from './pointer-focus';
@@ -39,6 +40,7 @@ export function Studio({ record, kept, drafts }: StudioOpened) {
   useSaving(store, record.id, kept);
   useAddress();
   useMotion();
+  useLight();
   useSteadyNext();
   usePointerFocus();
 

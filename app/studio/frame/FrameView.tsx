@@ -113,6 +113,7 @@ export function FrameView() {
             now.tryOut !== before.tryOut ||
             now.tried !== before.tried ||
             now.motion !== before.motion ||
+            now.light !== before.light ||
             shownBeforeAfter(now) !== shownBeforeAfter(before) ||
             now.splitAt !== before.splitAt ||
             now.unsteadied !== before.unsteadied ||

@@ -45,7 +45,7 @@ interface Shown {
 
 export function framePanes(s: StudioState): Shown {
   const { look } = s.take();
-  const treatment = s.lookRound ? null : treatmentAt(s.take(), s.time);
+  const treatment = s.lookRound ? null : treatmentAt(s.take(), s.time, s.metering());
   const detail = !s.lookRound && look?.detail && doesDetail(look.detail) ? look.detail : null;
   return { ...panesOf(s), treatment, detail };
 }

@@ -1,5 +1,6 @@
 /** The Look station: how the picture is treated. */
 import { Parts } from '~/ui/Parts';
+import { CameraPart } from './CameraPart';
 import { ColourPart } from './ColourPart';
 import { DetailPart } from './DetailPart';
 import { LightPart } from './LightPart';
@@ -16,6 +17,7 @@ export const LookBench = () => (
           { id: 'light', name: 'Light', content: <LightPart /> },
           { id: 'colour', name: 'Colour', content: <ColourPart /> },
           { id: 'detail', name: 'Detail', content: <DetailPart /> },
+          { id: 'camera', name: 'Camera', content: <CameraPart /> },
         ]}
       />
     </div>

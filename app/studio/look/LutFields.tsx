@@ -89,8 +89,8 @@ async function takeIn(store: StudioStore, file: File) {
 
 /** The whole look at the playhead as one map of colours. */
 async function lookHere(store: StudioStore) {
-  const { take, time } = store.getState();
-  const treatment = treatmentAt(take(), time) ?? { grade: gradeAt({}, 0) };
+  const { take, time, metering } = store.getState();
+  const treatment = treatmentAt(take(), time, metering()) ?? { grade: gradeAt({}, 0) };
   return mapOf(treatment, await cubesHere(treatment));
 }
 

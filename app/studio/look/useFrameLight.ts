@@ -27,13 +27,14 @@ export function useFrameLight(): FrameLight | null {
   const frame = useSmallFrame();
   const take = useTake();
   const time = useStudio((s) => s.time);
+  const metering = useStudio((s) => s.metering());
   const [light, setLight] = useState<FrameLight | null>(null);
   useEffect(() => {
     if (!frame) return;
     let gone = false;
     // A dial that is being dragged has the processor first.
     const timer = setTimeout(async () => {
-      const treatment = treatmentAt(take, time);
+      const treatment = treatmentAt(take, time, metering);
       const map = treatment ? mapOf(treatment, await cubesHere(treatment)) : null;
       if (!gone) setLight(lightOf(frame, map ?? ((rgb) => rgb)));
     }, 60);
@@ -41,6 +42,6 @@ export function useFrameLight(): FrameLight | null {
       gone = true;
       clearTimeout(timer);
     };
-  }, [frame, take, time]);
+  }, [frame, take, time, metering]);
   return light;
 }

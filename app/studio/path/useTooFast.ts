@@ -3,7 +3,7 @@ import { useEffect, useState } from 'react';
 import { ratioOf } from '@glimbo/core/take/formats';
 import type { Take } from '@glimbo/core/take/take';
 import { tooFast } from '@glimbo/core/view/comfort';
-import { TAKE_ALONE, viewOf } from '@glimbo/core/view/view-of';
+import { TAKE_ALONE, aimOf } from '@glimbo/core/view/view-of';
 import { useStudioStore, useTake } from '../state/store';
 
 /** Milliseconds of calm. */
@@ -18,7 +18,7 @@ function found(take: Take, rate: number): Stretch[] {
   // What is blurred is carried by its blur.
   if (take.look?.shutter) return [];
   const { in: from, out: to } = take.range;
-  const view = (t: number) => viewOf(take, TAKE_ALONE, t);
+  const view = (t: number) => aimOf(take, TAKE_ALONE, t);
   return tooFast(view, { from, to, rate: take.reading ?? rate, ratio: ratioOf(take) });
 }
 

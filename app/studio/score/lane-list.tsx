@@ -8,6 +8,7 @@ import { GRADE_DIALS, type GradeDial } from '../look/grade-dials';
 import type { Box } from './box';
 import { keysInLane, LaneCurve, type DialScale } from './curves';
 import type { Axis } from './lanes';
+import { METER_SPAN, MeterLane } from './MeterLane';
 import { MotionLane } from './MotionLane';
 import { PaceLane } from './PaceLane';
 import { SoundLane } from './SoundLane';
@@ -63,6 +64,13 @@ export const LANES: readonly Lane[] = [
   { id: 'pace', name: 'Pace', scale: ['0.1×', '16×'], Draw: PaceLane },
   { id: 'motion', name: 'Motion', scale: ['pan', 'tilt', 'roll'], Draw: MotionLane },
   { id: 'sound', name: 'Sound', scale: ['quiet', 'loud'], Draw: SoundLane },
+  {
+    id: 'meter',
+    name: 'Meter',
+    scale: [`−${METER_SPAN} EV`, `+${METER_SPAN}`],
+    Draw: MeterLane,
+    offered: (take) => take.look?.meter !== undefined,
+  },
   ...GRADE_DIALS.map(gradeLane),
 ];
 

@@ -7,6 +7,7 @@ export const footageSlice =
   (set, get) => ({
     footage,
     motion: null,
+    light: null,
     playsOriginal: false,
     steadyNext: null,
     rangeStart: null,
@@ -20,6 +21,7 @@ export const footageSlice =
     },
     setRemarks: ({ marks, ranges }) => set({ footage: { ...get().footage, marks, ranges } }),
     playOriginal: (playsOriginal) => set({ playsOriginal }),
+    knowLight: (light) => set({ light }),
     knowMotion: (motion) => set({ motion }),
     steadyWhenKnown: (steadyNext) => set({ steadyNext }),
     beginRange: (rangeStart) => set({ rangeStart }),

@@ -3,12 +3,14 @@ import type { StateCreator } from 'zustand';
 import type { Vec3 } from '@glimbo/core/geometry/rotation';
 import type { LensPreset } from '@glimbo/core/lens/presets';
 import type { View } from '@glimbo/core/lens/view';
+import type { FootageLight } from '@glimbo/core/look/light';
 import type { GradeName } from '@glimbo/core/look/channels';
 import type { Motion } from '@glimbo/core/motion/motion';
 import type { KeyRef, Picking, Selection } from '@glimbo/core/path/keys';
 import type { Path } from '@glimbo/core/path/path';
 import type { SteadyMode } from '@glimbo/core/steady/settings';
 import type { Correction } from '@glimbo/core/take/correction';
+import type { Metering } from '@glimbo/core/take/metering';
 import type { History } from '@glimbo/core/take/history';
 import type { Stretch } from '@glimbo/core/take/levelling';
 import type { Take } from '@glimbo/core/take/take';
@@ -40,6 +42,8 @@ export interface TakeSlice {
   view(): View;
   /** The correction C of the take as it is, or of another one for the same footage. */
   correction(take?: Take): Correction;
+  /** What the take's Meter adds to its exposure; null where there is none, or the light is not known yet. */
+  metering(): Metering | null;
   /** Changes orientation, steadying or level, and the path with it as `keepFraming` says. */
   correct(change: Partial<Pick<Take, 'orientation' | 'steady' | 'level'>>, gesture?: string): void;
   edit(change: (take: Take) => Take, gesture?: string): void;
@@ -196,6 +200,8 @@ export interface FootageSlice {
   footage: Footage;
   /** The footage's motion analysis, once it has come. */
   motion: Motion | null;
+  /** The footage's light, once the Meter has asked for it. */
+  light: FootageLight | null;
   /** Whether the original itself is played as long as there is no whole proxy. */
   playsOriginal: boolean;
   /** How it is to be steadied as soon as its motion is known. */
@@ -207,6 +213,7 @@ export interface FootageSlice {
   meetFootage(footage: Footage): void;
   setRemarks(remarks: Pick<Footage, 'marks' | 'ranges'>): void;
   knowMotion(motion: Motion): void;
+  knowLight(light: FootageLight): void;
   playOriginal(plays: boolean): void;
   steadyWhenKnown(mode: SteadyMode | null): void;
   beginRange(time: number | null): void;

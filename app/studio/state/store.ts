@@ -10,7 +10,7 @@ import type { Correction } from '@glimbo/core/take/correction';
 import type { Take } from '@glimbo/core/take/take';
 import type { View } from '@glimbo/core/lens/view';
 import { clockOf, type Clock } from '@glimbo/core/time/clock';
-import { viewOf } from '@glimbo/core/view/view-of';
+import { aimOf } from '@glimbo/core/view/view-of';
 import type { Footage } from '~/model/footage';
 import type { Station } from '../stations';
 import { deskSlice } from './desk-slice';
@@ -77,7 +77,7 @@ export function useView(): View {
   const glance = useStudio((s) => s.glance);
   const tryOut = useStudio((s) => s.tryOut);
   const tried = useStudio((s) => s.tried);
-  return useMemo(() => viewOf(take, { glance, tryOut, tried }, time), [take, glance, tryOut, tried, time]);
+  return useMemo(() => aimOf(take, { glance, tryOut, tried }, time), [take, glance, tryOut, tried, time]);
 }
 
 /**

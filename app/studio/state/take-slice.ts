@@ -1,5 +1,5 @@
 /** The take and its history: every change of it goes through `edit`, and one gesture is one undo step. */
-import { glanceOver, viewOf } from '@glimbo/core/view/view-of';
+import { glanceOver, aimOf } from '@glimbo/core/view/view-of';
 import { applyPreset, isPlanet } from '@glimbo/core/lens/presets';
 import { isSpun, panNear, setChannelKey, turnDials } from '@glimbo/core/path/edit';
 import { correctTo, uncorrected } from '@glimbo/core/take/format-correction';
@@ -10,6 +10,8 @@ import { viewKeySelection } from '@glimbo/core/path/keys';
 import { amend, commit, present, redo, undo, type History } from '@glimbo/core/take/history';
 import { correctionOf, type Correction } from '@glimbo/core/take/correction';
 import { changeCorrection } from '@glimbo/core/take/framing';
+import type { FootageLight } from '@glimbo/core/look/light';
+import { meteringOf, type Metering } from '@glimbo/core/take/metering';
 import type { Motion } from '@glimbo/core/motion/motion';
 import type { Take } from '@glimbo/core/take/take';
 import type { Slice, TakeSlice } from './state';
@@ -32,6 +34,12 @@ function sameMembers(a: object, b: object, deeper = true): boolean {
 /** Corrections that were asked for: playing asks for the same one for every frame. */
 const corrections = new WeakMap<Take, { motion: Motion | null; correction: Correction }>();
 
+/** The same of Meters. */
+const meterings = new WeakMap<
+  Take,
+  { light: FootageLight | null; correction: Correction; metering: Metering | null }
+>();
+
 export const takeSlice =
   (history: History<Take>): Slice<TakeSlice> =>
   (set, get) => {
@@ -46,7 +54,7 @@ export const takeSlice =
       correcting: 'no',
 
       take: () => present(get().history),
-      view: () => viewOf(get().take(), get(), get().time),
+      view: () => aimOf(get().take(), get(), get().time),
       correction(take) {
         const { motion } = get();
         const of = take ?? get().take();
@@ -55,6 +63,15 @@ export const takeSlice =
         const correction = correctionOf(of, motion);
         corrections.set(of, { motion, correction });
         return correction;
+      },
+      metering() {
+        const { take, light, correction } = get();
+        const [of, by] = [take(), correction()];
+        const known = meterings.get(of);
+        if (known?.light === light && known.correction === by) return known.metering;
+        const metering = meteringOf(of, light, by);
+        meterings.set(of, { light, correction: by, metering });
+        return metering;
       },
       correct(change, key) {
         const { correction, keepFraming, time: now, edit } = get();
@@ -78,7 +95,7 @@ export const takeSlice =
         const { time, glance, take, correcting, steering } = get();
         if (steering) return steering(change);
         // Handling a glance takes it over: from here on it is the view.
-        const seen = { ...glanceOver(glance, viewOf(take(), {}, time)), ...change };
+        const seen = { ...glanceOver(glance, aimOf(take(), {}, time)), ...change };
         if (glance) get().glanceAt(null);
         const gesture = key && `${key}@${time}`;
         if (correcting !== 'no') {
@@ -100,7 +117,7 @@ export const takeSlice =
         if (steering) return dial({ pan, tilt }, key);
         const { path } = take();
         if (correcting !== 'no') return dial({ pan, tilt }, key);
-        const off = formatOf(take()).correction ? viewOf(take(), {}, time).pan - viewAt(path, time).pan : 0;
+        const off = formatOf(take()).correction ? aimOf(take(), {}, time).pan - viewAt(path, time).pan : 0;
         // Somebody's spin of more than half a turn stays one.
         if (gesture?.key !== `${key}@${time}`) spun = isSpun(path, time);
         dial({ pan: spun ? pan : panNear(path, time, pan - off) + off, tilt }, key);

@@ -12,7 +12,7 @@ import {
   StepForward,
 } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
-import { anglesIn, TAKE_ALONE, viewOf } from '@glimbo/core/view/view-of';
+import { anglesIn, TAKE_ALONE, aimOf } from '@glimbo/core/view/view-of';
 import { IconButton } from '~/ui/IconButton';
 import { NumberField } from '~/ui/Dial';
 import { usePaceMap } from '../path/pace-edits';
@@ -32,7 +32,7 @@ export function Transport() {
   const { rate, duration } = store.getState().footage.facts;
   const times = useClock();
   const pace = usePaceMap();
-  const angles = anglesIn(take, viewOf(take, TAKE_ALONE, time));
+  const angles = anglesIn(take, aimOf(take, TAKE_ALONE, time));
   return (
     <div className="@container flex h-10 items-center gap-1 border-b border-rule px-3">
       <IconButton label="To the in point" onClick={() => store.getState().setTime(take.range.in)}>

@@ -11,6 +11,7 @@ import { MediaError } from '@glimbo/media/ffmpeg';
 import { gather } from '@glimbo/media/gather';
 import { analyseMotion } from '@glimbo/media/motion';
 import { writeMotion } from '@glimbo/media/motion-file';
+import { measuredLight } from '@glimbo/media/light';
 import { readRecording } from '@glimbo/media/recording';
 import { exportClip } from '@glimbo/media/render/clip';
 import { renderStill } from '@glimbo/media/render/still';
@@ -44,6 +45,8 @@ export function runTask(task: Task, say: Say, signal: AbortSignal): Promise<Done
       return calibrateOn(task.recording, task.time);
     case 'still':
       return drawStill(task);
+    case 'light':
+      return measuredLight(task.recording).then(({ samples }) => ({ samples }));
     case 'recognise':
       return task.lenses ? asLenses(task.files) : recogniseRecording(task.files, task.streams);
     case 'examine':

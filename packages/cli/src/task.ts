@@ -58,6 +58,8 @@ export type Task =
       sidecar: { file: string; use: 'replace' | 'anchor' } | null;
       out: string;
     }
+  /** The light of a recording, for its Meter. */
+  | { kind: 'light'; recording: Recording }
   /** What a picture shows; `lenses`: two files are two lenses whatever is seen. */
   | { kind: 'recognise'; files: string[]; streams: number; lenses?: boolean }
   /** Recordings by their files' paths; those whose content is known by its mark need no looking at. */
@@ -80,7 +82,17 @@ export type Report =
   | { part: { item: CopyItem; files: string[] } | Examined | Gathered }
   /** The picture of the frame that is being written is a new one. */
   | { picture: true }
-  | { done: Gathered | ClipReport | AnalysisReport | Calibration | Source | { copied: number } | { examined: number } }
+  | {
+      done:
+        | Gathered
+        | ClipReport
+        | AnalysisReport
+        | Calibration
+        | Source
+        | { copied: number }
+        | { samples: number }
+        | { examined: number };
+    }
   /** `pair`: two files are named like a pair, and it has to be said whether they are. */
   | { failed: string; pair?: boolean };
 

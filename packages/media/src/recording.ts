@@ -13,6 +13,8 @@ export interface Recording {
   source: Source;
   /** The file with its motion analysis, if there is one. */
   motion?: string;
+  /** The file with its light, if it was measured, and a sphere laid flat that it can be measured from. */
+  light?: { file: string; sphere: string };
   /** The folder in which what takes name of files lies, such as LUTs. */
   materials?: string;
 }

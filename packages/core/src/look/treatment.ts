@@ -17,10 +17,15 @@ export interface Treatment {
 export type Cubes = ReadonlyMap<string, Cube>;
 export const NO_CUBES: Cubes = new Map();
 
-/** What is done at a time in seconds of the footage; null where nothing is. */
-export function treatmentAt({ look }: Pick<Take, 'look'>, time: number): Treatment | null {
+/** What is done at a time in seconds of the footage; null where nothing is. `metering`: what the Meter adds to the exposure. */
+export function treatmentAt(
+  { look }: Pick<Take, 'look'>,
+  time: number,
+  metering: ((time: number) => number) | null = null,
+): Treatment | null {
   if (!look) return null;
   const grade = gradeAt(look.grade ?? {}, time);
+  if (metering) grade.exposure += metering(time);
   const lut = look.lut && look.lut.amount > 0 ? { file: look.lut.file, amount: look.lut.amount / 100 } : undefined;
   const mood =
     look.mood && look.mood.amount > 0 && !isNeutral(look.mood.grade)

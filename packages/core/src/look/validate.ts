@@ -12,11 +12,13 @@ import {
   ValidateNested,
 } from 'class-validator';
 import { Checked } from '../boundary/shape.js';
-import { valuesProblem } from '../path/validate-channel.js';
+import { LONGEST, valuesProblem } from '../path/validate-channel.js';
 import { SHUTTER } from '../plan/blur.js';
 import { GRADE_NAMES } from './channels.js';
 import { DETAIL_LIMITS } from './detail.js';
+import { METER_LIMITS } from './meter.js';
 import { DIALS } from './settings.js';
+import { SHAKE_LIMITS } from './shake.js';
 
 const isObject = (value: unknown): value is Record<string, unknown> =>
   typeof value === 'object' && value !== null && !Array.isArray(value);
@@ -55,10 +57,24 @@ class DetailShape {
   @IsOptional() @IsNumber() @Min(DETAIL_LIMITS.clarity.least) @Max(DETAIL_LIMITS.clarity.most) clarity?: number;
   @IsOptional() @IsObject() @ValidateNested() @Type(() => SharpenShape) sharpen?: SharpenShape;
 }
+class ShakeShape {
+  @IsNumber() @Min(SHAKE_LIMITS.position.least) @Max(SHAKE_LIMITS.position.most) position!: number;
+  @IsNumber() @Min(SHAKE_LIMITS.roll.least) @Max(SHAKE_LIMITS.roll.most) roll!: number;
+  @IsNumber() @Min(SHAKE_LIMITS.roughness.least) @Max(SHAKE_LIMITS.roughness.most) roughness!: number;
+  @IsNumber() @Min(SHAKE_LIMITS.seed.least) @Max(SHAKE_LIMITS.seed.most) seed!: number;
+}
+class MeterShape {
+  @IsNumber() @Min(METER_LIMITS.target.least) @Max(METER_LIMITS.target.most) target!: number;
+  @IsNumber() @Min(METER_LIMITS.limit.least) @Max(METER_LIMITS.limit.most) limit!: number;
+  @IsNumber() @Min(METER_LIMITS.smooth.least) @Max(METER_LIMITS.smooth.most) smooth!: number;
+  @IsOptional() @IsNumber() @Min(0) @Max(LONGEST) lock?: number;
+}
 export class LookShape {
   @IsOptional() @Checked(gradeProblem) grade?: unknown;
   @IsOptional() @IsObject() @ValidateNested() @Type(() => LutShape) lut?: LutShape;
   @IsOptional() @IsObject() @ValidateNested() @Type(() => MoodShape) mood?: MoodShape;
   @IsOptional() @IsObject() @ValidateNested() @Type(() => DetailShape) detail?: DetailShape;
+  @IsOptional() @IsObject() @ValidateNested() @Type(() => ShakeShape) shake?: ShakeShape;
+  @IsOptional() @IsObject() @ValidateNested() @Type(() => MeterShape) meter?: MeterShape;
   @IsOptional() @IsNumber() @Min(SHUTTER.least) @Max(SHUTTER.most) shutter?: number;
 }

@@ -2,11 +2,13 @@
 import { IDENTITY } from '../geometry/rotation.js';
 import { doesDetail } from '../look/detail.js';
 import { treatmentAt } from '../look/treatment.js';
+import type { FootageLight } from '../look/light.js';
 import type { Motion } from '../motion/motion.js';
 import type { Source } from '../stitch/source.js';
 import type { Comparison } from '../take/clip.js';
 import { correctionOf } from '../take/correction.js';
 import { asFilmed } from '../take/framing.js';
+import { meteringOf } from '../take/metering.js';
 import type { Take } from '../take/take.js';
 import { clipTiming, frameShown, mixShown, timesAround, timeShown, type ClipTiming } from '../take/timing.js';
 import { clockOf } from '../time/clock.js';
@@ -24,6 +26,8 @@ export interface PlanFootage {
   frames: number;
   /** Where the footage was analysed, how the rig moved. */
   motion: Motion | null;
+  /** Its light, where a Meter needs it. */
+  light?: FootageLight | null;
 }
 
 export interface PlanSettings {
@@ -133,6 +137,7 @@ export function clipPlan(take: Take, footage: PlanFootage, settings: PlanSetting
   if (!timing) return null;
   const { range, rate, frames } = timing;
   const parts = seen(take, footage, settings);
+  const metering = meteringOf(take, footage.light ?? null, correctionOf(take, footage.motion));
   return {
     width: settings.width,
     height: settings.height,
@@ -151,7 +156,7 @@ export function clipPlan(take: Take, footage: PlanFootage, settings: PlanSetting
         });
       });
     },
-    ...(take.look ? { treatmentAt: (n) => treatmentAt(take, timeShown(timing, n)) } : {}),
+    ...(take.look ? { treatmentAt: (n) => treatmentAt(take, timeShown(timing, n), metering) } : {}),
     ...(take.look?.detail && doesDetail(take.look.detail) ? { detail: take.look.detail } : {}),
     sound: {
       from: range.in,
@@ -169,7 +174,7 @@ const momentOf = (timing: ClipTiming, rate: number, n: number) => ({
 
 /** The plan of a footage laid flat as it was filmed, frame for frame, from a frame to its end. */
 export const laidFlatPlan = (
-  { source, rate, frames }: Omit<PlanFootage, 'motion'>,
+  { source, rate, frames }: Omit<PlanFootage, 'motion' | 'light'>,
   size: { width: number; height: number },
   from = 0,
 ): FramePlan => ({

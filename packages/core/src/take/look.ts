@@ -1,6 +1,7 @@
 /** What is done to the picture of a take. */
 import { GRADE_NAMES } from '../look/channels.js';
 import type { Detail } from '../look/detail.js';
+import { doesShake, USUAL_SHAKE, type Shake } from '../look/shake.js';
 import type { Look, Take } from './take.js';
 
 /** Whether a member of a look does nothing, so that it need not be there. */
@@ -22,6 +23,12 @@ export const withShutter = (take: Take, shutter: number): Take => withLook(take,
 export function withDetail(take: Take, change: Detail): Take {
   const { clarity = 0, sharpen } = { ...take.look?.detail, ...change };
   return withLook(take, { detail: { ...(clarity ? { clarity } : {}), ...(sharpen?.amount ? { sharpen } : {}) } });
+}
+
+/** A take with another shake; one that does nothing is left out. */
+export function withShake(take: Take, change: Partial<Shake>): Take {
+  const shake = { ...(take.look?.shake ?? USUAL_SHAKE), ...change };
+  return withLook(take, { shake: doesShake(shake) ? shake : undefined });
 }
 
 /** A take with some dials of its grade changed. */

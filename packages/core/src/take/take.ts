@@ -3,7 +3,9 @@ import type { Angles } from '../geometry/rotation.js';
 import type { LevelKey } from '../level/level.js';
 import type { GradeCurves } from '../look/channels.js';
 import type { Detail } from '../look/detail.js';
+import type { Meter } from '../look/meter.js';
 import type { Grade } from '../look/settings.js';
+import type { Shake } from '../look/shake.js';
 import type { Pace } from '../pace/pace.js';
 import { emptyPath, type Path } from '../path/path.js';
 import type { FormatCorrection } from './format-correction.js';
@@ -27,6 +29,10 @@ export interface Look {
   mood?: { name: string; grade: Partial<Grade>; amount: number };
   /** Clarity and sharpening. */
   detail?: Detail;
+  /** The virtual camera's own exposure. */
+  meter?: Meter;
+  /** How a hand shakes the camera. */
+  shake?: Shake;
   /** Motion blur: degrees of the shutter, 0 to 720; each frame is sharp when absent. */
   shutter?: number;
 }

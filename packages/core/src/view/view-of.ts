@@ -4,6 +4,7 @@
  */
 import { apply, rotationOf, unwrapNear, type Vec3 } from '../geometry/rotation.js';
 import { cameraOf, readOut, type Camera, type View } from '../lens/view.js';
+import { shaken } from '../look/shake.js';
 import { viewAt, type Path } from '../path/path.js';
 import { corrected } from '../take/format-correction.js';
 import { formatOf, ratioOf } from '../take/formats.js';
@@ -28,12 +29,19 @@ export interface ViewContext {
 /** The take alone: what is exported. */
 export const TAKE_ALONE: ViewContext = {};
 
-/** The view at a time in seconds of the footage. Degrees, angles unwrapped; in the world, after the correction. */
-export function viewOf(take: Pick<Take, 'path' | 'frame'>, context: ViewContext, time: number): View {
+/**
+ * What the camera is aimed at, at a time in seconds of the footage: the view without what only shakes it, which nobody edits. Degrees,
+ * angles unwrapped; in the world, after the correction.
+ */
+export function aimOf(take: Pick<Take, 'path' | 'frame'>, context: ViewContext, time: number): View {
   const { glance, tryOut, tried } = context;
   const view = corrected(viewAt(tried ?? take.path, time), formatOf(take).correction, time);
   return glance || tryOut ? { ...view, ...glance, ...tryOut } : view;
 }
+
+/** The view that is drawn: the aim, as the hand of the look's shake holds it. */
+export const viewOf = (take: Pick<Take, 'path' | 'frame' | 'look'>, context: ViewContext, time: number): View =>
+  shaken(aimOf(take, context, time), take.look?.shake, time, ratioOf(take));
 
 /** A glance as a change of a view: its heading the short way from where the view is. */
 export const glanceOver = (glance: Aim | null, view: View): Partial<View> =>

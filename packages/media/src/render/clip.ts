@@ -5,6 +5,7 @@ import { clipPlan, type ClipPlan } from '@glimbo/core/plan/clip-plan';
 import type { ClipSettings } from '@glimbo/core/take/clip';
 import { rangeProblem } from '@glimbo/core/take/range';
 import type { Take } from '@glimbo/core/take/take';
+import { lightFor } from '../light.js';
 import { cubesFor } from '../materials.js';
 import { readMotion } from '../motion-file.js';
 import { markSpherical } from '../spherical.js';
@@ -46,7 +47,12 @@ export async function exportClip(
 ): Promise<ClipReport> {
   const { facts, doubts } = await readRecording(recording);
   const variable = doubts.some((d) => d.kind === 'variable-rate');
-  const footage = { ...facts, source: recording.source, motion: await motionFor(take, recording) };
+  const footage = {
+    ...facts,
+    source: recording.source,
+    motion: await motionFor(take, recording),
+    light: await lightFor(take, recording),
+  };
   const plan = clipPlan(take, footage, settings);
   const problem = rangeProblem(take.range, facts);
   if (problem || !plan)

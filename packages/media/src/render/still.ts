@@ -7,9 +7,12 @@ import { toRgb } from '@glimbo/core/colour/convert';
 import { doesDetail, type Detail } from '@glimbo/core/look/detail';
 import { bake } from '@glimbo/core/look/table';
 import { mapOf, NO_CUBES, treatmentAt, type Cubes, type Treatment } from '@glimbo/core/look/treatment';
+import type { Motion } from '@glimbo/core/motion/motion';
 import { stillShots } from '@glimbo/core/plan/clip-plan';
 import type { Shot } from '@glimbo/core/plan/shot';
 import { sphereWidth } from '@glimbo/core/stitch/source';
+import { correctionOf } from '@glimbo/core/take/correction';
+import { meteringOf } from '@glimbo/core/take/metering';
 import type { Take } from '@glimbo/core/take/take';
 import { createMemory, Kernel, stripesOf } from '@glimbo/kernel';
 import { planMemory } from '@glimbo/kernel/memory';
@@ -17,6 +20,7 @@ import { needsMips } from '@glimbo/kernel/mips';
 import { engineFolder, MediaError, output } from '../ffmpeg.js';
 import type { MediaFacts } from '../probe.js';
 import { pictureInput, readRecording, type PictureFacts, type Recording } from '../recording.js';
+import { lightFor } from '../light.js';
 import { cubesFor } from '../materials.js';
 import { motionFor } from './clip.js';
 import { partsOf } from './plan-table.js';
@@ -28,10 +32,11 @@ interface Finishing {
   detail?: Detail | null;
 }
 
-async function finishingOf(take: Take, recording: Recording, time: number): Promise<Finishing> {
+async function finishingOf(take: Take, recording: Recording, time: number, motion: Motion | null): Promise<Finishing> {
   const { detail } = take.look ?? {};
+  const metering = meteringOf(take, await lightFor(take, recording), correctionOf(take, motion));
   return {
-    treatment: treatmentAt(take, time),
+    treatment: treatmentAt(take, time, metering),
     cubes: await cubesFor(take, recording),
     detail: detail && doesDetail(detail) ? detail : null,
   };
@@ -52,7 +57,7 @@ export async function renderStill(
   const raw = await decodeFrame(recording, facts, time);
   const motion = take && (await motionFor(take, recording));
   const shots = stillShots(take, { source: recording.source, rate: facts.rate, motion }, time, size);
-  const finishing = take ? await finishingOf(take, recording, time) : {};
+  const finishing = take ? await finishingOf(take, recording, time, motion) : {};
   const rgb = toRgb(await drawShots(shots, raw, facts, finishing), size.width * size.height);
   const png = await output('ffmpeg', [
     '-v', 'error', '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-s', `${size.width}x${size.height}`, '-i', '-',

@@ -1,0 +1,48 @@
+/** Measuring the light of a footage: its sphere very small, some times a second, as the Meter looks at it. */
+import { readFile, rename, rm, writeFile } from 'node:fs/promises';
+import { LIGHT, lightOf, type FootageLight } from '@glimbo/core/look/light';
+import type { Take } from '@glimbo/core/take/take';
+import { MediaError, output, SAFE_INPUT } from './ffmpeg.js';
+import type { Recording } from './recording.js';
+
+/** The light of a footage, where the take's Meter needs it; null for a take without one. Throws MediaError. */
+export const lightFor = async ({ look }: Pick<Take, 'look'>, recording: Recording): Promise<FootageLight | null> =>
+  look?.meter ? measuredLight(recording) : null;
+
+/**
+ * The light of a recording as it was measured; measured now, and kept where there is a place for it, where it was not yet. Throws
+ * MediaError.
+ */
+export async function measuredLight({ files, source, light }: Recording): Promise<FootageLight> {
+  const known = light && (await readFile(light.file).catch(() => null));
+  if (known) return lightOf(known);
+  if (!light && source.kind !== 'sphere')
+    throw new MediaError(
+      'The Meter needs the whole sphere laid flat. Gather this footage first, or switch the Meter off.',
+    );
+  const bytes = await measure(light?.sphere ?? files[0]!);
+  if (light) await keep(light.file, bytes);
+  return lightOf(bytes);
+}
+
+/** Pictures of means over the sphere, as raw luma; key frames alone would come at other times. */
+const measure = (sphere: string) =>
+  output('ffmpeg', [
+    ...['-v', 'error', '-nostdin', ...SAFE_INPUT, '-i', sphere, '-an', '-sn'],
+    ...[
+      '-vf',
+      `fps=${LIGHT.rate}:round=near,scale=${LIGHT.width}:${LIGHT.height}:flags=area,format=yuv420p,extractplanes=y`,
+    ],
+    ...['-f', 'rawvideo', '-pix_fmt', 'gray', '-'],
+  ]);
+
+/** Keeps what was measured; on a full disk it is measured again another time. */
+async function keep(file: string, bytes: Uint8Array) {
+  const part = `${file}.${process.pid}.part`;
+  try {
+    await writeFile(part, bytes);
+    await rename(part, file);
+  } catch {
+    await rm(part, { force: true });
+  }
+}
