@@ -1,6 +1,6 @@
 /** Builds everything: the kernel to WASM, the engine and command line with esbuild, the application with Vite. */
 import { execFileSync } from 'node:child_process';
-import { mkdirSync, readdirSync, rmSync } from 'node:fs';
+import { copyFileSync, mkdirSync, readdirSync, rmSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { build } from 'esbuild';
@@ -85,5 +85,16 @@ await build({
   tsconfigRaw: { compilerOptions: { experimentalDecorators: true } },
   logLevel: 'warning',
 });
+
+// What titles are written with, and what draws overlays.
+const modules = join(root, 'node_modules');
+copyFileSync(join(modules, '@resvg', 'resvg-wasm', 'index_bg.wasm'), join(engine, 'resvg.wasm'));
+for (const [id, file] of Object.entries({
+  sans: 'instrument-sans/files/instrument-sans-latin-600-normal.woff',
+  narrow: 'archivo-narrow/files/archivo-narrow-latin-700-normal.woff',
+  serif: 'fraunces/files/fraunces-latin-600-normal.woff',
+  mono: 'martian-mono/files/martian-mono-latin-500-normal.woff',
+}))
+  copyFileSync(join(modules, '@fontsource', file), join(engine, `font-${id}.woff`));
 
 if (only !== 'engine') npx(join(root, 'app'), 'react-router', 'build');

@@ -1,14 +1,7 @@
 /** Lines over a picture that help to frame it: thirds, the centre, and what feeds lay over tall and square clips. */
 import { aspectRatio } from '@glimbo/core/lens/format';
+import { safeOf } from '@glimbo/core/lens/safe';
 import { useStudio } from '../state/store';
-
-/** Shares of the height that a feed's own writing takes above and below, by how tall the picture is. */
-const safeOf = (ratio: number) =>
-  ratio < 0.7
-    ? { top: 0.12, bottom: 0.2, side: 0.06 }
-    : ratio < 1.1
-      ? { top: 0.06, bottom: 0.1, side: 0.05 }
-      : { top: 0.05, bottom: 0.05, side: 0.05 };
 
 export function Guides({ width, height, aspect }: { width: number; height: number; aspect: string }) {
   const guides = useStudio((s) => s.guides);

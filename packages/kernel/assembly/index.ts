@@ -11,6 +11,7 @@
  */
 export { detailRows } from './detail';
 export { drawRows } from './draw';
+export { layOver } from './lay';
 export { lookRows } from './look';
 export { mapGrid } from './map';
 export { matchRows } from './match';

@@ -4,7 +4,7 @@ import { RADIANS } from '@glimbo/core/geometry/rotation';
 import type { Shot } from '@glimbo/core/plan/shot';
 import type { Lattice } from '@glimbo/core/look/tetrahedral';
 import { blurWeights, cellOf, type Detail } from '@glimbo/core/look/detail';
-import { spreadFor, UNIT, type Steps } from '@glimbo/core/look/table';
+import { codesOfRgb, spreadFor, UNIT, type Steps } from '@glimbo/core/look/table';
 import { ratiosAt, seamAt, SECTORS, type Source } from '@glimbo/core/stitch/source';
 import { BLOCK, TILE } from '../assembly/record.js';
 import { cameraRecord, layersOf, matchBlocks, matchGains } from './camera.js';
@@ -12,6 +12,7 @@ import {
   MIP_LEVELS,
   STRIPE_ROWS,
   type MemoryPlan,
+  type OverlaySlot,
   type SourceSlot,
   type TargetPlane,
   type TargetSlot,
@@ -39,6 +40,7 @@ interface Exports {
   halve(source: number, sourceWidth: number, out: number, width: number, from: number, to: number): void;
   addRows(samples: number, sums: number, bytes: number, weight: number): void;
   settleRows(sums: number, out: number, bytes: number): void;
+  layOver(to: number, added: number, left: number, count: number): void;
   lookRows(
     y: number,
     u: number,
@@ -321,6 +323,48 @@ export class Kernel {
       room,
     );
   }
+
+  /** Puts a picture, straight RGBA of the frame's size, where `lay` finds it. */
+  placeOverlay(rgba: Uint8Array, slot: OverlaySlot): void {
+    const heap = new Uint8Array(this.memory.buffer);
+    const wide = slot.planes[0]!.width;
+    for (const [p, { added, left, width, height }] of slot.planes.entries()) {
+      const block = Math.round(wide / width);
+      for (let y = 0; y < height; y++)
+        for (let x = 0; x < width; x++) {
+          const at = y * width + x;
+          const [value, opacity] = blockOf(rgba, wide, x * block, y * block, block, p);
+          heap[added + at] = Math.round(value * opacity);
+          heap[left + at] = 255 - Math.round(255 * opacity);
+        }
+    }
+  }
+
+  /** Lays what was placed over luma tile rows `row` to `row + rows` of a frame; over its luma with detail, where it has that. */
+  lay({ planes, detailed }: TargetSlot, row: number, rows: number, slot: OverlaySlot): void {
+    for (const [p, plane] of planes.entries()) {
+      const block = Math.round(planes[0]!.width / plane.width);
+      const top = (row * TILE) / block;
+      const bottom = Math.min(plane.height, ((row + rows) * TILE) / block);
+      const { added, left } = slot.planes[p]!;
+      const to = p === 0 && detailed ? detailed : plane;
+      for (let y = top; y < bottom; y++)
+        this.wasm.layOver(to.pointer + y * to.stride, added + y * plane.width, left + y * plane.width, plane.width);
+    }
+  }
+}
+
+/** The mean code of plane `p` over a block of straight RGBA, weighted by its opacity, and the mean opacity, 0 to 1. */
+function blockOf(rgba: Uint8Array, wide: number, x: number, y: number, block: number, p: number): [number, number] {
+  let [value, opacity] = [0, 0];
+  for (let k = 0; k < block * block; k++) {
+    const at = 4 * ((y + Math.floor(k / block)) * wide + x + (k % block));
+    const alpha = rgba[at + 3]!;
+    if (!alpha) continue;
+    value += alpha * codesOfRgb([rgba[at]! / 255, rgba[at + 1]! / 255, rgba[at + 2]! / 255])[p]!;
+    opacity += alpha;
+  }
+  return opacity ? [value / opacity, opacity / (255 * block * block)] : [0, 0];
 }
 
 /** The tile rows of a plane that belong to luma tile rows `row` to `row + rows`. */

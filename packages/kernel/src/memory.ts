@@ -69,8 +69,15 @@ export interface MemoryPlan {
   targets: TargetSlot[];
   /** Pointers of look tables, one for each frame that is held at once; empty where nothing is done to colours. */
   tables: number[];
+  /** What lies over frames, one for each frame that is held at once; empty where nothing does. */
+  overlays: OverlaySlot[];
   /** Size of the whole in bytes. */
   size: number;
+}
+
+/** Something to be laid over frames: for each of their planes what is added, and what is left of what was there, of 255. */
+export interface OverlaySlot {
+  planes: { added: number; left: number; width: number; height: number }[];
 }
 
 const CAMERA_BYTES = CAMERA_FIELDS * 8;
@@ -98,6 +105,8 @@ export interface PlanRequest {
   mixing?: boolean;
   /** How many look tables are held at once. */
   tables?: number;
+  /** Whether anything lies over frames. */
+  overlaid?: boolean;
   /** Whether frames get clarity or sharpening. */
   detail?: boolean;
 }
@@ -111,6 +120,7 @@ export function planMemory({
   mixing,
   tables = 0,
   detail,
+  overlaid,
 }: PlanRequest): MemoryPlan {
   // The first 16 KiB stay free: the kernel's own constants (the exponential's table) lie there.
   let next = 16384;
@@ -144,6 +154,7 @@ export function planMemory({
       return Array.from({ length: ring }, () => planSource(size, blocks, take));
     }),
     targets: Array.from({ length: ring }, () => planTarget(target, format, detail === true, take)),
+    overlays: overlaid ? Array.from({ length: ring }, () => planOverlay(target, format, take)) : [],
     tables: Array.from({ length: tables }, () => take(TABLE_BYTES)),
     size: next + 64,
   };
@@ -172,6 +183,14 @@ function planTarget(
   });
   const detailed = detail ? { ...planes[0]!, pointer: take(planes[0]!.stride * planes[0]!.height) } : null;
   return { pointer, bytes, planes, detailed };
+}
+
+function planOverlay({ width, height }: Size, format: PixelFormat, take: (bytes: number) => number): OverlaySlot {
+  const planes = planeSizes(format, width, height).map((size) => {
+    const bytes = size.width * size.height + 16;
+    return { ...size, added: take(bytes), left: take(bytes) };
+  });
+  return { planes };
 }
 
 /** A part of a frame as something to draw into. Left and top are even. */

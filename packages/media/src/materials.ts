@@ -1,10 +1,14 @@
-/** Files that takes name besides their footage: LUTs. */
+/** Files that takes name besides their footage: LUTs, pictures that lie over frames; and the fonts of titles. */
 import { readFile, stat } from 'node:fs/promises';
-import { basename, resolve } from 'node:path';
+import { basename, join, resolve } from 'node:path';
+import { parse, type Font } from 'opentype.js';
 import { CubeError, readCube } from '@glimbo/core/look/cube';
 import { NO_CUBES, type Cubes } from '@glimbo/core/look/treatment';
+import { FONT_IDS, type FontId, type Overlay } from '@glimbo/core/overlay/overlays';
+import { LARGEST_PICTURE, pictureFacts } from '@glimbo/core/overlay/picture-size';
+import type { Materials, ShownPicture } from '@glimbo/core/overlay/svg';
 import type { Take } from '@glimbo/core/take/take';
-import { MediaError } from './ffmpeg.js';
+import { engineFolder, MediaError } from './ffmpeg.js';
 import type { Recording } from './recording.js';
 
 /** Longest LUT that is read, in bytes. */
@@ -33,4 +37,42 @@ export async function cubesFor(
     if (!(error instanceof CubeError)) throw error;
     throw new MediaError(`The LUT “${name}” of this take cannot be used: ${error.message} ${advice}`);
   }
+}
+
+/** What the overlays of a take's look are drawn with; undefined where there are none. Throws MediaError with what is missing or broken. */
+export async function overlayMaterials(
+  { look }: Pick<Take, 'look'>,
+  { materials = '.' }: Pick<Recording, 'materials'>,
+): Promise<Materials | undefined> {
+  const overlays = look?.overlays;
+  if (!overlays?.length) return undefined;
+  const files = new Set(overlays.flatMap((o) => (o.kind === 'picture' ? [o.file] : [])));
+  const pictures = new Map<string, ShownPicture>();
+  for (const file of files) pictures.set(file, await pictureOf(resolve(materials, file)));
+  return { fonts: await fontsOf(overlays), pictures };
+}
+
+/** A picture as an address that holds it. */
+async function pictureOf(path: string): Promise<ShownPicture> {
+  const name = basename(path);
+  const advice = 'Give the overlay another picture, or take it out.';
+  const bytes = await readFile(path).catch(() => null);
+  if (!bytes)
+    throw new MediaError(`The picture “${name}” of this take is missing. Put it back in its place. ${advice}`);
+  const facts = bytes.length <= LARGEST_PICTURE ? pictureFacts(bytes) : null;
+  if (!facts)
+    throw new MediaError(`The picture “${name}” of this take is neither PNG nor SVG, or too large. ${advice}`);
+  const { type, width, height } = facts;
+  return { href: `data:${type};base64,${bytes.toString('base64')}`, width, height };
+}
+
+/** The fonts that titles among overlays are written in. */
+async function fontsOf(overlays: readonly Overlay[]): Promise<Partial<Record<FontId, Font>>> {
+  const fonts: Partial<Record<FontId, Font>> = {};
+  for (const id of FONT_IDS)
+    if (overlays.some((o) => o.kind === 'title' && o.font === id)) {
+      const file = await readFile(join(engineFolder(), `font-${id}.woff`));
+      fonts[id] = parse(file.buffer.slice(file.byteOffset, file.byteOffset + file.byteLength) as ArrayBuffer);
+    }
+  return fonts;
 }

@@ -12,6 +12,7 @@ import {
   ValidateNested,
 } from 'class-validator';
 import { Checked } from '../boundary/shape.js';
+import { overlaysProblem } from '../overlay/validate.js';
 import { LONGEST, valuesProblem } from '../path/validate-channel.js';
 import { SHUTTER } from '../plan/blur.js';
 import { GRADE_NAMES } from './channels.js';
@@ -76,5 +77,6 @@ export class LookShape {
   @IsOptional() @IsObject() @ValidateNested() @Type(() => DetailShape) detail?: DetailShape;
   @IsOptional() @IsObject() @ValidateNested() @Type(() => ShakeShape) shake?: ShakeShape;
   @IsOptional() @IsObject() @ValidateNested() @Type(() => MeterShape) meter?: MeterShape;
+  @Checked(overlaysProblem) overlays?: unknown;
   @IsOptional() @IsNumber() @Min(SHUTTER.least) @Max(SHUTTER.most) shutter?: number;
 }

@@ -1,6 +1,7 @@
 /** The frame plans of a take: its view, its whole sphere, and before and after in one picture. */
 import { IDENTITY } from '../geometry/rotation.js';
 import { doesDetail } from '../look/detail.js';
+import { overlaySvg, presentOverlays, type Materials } from '../overlay/svg.js';
 import { treatmentAt } from '../look/treatment.js';
 import type { FootageLight } from '../look/light.js';
 import type { Motion } from '../motion/motion.js';
@@ -39,6 +40,8 @@ export interface PlanSettings {
   /** The whole sphere instead of the take's view. */
   sphere?: boolean;
   compare?: Comparison;
+  /** What overlays are drawn with. */
+  materials?: Materials;
 }
 
 /** The part of the footage's sound that a clip has: seconds of the footage, and how fast it goes by. */
@@ -157,12 +160,31 @@ export function clipPlan(take: Take, footage: PlanFootage, settings: PlanSetting
       });
     },
     ...(take.look ? { treatmentAt: (n) => treatmentAt(take, timeShown(timing, n), metering) } : {}),
+    ...overlayPlan(take, settings, (n) => timeShown(timing, n)),
     ...(take.look?.detail && doesDetail(take.look.detail) ? { detail: take.look.detail } : {}),
     sound: {
       from: range.in,
       to: range.out,
       speed: clockOf(take, footage.rate).speed,
       pace: pacedSound(take, range, clockOf(take, footage.rate).speed),
+    },
+  };
+}
+
+/** The overlays of a clip in the take's view; a whole sphere and a comparison have none. */
+function overlayPlan(
+  { look }: Take,
+  { width, height, sphere, compare, materials }: PlanSettings,
+  timeOf: (n: number) => number,
+): Pick<FramePlan, 'overlayAt'> {
+  const { overlays } = look ?? {};
+  if (!overlays?.length || sphere || compare || !materials) return {};
+  let last: { said: string; svg: string | null } = { said: '', svg: null };
+  return {
+    overlayAt(n) {
+      const said = JSON.stringify(presentOverlays(overlays, timeOf(n)));
+      if (said !== last.said) last = { said, svg: overlaySvg(overlays, { width, height }, timeOf(n), materials) };
+      return last.svg;
     },
   };
 }

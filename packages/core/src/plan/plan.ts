@@ -39,6 +39,8 @@ export interface FramePlan {
   shotsAt(n: number): PlannedShot[][];
   /** What is done to the colours of frame n; null where nothing is, and absent where nothing ever is. */
   treatmentAt?(n: number): Treatment | null;
+  /** What lies over frame n, as SVG of the frame's size; null where nothing does, and absent where nothing ever does. */
+  overlayAt?(n: number): string | null;
   /** Clarity and sharpening of all frames; absent where there is none. */
   detail?: Detail;
 }

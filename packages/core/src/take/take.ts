@@ -6,6 +6,7 @@ import type { Detail } from '../look/detail.js';
 import type { Meter } from '../look/meter.js';
 import type { Grade } from '../look/settings.js';
 import type { Shake } from '../look/shake.js';
+import type { Overlay } from '../overlay/overlays.js';
 import type { Pace } from '../pace/pace.js';
 import { emptyPath, type Path } from '../path/path.js';
 import type { FormatCorrection } from './format-correction.js';
@@ -29,6 +30,8 @@ export interface Look {
   mood?: { name: string; grade: Partial<Grade>; amount: number };
   /** Clarity and sharpening. */
   detail?: Detail;
+  /** What lies over the finished frame, the first below the others. */
+  overlays?: Overlay[];
   /** The virtual camera's own exposure. */
   meter?: Meter;
   /** How a hand shakes the camera. */

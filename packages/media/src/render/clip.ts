@@ -6,7 +6,7 @@ import type { ClipSettings } from '@glimbo/core/take/clip';
 import { rangeProblem } from '@glimbo/core/take/range';
 import type { Take } from '@glimbo/core/take/take';
 import { lightFor } from '../light.js';
-import { cubesFor } from '../materials.js';
+import { cubesFor, overlayMaterials } from '../materials.js';
 import { readMotion } from '../motion-file.js';
 import { markSpherical } from '../spherical.js';
 import { BT709, MediaError } from '../ffmpeg.js';
@@ -53,7 +53,7 @@ export async function exportClip(
     motion: await motionFor(take, recording),
     light: await lightFor(take, recording),
   };
-  const plan = clipPlan(take, footage, settings);
+  const plan = clipPlan(take, footage, { ...settings, materials: await overlayMaterials(take, recording) });
   const problem = rangeProblem(take.range, facts);
   if (problem || !plan)
     throw new MediaError(problem ?? 'The in point lies after the end of the footage. Set it earlier.');

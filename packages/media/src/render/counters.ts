@@ -26,6 +26,10 @@ export const countersOf = (sources: number, ring: number) => {
     bakedOf: (slot: number) => readOf(sources) + RING + slot,
     /** Of each place in the ring of finished frames: stripes that have their detail. */
     stripesDetailed: (slot: number) => readOf(sources) + 2 * RING + slot,
-    count: readOf(sources) + 3 * RING,
+    /** Of each place in the ring of finished frames: how many frames there are up to the one whose overlay lies ready there. */
+    laidOf: (slot: number) => readOf(sources) + 3 * RING + slot,
+    /** Of each of these places: the number of the overlay that lies there, from 1. */
+    heldOf: (slot: number) => readOf(sources) + 4 * RING + slot,
+    count: readOf(sources) + 5 * RING,
   };
 };

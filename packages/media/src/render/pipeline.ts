@@ -74,6 +74,7 @@ export async function render(request: RenderRequest): Promise<void> {
     mixing: table.most > 1,
     tables,
     detail: table.detail !== null,
+    overlaid: table.overlays.list.length > 0,
   });
   const memory = createMemory(layout.size);
   const module = await WebAssembly.compile(readFileSync(join(engineFolder(), 'kernel.wasm')));

@@ -27,8 +27,15 @@ export interface PlanTable {
   /** Most shots that a pane of any frame has. */
   most: number;
   treatments: Treatments;
+  overlays: Overlays;
   /** Clarity and sharpening of all frames; null where there is none. */
   detail: Detail | null;
+}
+
+/** What lies over frames: each SVG once, and which of them each frame has; NONE where nothing does. */
+export interface Overlays {
+  list: string[];
+  of: Uint32Array;
 }
 
 /** What is done to colours, in order of time, each as often as it changes. */
@@ -97,8 +104,21 @@ export function tableOf(plan: FramePlan, widths: number[]): PlanTable {
     pictures,
     most,
     treatments: treatmentsOf(plan),
+    overlays: overlaysOf(plan),
     detail: plan.detail ?? null,
   };
+}
+
+function overlaysOf({ frames, overlayAt }: FramePlan): Overlays {
+  const known = new Map<string, number>();
+  const of = new Uint32Array(shared(4 * frames)).fill(NONE);
+  for (let n = 0; n < frames; n++) {
+    const svg = overlayAt?.(n);
+    if (!svg) continue;
+    if (!known.has(svg)) known.set(svg, known.size);
+    of[n] = known.get(svg)!;
+  }
+  return { list: [...known.keys()], of };
 }
 
 function treatmentsOf({ frames, treatmentAt }: FramePlan): Treatments {

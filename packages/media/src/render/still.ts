@@ -7,6 +7,7 @@ import { toRgb } from '@glimbo/core/colour/convert';
 import { doesDetail, type Detail } from '@glimbo/core/look/detail';
 import { bake } from '@glimbo/core/look/table';
 import { mapOf, NO_CUBES, treatmentAt, type Cubes, type Treatment } from '@glimbo/core/look/treatment';
+import { overlaySvg } from '@glimbo/core/overlay/svg';
 import type { Motion } from '@glimbo/core/motion/motion';
 import { stillShots } from '@glimbo/core/plan/clip-plan';
 import type { Shot } from '@glimbo/core/plan/shot';
@@ -20,8 +21,9 @@ import { needsMips } from '@glimbo/kernel/mips';
 import { engineFolder, MediaError, output } from '../ffmpeg.js';
 import type { MediaFacts } from '../probe.js';
 import { pictureInput, readRecording, type PictureFacts, type Recording } from '../recording.js';
+import { svgToRgba } from '../svg.js';
 import { lightFor } from '../light.js';
-import { cubesFor } from '../materials.js';
+import { cubesFor, overlayMaterials } from '../materials.js';
 import { motionFor } from './clip.js';
 import { partsOf } from './plan-table.js';
 
@@ -30,15 +32,24 @@ interface Finishing {
   treatment?: Treatment | null;
   cubes?: Cubes;
   detail?: Detail | null;
+  /** SVG of the still's size. */
+  overlay?: string | null;
 }
 
-async function finishingOf(take: Take, recording: Recording, time: number, motion: Motion | null): Promise<Finishing> {
+async function finishingOf(
+  take: Take,
+  recording: Recording,
+  time: number,
+  { motion, ...size }: { motion: Motion | null; width: number; height: number },
+): Promise<Finishing> {
+  const materials = await overlayMaterials(take, recording);
   const { detail } = take.look ?? {};
   const metering = meteringOf(take, await lightFor(take, recording), correctionOf(take, motion));
   return {
     treatment: treatmentAt(take, time, metering),
     cubes: await cubesFor(take, recording),
     detail: detail && doesDetail(detail) ? detail : null,
+    overlay: materials ? overlaySvg(take.look?.overlays ?? [], size, time, materials) : null,
   };
 }
 
@@ -57,7 +68,7 @@ export async function renderStill(
   const raw = await decodeFrame(recording, facts, time);
   const motion = take && (await motionFor(take, recording));
   const shots = stillShots(take, { source: recording.source, rate: facts.rate, motion }, time, size);
-  const finishing = take ? await finishingOf(take, recording, time, motion) : {};
+  const finishing = take ? await finishingOf(take, recording, time, { motion, ...size }) : {};
   const rgb = toRgb(await drawShots(shots, raw, facts, finishing), size.width * size.height);
   const png = await output('ffmpeg', [
     '-v', 'error', '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-s', `${size.width}x${size.height}`, '-i', '-',
@@ -92,7 +103,7 @@ export async function drawShots(
   shots: readonly Shot[],
   raw: Uint8Array,
   decoded: { width: number; height: number },
-  { treatment = null, cubes = NO_CUBES, detail = null }: Finishing = {},
+  { treatment = null, cubes = NO_CUBES, detail = null, overlay = null }: Finishing = {},
 ): Promise<Uint8Array> {
   const { picture, source } = shots[0]!;
   const mixing = shots.length > 1;
@@ -106,6 +117,7 @@ export async function drawShots(
     mixing,
     tables,
     detail: detail !== null,
+    overlaid: overlay !== null,
   });
   const memory = createMemory(plan.size);
   const kernel = await Kernel.create(
@@ -128,9 +140,13 @@ export async function drawShots(
     else kernel.draw(shots[0]!, slot, target, row, rows, 0);
     if (treatment) kernel.treat(target, row, rows, plan.tables[0]!, STEPS);
   }
+  if (overlay) kernel.placeOverlay(await svgToRgba(overlay, picture.width, picture.height), plan.overlays[0]!);
+  for (const { row, rows } of stripesOf(picture.height)) {
+    if (detail) kernel.detail(target, row, rows, detail, 0);
+    if (overlay) kernel.lay(target, row, rows, plan.overlays[0]!);
+  }
   const drawn = bytes.slice(target.pointer, target.pointer + target.bytes);
-  if (!detail || !target.detailed) return drawn;
-  for (const { row, rows } of stripesOf(picture.height)) kernel.detail(target, row, rows, detail, 0);
+  if (!target.detailed) return drawn;
   const { pointer, stride, height } = target.detailed;
   drawn.set(bytes.subarray(pointer, pointer + stride * height));
   return drawn;

@@ -6,6 +6,7 @@ import { closeSync, openSync, readSync, writeSync } from 'node:fs';
 import { parentPort, workerData } from 'node:worker_threads';
 import { bake, type Steps } from '@glimbo/core/look/table';
 import { mapOf } from '@glimbo/core/look/treatment';
+import { svgToRgba } from '../svg.js';
 import { Kernel, stripesOf } from '@glimbo/kernel';
 import { paneOf, type SourceSlot } from '@glimbo/kernel/memory';
 import { ABORTED, countersOf, NEXT, READY_PARTS, RING, WRITTEN } from './counters.js';
@@ -21,11 +22,15 @@ const bytes = new Uint8Array(memory.buffer);
 const stripes = table.panes.flatMap((pane, p) =>
   stripesOf(pane.height).map((stripe) => ({ ...stripe, pane: p, after: under(p) })),
 );
-/** Stripes of the whole frame that get their detail once it is drawn. */
-const detailing = table.detail ? stripesOf(plan.targets[0]!.planes[0]!.height) : [];
+/** Stripes of the whole frame that get their detail, and what lies over it, once it is drawn. */
+const overlaid = table.overlays.list.length > 0;
+const detailing = table.detail || overlaid ? stripesOf(plan.targets[0]!.planes[0]!.height) : [];
 /** Decoded pictures of a source that are held at once. */
 const ring = plan.sources[0]!.length;
-const { readOf, readyOf, stripesDone, bakedOf, stripesDetailed } = countersOf(table.sources.length, ring);
+const { readOf, readyOf, stripesDone, bakedOf, stripesDetailed, laidOf, heldOf } = countersOf(
+  table.sources.length,
+  ring,
+);
 
 class Aborted extends Error {}
 
@@ -168,9 +173,39 @@ function bakeFor(kernel: Kernel, n: number, { number, table: place, steps }: Fra
   Atomics.notify(counters, baked);
 }
 
-function giveDetail(kernel: Kernel, n: number, { row, rows }: { row: number; rows: number }, worker: number) {
+/** Makes ready what lies over a frame. */
+async function layFor(kernel: Kernel, n: number) {
+  const number = table.overlays.of[n]!;
+  if (number === NONE) return;
+  const slot = n % RING;
+  // The frame that it lay over before must have been written.
+  until(WRITTEN, (written) => written > n - RING);
+  if (Atomics.load(counters, heldOf(slot)) !== number + 1)
+    kernel.placeOverlay(await drawnOverlay(number), plan.overlays[slot]!);
+  Atomics.store(counters, heldOf(slot), number + 1);
+  Atomics.store(counters, laidOf(slot), n + 1);
+  Atomics.notify(counters, laidOf(slot));
+}
+
+/** The overlay that was drawn last: most are seen for many frames. */
+let drawn: { number: number; rgba: Uint8Array } | null = null;
+
+async function drawnOverlay(number: number): Promise<Uint8Array> {
+  if (drawn?.number !== number) {
+    const { width, height } = plan.targets[0]!.planes[0]!;
+    drawn = { number, rgba: await svgToRgba(table.overlays.list[number]!, width, height) };
+  }
+  return drawn.rgba;
+}
+
+function finishStripe(kernel: Kernel, n: number, { row, rows }: { row: number; rows: number }, worker: number) {
   until(stripesDone(n % RING), (count) => count === stripes.length);
-  kernel.detail(plan.targets[n % RING]!, row, rows, table.detail!, worker);
+  const target = plan.targets[n % RING]!;
+  if (table.detail) kernel.detail(target, row, rows, table.detail, worker);
+  if (table.overlays.of[n] !== NONE) {
+    until(laidOf(n % RING), (count) => count > n);
+    kernel.lay(target, row, rows, plan.overlays[n % RING]!);
+  }
   advance(stripesDetailed(n % RING));
 }
 
@@ -189,13 +224,14 @@ async function draw({ index }: WorkerSetup & { role: 'draw' }) {
     if (n >= frames + behind) return;
     const stripe = detailing[step - READY_PARTS - stripes.length];
     if (stripe) {
-      if (n > 0) giveDetail(kernel, n - 1, stripe, index);
+      if (n > 0) finishStripe(kernel, n - 1, stripe, index);
       continue;
     }
     if (n >= frames) continue;
     if (n !== at) work = workOf((at = n));
     if (step < READY_PARTS) {
       if (step === 0 && work.look) bakeFor(kernel, n, work.look);
+      if (step === 1) await layFor(kernel, n);
       for (const shot of work.fresh) {
         until(readOf(shot.from), (count) => count > shot.number);
         const mips = table.pictures[shot.from]!.mips[shot.number] === 1;
