@@ -7,6 +7,7 @@ const LIMITS: readonly (readonly [RegExp, number])[] = [
   [/^\/uploads(\/|$)/, Infinity],
   [/^\/footage\/[^/]+\/motion$/, 80 * MEGABYTE],
   [/^\/takes\//, 64 * MEGABYTE],
+  [/^\/materials$/, 100 * MEGABYTE],
   [/^\/footage\/[^/]+\/stitch$/, 8 * MEGABYTE],
   [/./, MEGABYTE],
 ];

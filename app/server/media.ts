@@ -2,6 +2,7 @@
 import { existsSync } from 'node:fs';
 import { basename, dirname, extname, join } from 'node:path';
 import express, { Router, type Response } from 'express';
+import { FONT_IDS } from '@glimbo/core/overlay/overlays';
 import { findFootage } from '~/db/footage';
 import { findJob } from '~/db/jobs';
 import { exportFile, exportPicture } from '~/jobs/export';
@@ -37,9 +38,16 @@ export function media(): express.Router {
     if (!/^[0-9a-f]{32}\.jpg$/.test(file)) return void response.status(404).end();
     send(response, file, join(config.data, 'cards', 'looks'), { maxAge: '1d' });
   });
+  router.get('/fonts/:id', (request, response) => {
+    const { id } = request.params;
+    if (!(FONT_IDS as readonly string[]).includes(id)) return void response.status(404).end();
+    send(response, `font-${id}.woff`, config.engine, { maxAge: '1d' });
+  });
   router.get('/materials/:file', (request, response) => {
     const { file } = request.params;
     if (!isMaterial(file)) return void response.status(404).end();
+    // A drawing somebody gave may hold more than shapes: opened by itself it may do nothing.
+    response.set('content-security-policy', "sandbox; default-src 'none'; style-src 'unsafe-inline'");
     send(response, file, config.materials, { maxAge: '1y', immutable: true });
   });
   router.get('/stills/:file', (request, response) => {

@@ -2,6 +2,7 @@
 import { useTake } from '../state/store';
 import type { FormatPane } from './format-layout';
 import { Guides } from './Guides';
+import { Overlays } from './Overlays';
 
 interface Props {
   width: number;
@@ -20,6 +21,7 @@ export function FormatMarks({ width, height, panes, all }: Props) {
           className={`absolute inset-y-0 ${all && p.aspect === now ? 'outline-2 outline-camera' : ''}`}
           style={{ left: p.left * width, width: p.width * width }}
         >
+          <Overlays width={p.width * width} height={height} />
           <Guides width={p.width * width} height={height} aspect={p.aspect} />
           {all && <span className="figure absolute bottom-1 left-1 bg-black/70 px-1 text-white">{p.aspect}</span>}
         </div>

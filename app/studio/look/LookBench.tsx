@@ -4,6 +4,7 @@ import { CameraPart } from './CameraPart';
 import { ColourPart } from './ColourPart';
 import { DetailPart } from './DetailPart';
 import { LightPart } from './LightPart';
+import { OverlaysPart } from './OverlaysPart';
 import { MoodStrip } from './MoodStrip';
 
 export const LookBench = () => (
@@ -18,6 +19,7 @@ export const LookBench = () => (
           { id: 'colour', name: 'Colour', content: <ColourPart /> },
           { id: 'detail', name: 'Detail', content: <DetailPart /> },
           { id: 'camera', name: 'Camera', content: <CameraPart /> },
+          { id: 'overlays', name: 'Overlays', content: <OverlaysPart /> },
         ]}
       />
     </div>
