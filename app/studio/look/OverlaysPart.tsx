@@ -27,6 +27,10 @@ export function OverlaysPart() {
     store.getState().edit((t) => addOverlay(t, overlay));
     setChosen(overlay.kind === 'bars' ? 0 : overlays.length);
   };
+  const addTitle = () => {
+    const { take, time } = store.getState();
+    add(usualTitle('Title', time, take().range.out));
+  };
   const addPicture = async (file: File) => {
     try {
       add(usualPicture(await keepMaterial(file.name, file)));
@@ -38,7 +42,7 @@ export function OverlaysPart() {
     <div className="grid h-full grid-cols-[minmax(0,1fr)_minmax(0,1.6fr)] divide-x divide-rule">
       <div className="flex flex-col gap-1 overflow-auto px-3 py-1.5">
         <div className="flex flex-wrap gap-1">
-          <button className="button h-6! px-1.5!" onClick={() => add(usualTitle('Title'))}>
+          <button className="button h-6! px-1.5!" onClick={addTitle}>
             <Type size={13} /> Title
           </button>
           <button className="button h-6! px-1.5!" onClick={() => chooseFiles('.png,.svg', addPicture)}>

@@ -1,6 +1,7 @@
 /** Makes what is seen in a direction of the world grey, by temperature and tint. */
 import { toast } from 'sonner';
 import { apply, transpose, type Vec3 } from '@glimbo/core/geometry/rotation';
+import { DIALS } from '@glimbo/core/look/settings';
 import { neutralFor } from '@glimbo/core/look/neutral';
 import { colourAt } from '~/preview/small-frame';
 import type { Picture } from '../frame/picture';
@@ -16,4 +17,6 @@ export function makeGrey(store: StudioStore, picture: Picture, direction: Vec3 |
   // One step of undo for both.
   gradeDial('temperature', Math.round(temperature * 10) / 10, 'grey');
   gradeDial('tint', Math.round(tint * 10) / 10, 'grey');
+  if (Math.abs(temperature) === DIALS.temperature.most || Math.abs(tint) === DIALS.tint.most)
+    toast('That has more colour than the dials can take out: it is as near to grey as they reach.');
 }

@@ -51,7 +51,7 @@ function fitChannel(out: readonly number[]): Curve {
     const power = 2 ** logPower;
     const line = straight(out.map((v) => v ** (1 / power)));
     const off = GREYS.reduce(
-      (sum, v, i) => sum + (Math.max(0, line.slope * v + line.offset) ** power - out[i]!) ** 2,
+      (sum, v, i) => sum + (Math.max(0, Math.min(1, line.slope * v + line.offset)) ** power - out[i]!) ** 2,
       0,
     );
     return { ...line, power, off };

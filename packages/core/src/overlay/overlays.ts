@@ -67,7 +67,11 @@ export const LONGEST_TITLE = 400;
 /** Ratios of bars that are one press away. */
 export const BAR_RATIOS = [2.39, 2.35, 2, 1.85] as const;
 
-export const usualTitle = (text: string): Title => ({
+/** Seconds that a new title is seen. */
+const SEEN = 4;
+
+/** A new title from a time in seconds of the footage on, until the take's end at the latest. */
+export const usualTitle = (text: string, from: number, end: number): Title => ({
   kind: 'title',
   text,
   font: 'sans',
@@ -77,6 +81,8 @@ export const usualTitle = (text: string): Title => ({
   x: 0.5,
   y: 0.9,
   opacity: 100,
+  from,
+  to: Math.max(from, Math.min(end, from + SEEN)),
   fade: 0.5,
 });
 

@@ -1,5 +1,5 @@
 /** Overlays of a moment as one SVG, which preview and export both draw. Writing is drawn as paths: no font is needed to show it. */
-import type { Font } from 'opentype.js';
+import type { Font, Glyph } from 'opentype.js';
 import { safeOf } from '../lens/safe.js';
 import { evaluate, type Channel } from '../path/channel.js';
 import type { Bars, FontId, Logo, Overlay, Title } from './overlays.js';
@@ -59,87 +59,112 @@ export function overlaySvg(
   time: number,
   materials: Materials,
 ): string | null {
-  const parts = presentOverlays(overlays, time).map((p) => partOf(p, size, materials));
+  const present = presentOverlays(overlays, time);
+  const bars = present.map((p) => p.overlay).find((o) => o.kind === 'bars');
+  const room = roomIn(size, bars ? pictureWithin(bars, size) : size);
+  const parts = present.map((p) => partOf(p, size, room, materials));
   const body = parts.join('');
   if (!body) return null;
   const { width, height } = size;
   return `<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" width="${width}" height="${height}" viewBox="0 0 ${width} ${height}">${body}</svg>`;
 }
 
-function partOf(present: Present, size: Size, { fonts, pictures }: Materials): string {
+function partOf(present: Present, size: Size, room: Room, { fonts, pictures }: Materials): string {
   const { overlay } = present;
   if (overlay.kind === 'bars') return barsOf(overlay, size);
   if (overlay.kind === 'picture') {
     const picture = pictures.get(overlay.file);
-    return picture ? pictureOf(overlay, present, size, picture) : '';
+    return picture ? pictureOf(overlay, present, size, room, picture) : '';
   }
   const font = fonts[overlay.font];
-  return font ? titleOf(overlay, present, size, font) : '';
+  return font ? titleOf(overlay, present, size, room, font) : '';
 }
 
-function barsOf({ ratio }: Bars, { width, height }: Size): string {
-  const rect = (x: number, y: number, w: number, h: number) =>
-    `<rect x="${rounded(x, 2)}" y="${rounded(y, 2)}" width="${rounded(w, 2)}" height="${rounded(h, 2)}"/>`;
-  // Whole pixels, in pairs: an edge between two would be grey.
-  const inner = {
-    width: 2 * Math.round(Math.min(width, height * ratio) / 2),
-    height: 2 * Math.round(Math.min(height, width / ratio) / 2),
-  };
+/** The size of the picture that bars leave. Whole pixels, in pairs: an edge between two would be grey. */
+function pictureWithin({ ratio }: Bars, { width, height }: Size): Size {
+  const even = (v: number) => 2 * Math.round(v / 2);
+  return { width: even(Math.min(width, height * ratio)), height: even(Math.min(height, width / ratio)) };
+}
+
+function barsOf(bars: Bars, { width, height }: Size): string {
+  const rect = (x: number, y: number, w: number, h: number) => `<rect x="${x}" y="${y}" width="${w}" height="${h}"/>`;
+  const inner = pictureWithin(bars, { width, height });
   const [side, above] = [(width - inner.width) / 2, (height - inner.height) / 2];
   if (above >= 1) return rect(0, 0, width, above) + rect(0, height - above, width, above);
   return side >= 1 ? rect(0, 0, side, height) + rect(width - side, 0, side, height) : '';
 }
 
-/** The upper left corner of a box that stands at a place of the safe area. */
-function cornerOf(
-  { x, y }: Pick<Present, 'x' | 'y'>,
-  { width, height }: Size,
-  box: Size,
-): { left: number; top: number } {
-  const safe = safeOf(width / height);
-  const room = { width: width * (1 - 2 * safe.side), height: height * (1 - safe.top - safe.bottom) };
-  return {
-    left: width * safe.side + x * (room.width - box.width),
-    top: height * safe.top + y * (room.height - box.height),
-  };
+/** The part of the frame in which things stand, in pixels. */
+interface Room extends Size {
+  left: number;
+  top: number;
 }
 
-function pictureOf({ size }: Logo, present: Present, frame: Size, picture: ShownPicture): string {
+/** Share of the frame's height that stays clear of bars. */
+const FROM_BARS = 0.03;
+
+/** The frame's safe area, as far as bars leave of it. */
+function roomIn({ width, height }: Size, picture: Size): Room {
+  const safe = safeOf(width / height);
+  const bar = (all: number, inner: number) => (all - inner) / 2 + (inner < all ? FROM_BARS * height : 0);
+  const [side, above] = [bar(width, picture.width), bar(height, picture.height)];
+  const left = Math.max(safe.side * width, side);
+  const top = Math.max(safe.top * height, above);
+  return { left, top, width: width - 2 * left, height: height - top - Math.max(safe.bottom * height, above) };
+}
+
+/** The upper left corner of a box that stands at a place of the room. */
+const cornerOf = ({ x, y }: Pick<Present, 'x' | 'y'>, room: Room, box: Size): { left: number; top: number } => ({
+  left: room.left + x * (room.width - box.width),
+  top: room.top + y * (room.height - box.height),
+});
+
+function pictureOf({ size }: Logo, present: Present, frame: Size, room: Room, picture: ShownPicture): string {
   const width = (frame.width * size) / 100;
   const box = { width, height: (width * picture.height) / picture.width };
-  const { left, top } = cornerOf(present, frame, box);
+  const { left, top } = cornerOf(present, room, box);
   return `<image x="${rounded(left, 2)}" y="${rounded(top, 2)}" width="${rounded(box.width, 2)}" height="${rounded(box.height, 2)}" opacity="${present.opacity}" xlink:href="${picture.href}" href="${picture.href}"/>`;
 }
 
-/** Line by line; what is wider than the safe area is drawn smaller. */
-function titleOf({ text, size, colour, shadow }: Title, present: Present, frame: Size, font: Font): string {
-  const lines = text
-    .split('\n')
-    .map((line) => [...line].filter((c) => font.charToGlyphIndex(c) > 0 || c === ' ').join(''));
-  const safe = safeOf(frame.width / frame.height);
-  const most = frame.width * (1 - 2 * safe.side);
-  const wanted = (frame.height * size) / 100 / LEADING;
-  const wide = (points: number) => Math.max(1, ...lines.map((line) => font.getAdvanceWidth(line, points)));
-  const points = wanted * Math.min(1, most / wide(wanted));
-  const box = { width: wide(points), height: points * LEADING * lines.length };
-  const { left, top } = cornerOf(present, frame, box);
-  const ascent = (font.ascender / (font.ascender - font.descender)) * points * LEADING;
-  const paths = lines.map((line, i) => {
-    const start = left + (box.width - font.getAdvanceWidth(line, points)) * present.x;
-    return font.getPath(line, start, top + ascent + i * points * LEADING, points).toPathData(2);
+/** The glyphs of a line with where each begins, in font units, and how wide all of it is. Letters that the font lacks are left out. */
+function laidOut(font: Font, line: string): { places: { glyph: Glyph; x: number }[]; width: number } {
+  const glyphs = [...line].flatMap((c) => {
+    const index = font.charToGlyphIndex(c);
+    return index > 0 ? [font.glyphs.get(index)] : [];
   });
-  const d = paths.join('');
+  let x = 0;
+  const places = glyphs.map((glyph, i) => {
+    if (i > 0) x += font.getKerningValue(glyphs[i - 1]!, glyph);
+    const place = { glyph, x };
+    x += glyph.advanceWidth ?? 0;
+    return place;
+  });
+  return { places, width: x };
+}
+
+/** Line by line; what is wider than the safe area is drawn smaller. */
+function titleOf({ text, size, colour, shadow }: Title, present: Present, frame: Size, room: Room, font: Font): string {
+  const lines = text.split('\n').map((line) => laidOut(font, line));
+  const wanted = (frame.height * size) / 100 / LEADING;
+  const widest = Math.max(1, ...lines.map((line) => line.width)) / font.unitsPerEm;
+  const points = Math.min(wanted, room.width / widest);
+  const unit = points / font.unitsPerEm;
+  const box = { width: widest * points, height: points * LEADING * lines.length };
+  const { left, top } = cornerOf(present, room, box);
+  const ascent = (font.ascender / (font.ascender - font.descender)) * points * LEADING;
+  const d = lines
+    .flatMap(({ places, width }, i) => {
+      const start = left + (box.width - width * unit) * present.x;
+      const base = top + ascent + i * points * LEADING;
+      return places.map(({ glyph, x }) => glyph.getPath(start + x * unit, base, points).toPathData(2));
+    })
+    .join('');
   if (!d) return '';
   const soft = points / 22;
   // A shadow without a filter, which every renderer draws alike: the writing once more, widened.
-  const under = shadow
-    ? [3, 2, 1]
-        .map(
-          (k) =>
-            `<path d="${d}" fill="none" stroke="#000" stroke-opacity="0.16" stroke-width="${rounded(2 * k * soft, 2)}" stroke-linejoin="round"/>`,
-        )
-        .join('')
-    : '';
+  const widened = (k: number) =>
+    `<path d="${d}" fill="none" stroke="#000" stroke-opacity="0.16" stroke-width="${rounded(2 * k * soft, 2)}" stroke-linejoin="round"/>`;
+  const under = shadow ? [3, 2, 1].map(widened).join('') : '';
   return `<g opacity="${present.opacity}">${under}<path d="${d}" fill="${colour}"/></g>`;
 }
 
