@@ -18,14 +18,14 @@ const RATE = 30;
 const SECONDS = FRAMES / RATE;
 const footage = join(folder, 'footage-4k.mp4');
 
-function takeOf(name: string, take: Take): string {
+export function takeOf(name: string, take: Take): string {
   const file = join(folder, `${name}.json`);
   writeFileSync(file, JSON.stringify(take));
   return file;
 }
 
 /** A camera that moves all the time: once round in the whole clip, nodding and zooming. */
-function moving(bend: 0 | 1): Take {
+export function moving(bend: 0 | 1): Take {
   const take = newTake(footage, FRAMES / RATE);
   const planet = bend === 1;
   take.path = setViewKey(take.path, 0, { pan: -150, tilt: planet ? -90 : -12, fov: planet ? 270 : 70, bend }, 'linear');
@@ -59,8 +59,8 @@ function v360Commands(take: Take): string {
   return file;
 }
 
-/** `quick` leaves out v360, which takes minutes a round. */
-export async function benchExports(rounds: number, quick: boolean) {
+/** Makes the footage that is exported. */
+export function prepareFootage() {
   process.stderr.write('preparing 4K footage\n');
   execFileSync('ffmpeg', [
     '-v',
@@ -90,7 +90,17 @@ export async function benchExports(rounds: number, quick: boolean) {
     'copy',
     footage,
   ]);
+}
 
+/** Exporting a take document with the command line. */
+export const exporting = (take: string) => [
+  join(engineFolder(), 'cli.mjs'),
+  ...['export', take, '--out', join(folder, 'own.mp4'), '--size', '1920x1080'],
+];
+
+/** `quick` leaves out v360, which takes minutes a round. */
+export async function benchExports(rounds: number, quick: boolean) {
+  prepareFootage();
   const encode = encoderArguments({ codec: 'h264', quality: DEFAULT_QUALITY });
   const ff = (filter: string) => [
     '-v',
@@ -108,22 +118,13 @@ export async function benchExports(rounds: number, quick: boolean) {
     '192k',
     join(folder, 'ff.mp4'),
   ];
-  const cli = (take: string) => [
-    join(engineFolder(), 'cli.mjs'),
-    'export',
-    take,
-    '--out',
-    join(folder, 'own.mp4'),
-    '--size',
-    '1920x1080',
-  ];
   const flat = takeOf('flat', moving(0));
   const planet = takeOf('planet', moving(1));
   const commands = v360Commands(moving(0));
-  const same = drawnBy(cli(flat));
+  const same = drawnBy(exporting(flat));
   const contestants: Contestants = {
-    [OWN]: () => measure('node', cli(flat)),
-    [PLANET]: () => measure('node', cli(planet)),
+    [OWN]: () => measure('node', exporting(flat)),
+    [PLANET]: () => measure('node', exporting(planet)),
     [SCALED]: () => measure('ffmpeg', ff('scale=1920:1080')),
     [SAME]: () =>
       measure('ffmpeg', [

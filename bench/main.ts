@@ -6,13 +6,14 @@ import { reportAccuracy } from './accuracy.js';
 import { benchExports } from './exports.js';
 import { reportLevelling } from './levelling.js';
 import { benchGather } from './gather.js';
+import { benchLook } from './look.js';
 import { benchMotion } from './motion.js';
 import { benchPath } from './path.js';
 import { benchPlay } from './play.js';
 import { reportRealRigs } from './real-rigs.js';
 import { benchStitch } from './stitch.js';
 
-const CHOICES = ['all', 'exports', 'quick', 'stitch', 'gather', 'motion', 'path', 'play', 'accuracy'];
+const CHOICES = ['all', 'exports', 'quick', 'stitch', 'gather', 'motion', 'path', 'look', 'play', 'accuracy'];
 const rounds = Number(process.argv[2] ?? 3);
 const which = process.argv[3] ?? 'all';
 if (!(rounds >= 1) || !CHOICES.includes(which)) {
@@ -24,6 +25,7 @@ if (which === 'all' || which === 'stitch') await benchStitch(rounds);
 if (which === 'all' || which === 'gather') await benchGather(rounds);
 if (which === 'all' || which === 'motion') await benchMotion(rounds);
 if (which === 'all' || which === 'path') await benchPath(rounds);
+if (which === 'all' || which === 'look') await benchLook(rounds);
 if (which === 'all' || which === 'play') await benchPlay(rounds);
 if (which === 'all' || which === 'accuracy') {
   await reportAccuracy();

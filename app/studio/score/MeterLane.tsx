@@ -9,23 +9,26 @@ const FINE = 2;
 
 export function MeterLane({ height, timeAt }: Axis) {
   const metering = useStudio((s) => s.metering());
-  if (!metering) return null;
   const x = (stops: number) =>
     LANE_WIDTH / 2 + (Math.max(-METER_SPAN, Math.min(METER_SPAN, stops)) / METER_SPAN) * (LANE_WIDTH / 2 - 8);
-  const points = Array.from({ length: Math.ceil(height / FINE) + 1 }, (_, i): [number, number] => [
-    x(metering(timeAt(i * FINE))),
-    i * FINE,
-  ]);
   return (
     <>
       <line x1={x(0)} x2={x(0)} y1={0} y2={height} stroke="var(--edge)" strokeDasharray="2 3" />
-      <path
-        d={brokenPath(points, () => false)}
-        fill="none"
-        stroke="var(--ink)"
-        strokeWidth={1.6}
-        data-testid="meter-curve"
-      />
+      {metering && (
+        <path
+          d={brokenPath(
+            Array.from({ length: Math.ceil(height / FINE) + 1 }, (_, i): [number, number] => [
+              x(metering(timeAt(i * FINE))),
+              i * FINE,
+            ]),
+            () => false,
+          )}
+          fill="none"
+          stroke="var(--ink)"
+          strokeWidth={1.6}
+          data-testid="meter-curve"
+        />
+      )}
     </>
   );
 }

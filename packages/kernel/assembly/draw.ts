@@ -4,7 +4,7 @@ import { MIXED } from '../../core/src/lens/filter';
 import { field, TOLERANCE } from './fields';
 import { ALONG, denseLevel, heightOf, isDense, placeOf, widthOf } from './dense';
 import { addRows, settleRows } from './mix';
-import { NODE_BYTES, OVER, SCRATCH_SUMS, SEAM_COUNT, TILE } from './record';
+import { CAP, NODE_BYTES, OVER, SCRATCH_SUMS, SEAM_COUNT, TILE } from './record';
 import { mapPixel } from './map';
 import { sample, sampleAnywhere, settle } from './sample';
 
@@ -227,7 +227,7 @@ export function drawRows(
 ): void {
   const bounded = load<i32>(levels, 12) != 0;
   const over = field(camera, OVER) > 0;
-  const seam = field(camera, SEAM_COUNT) > 0;
+  const seam = field(camera, SEAM_COUNT) > 0 || field(camera, CAP) > 0;
   // In a bounded picture nothing wraps: no step is long enough to be taken for one.
   const sourceWidth: f32 = bounded ? <f32>1e9 : <f32>load<i32>(levels, 4);
   const sourceHeight = <f32>load<i32>(levels, 8);

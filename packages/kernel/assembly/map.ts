@@ -3,7 +3,7 @@
 import { SHRINK } from '../../core/src/lens/filter';
 import { atan2 } from './angle';
 import { field } from './fields';
-import { BEND, CENTRE_X, CENTRE_Y, EDGE, FEATHER, FOCAL, HEIGHT, K1, K2, LENS_X, LENS_Y, LIMB, NODE_BYTES, OTHER_AXIS, OUT_HEIGHT, OUT_WIDTH, OVER, PART, ROTATION, SCALE, SEAM, SEAM_COUNT, SOURCE, SOURCE_LENS, SOURCE_PART, TILE, TO_LENS, WIDTH } from './record';
+import { BEND, CAP, CAP_FEATHER, CENTRE_X, CENTRE_Y, EDGE, FEATHER, FOCAL, HEIGHT, K1, K2, LENS_X, LENS_Y, LIMB, NODE_BYTES, OTHER_AXIS, OUT_HEIGHT, OUT_WIDTH, OVER, PART, ROTATION, SCALE, SEAM, SEAM_COUNT, SOURCE, SOURCE_LENS, SOURCE_PART, TILE, TO_LENS, WIDTH } from './record';
 
 /** log2 of a positive number to 0.01. */
 @inline
@@ -95,6 +95,7 @@ function mapLens(camera: usize, dx: f64, dy: f64, dz: f64, angle: f64, cover: f3
   store<f32>(node, <f32>(field(camera, LENS_Y) - y * k), 4);
   store<f32>(node, roughLog2((angle * focal * (1 + t2 * (3 * field(camera, K1) + 5 * t2 * field(camera, K2)))) / SHRINK), 8);
   store<f32>(node, cover * <f32>min(1.0, max(0.0, (edge - theta) * focal + 0.5)), 12);
+  if (field(camera, CAP) > 0) store<f32>(node, <f32>((field(camera, CAP) - theta) / field(camera, CAP_FEATHER) + 0.5), 16);
   if (field(camera, SEAM_COUNT) > 0) store<f32>(node, weightOf(camera, dx, dy, dz, theta), 16);
 }
 

@@ -54,3 +54,6 @@ export const SEAM = 40;
 export const SEAM_COUNT = 41;
 /** The other lens's axis, so that the angle to it is known; three. */
 export const OTHER_AXIS = 42;
+/** A patch: degrees, as radians, from its middle to its rim, and the width over which it passes into what lies below; 0: none. */
+export const CAP = 45;
+export const CAP_FEATHER = 46;

@@ -1,12 +1,15 @@
 /** Writing the kernel's camera records: what is drawn, and the source it is drawn from. */
 import { limbRadius } from '@glimbo/core/lens/projection';
-import { RADIANS, rotationOf, transpose, type Matrix3 } from '@glimbo/core/geometry/rotation';
-import type { Picture, Shot } from '@glimbo/core/plan/shot';
+import { IDENTITY, RADIANS, rotationOf, transpose, type Matrix3 } from '@glimbo/core/geometry/rotation';
+import { reachOf, type Patch } from '@glimbo/core/look/patch';
+import type { Picture, Shot, ShotPatch } from '@glimbo/core/plan/shot';
 import { focalOf, type Lens } from '@glimbo/core/stitch/lens';
 import { housed, SECTORS, SEAM_POINTS, type Source } from '@glimbo/core/stitch/source';
 import {
   BEND,
   BLOCK,
+  CAP,
+  CAP_FEATHER,
   CAMERA_FIELDS,
   CENTRE_X,
   CENTRE_Y,
@@ -99,6 +102,29 @@ export function cameraRecord(
       record.set([axis[2], axis[5], axis[8]], OTHER_AXIS);
     }
   }
+  return record;
+}
+
+/** The record of a patch's picture, `side` pixels a side in this plane, over what a shot draws. */
+export function patchRecord(
+  shot: Shot,
+  patch: ShotPatch,
+  { size, feather }: Pick<Patch, 'size' | 'feather'>,
+  side: number,
+  part: number,
+) {
+  const record = new Float64Array(CAMERA_FIELDS);
+  writePicture(record, shot.picture, patch.fromDrawn, part);
+  record[SOURCE] = SOURCE_LENS;
+  record.set(IDENTITY, TO_LENS);
+  record[LENS_X] = side / 2;
+  record[LENS_Y] = side / 2;
+  record[EDGE] = reachOf({ size, feather }) * RADIANS;
+  record[FOCAL] = side / 2 / record[EDGE]!;
+  record[OVER] = 1;
+  record[CAP] = size * RADIANS;
+  // Half a degree at least, so that a hard rim is not stepped.
+  record[CAP_FEATHER] = Math.max(feather, 0.5) * RADIANS;
   return record;
 }
 

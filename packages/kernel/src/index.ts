@@ -3,12 +3,15 @@ import { CHROMA_ZERO, LUMA_BLACK } from '@glimbo/core/colour/bt709';
 import { RADIANS } from '@glimbo/core/geometry/rotation';
 import type { Shot } from '@glimbo/core/plan/shot';
 import type { Lattice } from '@glimbo/core/look/tetrahedral';
+import { cameraOf, DEFAULT_VIEW, pixelOf } from '@glimbo/core/lens/view';
+import { rimDirections, type Patch, type PatchPicture } from '@glimbo/core/look/patch';
 import { blurWeights, cellOf, type Detail } from '@glimbo/core/look/detail';
 import { codesOfRgb, spreadFor, UNIT, type Steps } from '@glimbo/core/look/table';
 import { ratiosAt, seamAt, SECTORS, type Source } from '@glimbo/core/stitch/source';
 import { BLOCK, TILE } from '../assembly/record.js';
-import { cameraRecord, layersOf, matchBlocks, matchGains } from './camera.js';
+import { cameraRecord, layersOf, matchBlocks, matchGains, patchRecord } from './camera.js';
 import {
+  AROUND,
   MIP_LEVELS,
   STRIPE_ROWS,
   type MemoryPlan,
@@ -87,6 +90,22 @@ interface Exports {
   ): void;
 }
 
+/** A patch and the slot that its picture lies in. */
+export interface PatchOver {
+  patch: Patch;
+  slot: SourceSlot;
+}
+
+/** Tile rows of one plane, and who draws them. */
+interface PlaneRows {
+  plane: number;
+  part: number;
+  first: number;
+  count: number;
+  columns: number;
+  worker: number;
+}
+
 /** Black. */
 const BACKGROUND = [LUMA_BLACK, CHROMA_ZERO, CHROMA_ZERO];
 
@@ -110,22 +129,25 @@ export class Kernel {
   /** Writes what all workers share. Called once for a memory and the sources that are drawn, before any drawing. */
   prepare(sources: readonly Source[]): void {
     this.wasm.fillWeights(this.plan.weights);
-    const view = new DataView(this.memory.buffer);
     for (const [s, slots] of this.plan.sources.entries()) {
       const source = sources[s]!;
-      for (const slot of slots)
-        slot.planes.forEach((levels, p) =>
-          levels.forEach((level, n) => {
-            const bounded = source.kind === 'sphere' ? 0 : 1;
-            [level.pointer, level.width, level.height, bounded].forEach((value, i) =>
-              view.setInt32(slot.tables[p]! + n * 16 + i * 4, value, true),
-            );
-          }),
-        );
+      for (const slot of slots) this.tableOf(slot, source.kind === 'sphere' ? 0 : 1);
       const { width, height } = slots[0]!.planes[0]![0]!;
       const blocks = matchBlocks(source, width, height);
       if (blocks) new Uint16Array(this.memory.buffer, slots[0]!.blocks, blocks.length).set(blocks);
     }
+  }
+
+  /** Writes a slot's table of mip levels. `bounded`: 1 for a picture that does not go on round the sphere. */
+  private tableOf(slot: SourceSlot, bounded: 0 | 1) {
+    const view = new DataView(this.memory.buffer);
+    slot.planes.forEach((levels, p) =>
+      levels.forEach((level, n) =>
+        [level.pointer, level.width, level.height, bounded].forEach((value, i) =>
+          view.setInt32(slot.tables[p]! + n * 16 + i * 4, value, true),
+        ),
+      ),
+    );
   }
 
   /**
@@ -184,9 +206,17 @@ export class Kernel {
 
   /**
    * Draws luma tile rows `row` to `row + rows` (each `TILE` pixels) of all three planes; both are even except at the end.
-   * The planes may be those of a part of a frame.
+   * The planes may be those of a part of a frame. `over`: the patch of a shot that has one.
    */
-  draw(shot: Shot, slot: SourceSlot, target: TargetSlot, row: number, rows: number, worker: number): void {
+  draw(
+    shot: Shot,
+    slot: SourceSlot,
+    target: TargetSlot,
+    row: number,
+    rows: number,
+    worker: number,
+    over?: PatchOver,
+  ): void {
     const { source } = shot;
     const scratch = this.plan.scratch[worker]!;
     if (source.kind === 'two-lenses') {
@@ -225,7 +255,67 @@ export class Kernel {
           scratch.kernel,
         );
       }
+      if (over && shot.patch) this.drawPatch(shot, over, out, { plane: p, part, first, count, columns, worker });
     });
+  }
+
+  /** Lays a patch's picture over a plane. */
+  private drawPatch(shot: Shot, { patch, slot }: PatchOver, out: TargetPlane, at: PlaneRows): void {
+    const scratch = this.plan.scratch[at.worker]!;
+    const { camera, grid } = scratch.layers[1]!;
+    const plane = slot.planes[at.plane]![0]!;
+    if (at.plane < 2) {
+      const record = patchRecord(shot, shot.patch!, patch, plane.width, at.part);
+      new Float64Array(this.memory.buffer, camera, record.length).set(record);
+      this.wasm.mapGrid(camera, grid, at.columns, at.first, at.count);
+    }
+    this.wasm.drawRows(
+      camera,
+      grid,
+      at.columns,
+      at.first,
+      at.count,
+      out.pointer,
+      out.width,
+      out.height,
+      out.stride,
+      slot.tables[at.plane]!,
+      1,
+      BACKGROUND[at.plane]!,
+      this.plan.weights,
+      scratch.kernel,
+    );
+  }
+
+  /** Puts a patch's picture into its place: luma whole, colour at half its size. */
+  placePatch({ side, planes }: PatchPicture, slot: SourceSlot): void {
+    const heap = new Uint8Array(this.memory.buffer);
+    heap.set(planes[0], slot.planes[0]![0]!.pointer);
+    const half = side / 2;
+    for (let p = 1; p < 3; p++) {
+      const to = slot.planes[p]![0]!.pointer;
+      const from = planes[p]!;
+      for (let y = 0; y < half; y++)
+        for (let x = 0; x < half; x++) {
+          const at = 2 * y * side + 2 * x;
+          heap[to + y * half + x] = (from[at]! + from[at + 1]! + from[at + side]! + from[at + side + 1]! + 2) >> 2;
+        }
+    }
+    this.tableOf(slot, 1);
+  }
+
+  /** The codes round a patch's rim, plane by plane, as a shot's picture has them. */
+  rimOf(shot: Shot, patch: Patch, slot: SourceSlot, worker: number): Uint8Array[] {
+    const target = this.plan.patches!.around[worker]!;
+    const view = { ...DEFAULT_VIEW, bend: 1, fov: Math.min(340, 2.6 * patch.size) };
+    const picture = cameraOf(view, AROUND, AROUND);
+    const around: Shot = { picture, toSource: shot.patch!.toSource, source: shot.source, time: shot.time };
+    this.draw(around, slot, target, 0, AROUND / TILE, worker);
+    const heap = new Uint8Array(this.memory.buffer);
+    const places = rimDirections(patch).map((d) => pixelOf(picture, d)!);
+    return target.planes.map(({ pointer, stride }) =>
+      Uint8Array.from(places, ({ x, y }) => heap[pointer + Math.floor(y) * stride + Math.floor(x)]!),
+    );
   }
 
   /**
@@ -238,6 +328,7 @@ export class Kernel {
     row: number,
     rows: number,
     worker: number,
+    over?: PatchOver,
   ): void {
     const { drawn, sums } = this.plan.scratch[worker]!.mixing!;
     const part = packed(drawn, target);
@@ -251,7 +342,7 @@ export class Kernel {
     });
     for (const band of bands) heap.fill(0, band.sums, band.sums + 2 * band.height * band.plane.width);
     for (const { shot, slot, weight } of shots) {
-      this.draw(shot, slot, part, row, rows, worker);
+      this.draw(shot, slot, part, row, rows, worker, over);
       for (const { plane, top, height, sums } of bands)
         this.wasm.addRows(plane.pointer + top * plane.width, sums, height * plane.width, weight);
     }

@@ -1,7 +1,8 @@
 /** How the engine's one shared memory is laid out: weights, scratch, rings of decoded pictures and finished frames. */
-import { frameBytes, planeSizes, YUV420, type PixelFormat } from '@glimbo/core/codecs/pixels';
+import { frameBytes, planeSizes, YUV420, YUV444, type PixelFormat } from '@glimbo/core/codecs/pixels';
 import { cellOf } from '@glimbo/core/look/detail';
 import { MOST_REACH, WINDOW } from '@glimbo/core/look/detail-numbers';
+import { PATCH_SIDE } from '@glimbo/core/look/patch';
 import { SEAM_POINTS } from '@glimbo/core/stitch/source';
 import { GAIN_FLOATS } from './camera.js';
 import { CAMERA_FIELDS, NODE_BYTES, SCRATCH_BYTES, TILE } from '../assembly/record.js';
@@ -69,6 +70,8 @@ export interface MemoryPlan {
   targets: TargetSlot[];
   /** Pointers of look tables, one for each frame that is held at once; empty where nothing is done to colours. */
   tables: number[];
+  /** Pictures of patches, one for each frame that is held at once, and room to look at their surroundings; null without patches. */
+  patches: { slots: SourceSlot[]; around: TargetSlot[] } | null;
   /** What lies over frames, one for each frame that is held at once; empty where nothing does. */
   overlays: OverlaySlot[];
   /** Size of the whole in bytes. */
@@ -105,6 +108,8 @@ export interface PlanRequest {
   mixing?: boolean;
   /** How many look tables are held at once. */
   tables?: number;
+  /** Whether shots have patches. */
+  patched?: boolean;
   /** Whether anything lies over frames. */
   overlaid?: boolean;
   /** Whether frames get clarity or sharpening. */
@@ -121,6 +126,7 @@ export function planMemory({
   tables = 0,
   detail,
   overlaid,
+  patched,
 }: PlanRequest): MemoryPlan {
   // The first 16 KiB stay free: the kernel's own constants (the exponential's table) lie there.
   let next = 16384;
@@ -130,7 +136,7 @@ export function planMemory({
     return at;
   };
   const weights = take(8192);
-  const columns = Math.ceil(target.width / TILE);
+  const columns = Math.ceil(Math.max(target.width, patched ? AROUND : 0) / TILE);
   const gridBytes = (columns + 3) * (STRIPE_ROWS + 3) * NODE_BYTES;
   const scratch = Array.from({ length: workers }, () => ({
     layers: [0, 1].map(() => ({ camera: take(CAMERA_BYTES), grid: take(gridBytes) })),
@@ -154,11 +160,22 @@ export function planMemory({
       return Array.from({ length: ring }, () => planSource(size, blocks, take));
     }),
     targets: Array.from({ length: ring }, () => planTarget(target, format, detail === true, take)),
+    patches: patched
+      ? {
+          slots: Array.from({ length: ring }, () => planSource({ width: PATCH_SIDE, height: PATCH_SIDE }, 0, take)),
+          around: Array.from({ length: workers }, () =>
+            planTarget({ width: AROUND, height: AROUND }, YUV444, false, take),
+          ),
+        }
+      : null,
     overlays: overlaid ? Array.from({ length: ring }, () => planOverlay(target, format, take)) : [],
     tables: Array.from({ length: tables }, () => take(TABLE_BYTES)),
     size: next + 64,
   };
 }
+
+/** Side in pixels of the view in which a patch's surroundings are looked at. */
+export const AROUND = 128;
 
 /** Room for the rows and cells of a stripe's detail, as assembly/detail.ts lays them out. */
 function detailBytes({ width, height }: Size): number {

@@ -7,8 +7,10 @@ import { NO_CUBES, type Cubes } from '@glimbo/core/look/treatment';
 import { FONT_IDS, type FontId, type Overlay } from '@glimbo/core/overlay/overlays';
 import { LARGEST_PICTURE, pictureFacts } from '@glimbo/core/overlay/picture-size';
 import type { Materials, ShownPicture } from '@glimbo/core/overlay/svg';
+import { PATCH_SIDE } from '@glimbo/core/look/patch';
 import type { Take } from '@glimbo/core/take/take';
 import { engineFolder, MediaError } from './ffmpeg.js';
+import { svgToRgba } from './svg.js';
 import type { Recording } from './recording.js';
 
 /** Longest LUT that is read, in bytes. */
@@ -50,6 +52,19 @@ export async function overlayMaterials(
   const pictures = new Map<string, ShownPicture>();
   for (const file of files) pictures.set(file, await pictureOf(resolve(materials, file)));
   return { fonts: await fontsOf(overlays), pictures };
+}
+
+/** The image of a take's patch, straight RGBA; undefined where it is none. Throws MediaError. */
+export async function patchImage(
+  { look }: Pick<Take, 'look'>,
+  { materials = '.' }: Pick<Recording, 'materials'>,
+): Promise<Uint8Array | undefined> {
+  const patch = look?.patch;
+  if (patch?.kind !== 'image' || !patch.file) return undefined;
+  const { href } = await pictureOf(resolve(materials, patch.file));
+  const side = PATCH_SIDE;
+  const svg = `<svg xmlns="http://www.w3.org/2000/svg" width="${side}" height="${side}"><image width="${side}" height="${side}" href="${href}"/></svg>`;
+  return svgToRgba(svg, side, side);
 }
 
 /** A picture as an address that holds it. */

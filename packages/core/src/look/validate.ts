@@ -1,7 +1,9 @@
 /** Checks the look of a take at every boundary. */
 import { Type } from 'class-transformer';
 import {
+  IsIn,
   IsNotEmpty,
+  Matches,
   IsNumber,
   IsObject,
   IsOptional,
@@ -18,6 +20,7 @@ import { SHUTTER } from '../plan/blur.js';
 import { GRADE_NAMES } from './channels.js';
 import { DETAIL_LIMITS } from './detail.js';
 import { METER_LIMITS } from './meter.js';
+import { PATCH_LIMITS } from './patch.js';
 import { DIALS } from './settings.js';
 import { SHAKE_LIMITS } from './shake.js';
 
@@ -70,6 +73,16 @@ class MeterShape {
   @IsNumber() @Min(METER_LIMITS.smooth.least) @Max(METER_LIMITS.smooth.most) smooth!: number;
   @IsOptional() @IsNumber() @Min(0) @Max(LONGEST) lock?: number;
 }
+class PatchShape {
+  @IsIn(['colour', 'image', 'fill']) kind!: string;
+  @IsNumber() @Min(PATCH_LIMITS.pan.least) @Max(PATCH_LIMITS.pan.most) pan!: number;
+  @IsNumber() @Min(PATCH_LIMITS.tilt.least) @Max(PATCH_LIMITS.tilt.most) tilt!: number;
+  @IsIn(['rig', 'world']) to!: string;
+  @IsNumber() @Min(PATCH_LIMITS.size.least) @Max(PATCH_LIMITS.size.most) size!: number;
+  @IsNumber() @Min(PATCH_LIMITS.feather.least) @Max(PATCH_LIMITS.feather.most) feather!: number;
+  @Matches(/^#[0-9a-f]{6}$/i) colour!: string;
+  @IsOptional() @IsString() @IsNotEmpty() @MaxLength(4096) file?: string;
+}
 export class LookShape {
   @IsOptional() @Checked(gradeProblem) grade?: unknown;
   @IsOptional() @IsObject() @ValidateNested() @Type(() => LutShape) lut?: LutShape;
@@ -77,6 +90,7 @@ export class LookShape {
   @IsOptional() @IsObject() @ValidateNested() @Type(() => DetailShape) detail?: DetailShape;
   @IsOptional() @IsObject() @ValidateNested() @Type(() => ShakeShape) shake?: ShakeShape;
   @IsOptional() @IsObject() @ValidateNested() @Type(() => MeterShape) meter?: MeterShape;
+  @IsOptional() @IsObject() @ValidateNested() @Type(() => PatchShape) patch?: PatchShape;
   @Checked(overlaysProblem) overlays?: unknown;
   @IsOptional() @IsNumber() @Min(SHUTTER.least) @Max(SHUTTER.most) shutter?: number;
 }

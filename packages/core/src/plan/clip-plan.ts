@@ -17,7 +17,7 @@ import { TAKE_ALONE, viewOf } from '../view/view-of.js';
 import { pacedSound, type PacedSound } from '../pace/sound.js';
 import { looksOf } from './blur.js';
 import { planned, wholePane, type FramePlan, type Pane } from './plan.js';
-import { sphereShot, viewShot, type Shot } from './shot.js';
+import { patched, sphereShot, viewShot, type Shot } from './shot.js';
 
 /** A footage as plans need to know it. */
 export interface PlanFootage {
@@ -77,13 +77,18 @@ function takeSeer(take: Take, { source, motion }: Analysed): Seer {
   return (time, size, at) => {
     const viewAt = (frames: number) => viewOf(take, TAKE_ALONE, frames === 0 ? time : at(frames));
     const turned = correction.at(time);
-    return looksOf({ shutter, viewAt, ...size }).map((f) => viewShot(viewAt(f), turned, { source, time, ...size }));
+    return looksOf({ shutter, viewAt, ...size }).map((f) =>
+      patched(viewShot(viewAt(f), turned, { source, time, ...size }), take.look?.patch, turned),
+    );
   };
 }
 
 function sphereSeer(take: Take, { source, motion }: PlanFootage): Seer {
   const correction = correctionOf(take, motion);
-  return (time, size) => [sphereShot(correction.at(time), { source, time, ...size })];
+  return (time, size) => {
+    const turned = correction.at(time);
+    return [patched(sphereShot(turned, { source, time, ...size }), take.look?.patch, turned)];
+  };
 }
 
 /** A take as it was filmed beside what it is made to be: the two panes' seers. */
@@ -160,6 +165,7 @@ export function clipPlan(take: Take, footage: PlanFootage, settings: PlanSetting
       });
     },
     ...(take.look ? { treatmentAt: (n) => treatmentAt(take, timeShown(timing, n), metering) } : {}),
+    ...(take.look?.patch ? { patch: take.look.patch } : {}),
     ...overlayPlan(take, settings, (n) => timeShown(timing, n)),
     ...(take.look?.detail && doesDetail(take.look.detail) ? { detail: take.look.detail } : {}),
     sound: {

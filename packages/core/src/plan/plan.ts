@@ -4,6 +4,7 @@
  * and whatever is made of several takes are all plans.
  */
 import type { Detail } from '../look/detail.js';
+import type { Patch } from '../look/patch.js';
 import type { Treatment } from '../look/treatment.js';
 import type { Source } from '../stitch/source.js';
 import type { Shot } from './shot.js';
@@ -41,6 +42,8 @@ export interface FramePlan {
   treatmentAt?(n: number): Treatment | null;
   /** What lies over frame n, as SVG of the frame's size; null where nothing does, and absent where nothing ever does. */
   overlayAt?(n: number): string | null;
+  /** What the shots' patches are; absent where there are none. */
+  patch?: Patch;
   /** Clarity and sharpening of all frames; absent where there is none. */
   detail?: Detail;
 }
@@ -51,10 +54,11 @@ export const wholePane = ({ width, height }: { width: number; height: number }):
 ];
 
 /** A shot as a plan lists it. */
-export const planned = ({ picture, toSource, time }: Shot, source: number, frame: number): PlannedShot => ({
+export const planned = ({ picture, toSource, time, patch }: Shot, source: number, frame: number): PlannedShot => ({
   picture,
   toSource,
   time,
+  ...(patch ? { patch } : {}),
   source,
   frame,
   weight: 1,

@@ -1,5 +1,6 @@
 /** A shot: what a camera sees of a footage at a moment, or the whole sphere laid flat. */
 import { multiply, transpose, type Matrix3 } from '../geometry/rotation.js';
+import { patchToSource, type Patch } from '../look/patch.js';
 import { cameraOf, type Camera, type View } from '../lens/view.js';
 import type { Source } from '../stitch/source.js';
 
@@ -20,6 +21,21 @@ export interface Shot {
   source: Source;
   /** Seconds of the footage, for what a source follows over time. */
   time: number;
+  /** What covers a part of the sphere. */
+  patch?: ShotPatch;
+}
+
+/** Where a patch lies: from what is drawn to the patch's own axes, its middle ahead; and from those to the source. */
+export interface ShotPatch {
+  fromDrawn: Matrix3;
+  toSource: Matrix3;
+}
+
+/** A shot with a patch over it: where that lies with the correction C. */
+export function patched(shot: Shot, patch: Patch | undefined, correction: Matrix3): Shot {
+  if (!patch) return shot;
+  const toSource = patchToSource(patch, correction);
+  return { ...shot, patch: { toSource, fromDrawn: multiply(transpose(toSource), shot.toSource) } };
 }
 
 interface Seen {

@@ -4,6 +4,7 @@ import type { LevelKey } from '../level/level.js';
 import type { GradeCurves } from '../look/channels.js';
 import type { Detail } from '../look/detail.js';
 import type { Meter } from '../look/meter.js';
+import type { Patch } from '../look/patch.js';
 import type { Grade } from '../look/settings.js';
 import type { Shake } from '../look/shake.js';
 import type { Overlay } from '../overlay/overlays.js';
@@ -30,6 +31,8 @@ export interface Look {
   mood?: { name: string; grade: Partial<Grade>; amount: number };
   /** Clarity and sharpening. */
   detail?: Detail;
+  /** What covers a part of the sphere. */
+  patch?: Patch;
   /** What lies over the finished frame, the first below the others. */
   overlays?: Overlay[];
   /** The virtual camera's own exposure. */

@@ -6,7 +6,7 @@ import type { ClipSettings } from '@glimbo/core/take/clip';
 import { rangeProblem } from '@glimbo/core/take/range';
 import type { Take } from '@glimbo/core/take/take';
 import { lightFor } from '../light.js';
-import { cubesFor, overlayMaterials } from '../materials.js';
+import { cubesFor, overlayMaterials, patchImage } from '../materials.js';
 import { readMotion } from '../motion-file.js';
 import { markSpherical } from '../spherical.js';
 import { BT709, MediaError } from '../ffmpeg.js';
@@ -68,6 +68,7 @@ export async function exportClip(
       plan,
       sources: [decodedSource(recording, facts, variable)],
       cubes: await cubesFor(take, recording),
+      patchImage: await patchImage(take, recording),
       format,
       encoder: (pipe) => [
         ...QUIET,

@@ -30,6 +30,8 @@ export const countersOf = (sources: number, ring: number) => {
     laidOf: (slot: number) => readOf(sources) + 3 * RING + slot,
     /** Of each of these places: the number of the overlay that lies there, from 1. */
     heldOf: (slot: number) => readOf(sources) + 4 * RING + slot,
-    count: readOf(sources) + 5 * RING,
+    /** Of each place in the ring of finished frames: how many frames there are up to the one whose patch lies ready there. */
+    patchedOf: (slot: number) => readOf(sources) + 5 * RING + slot,
+    count: readOf(sources) + 6 * RING,
   };
 };

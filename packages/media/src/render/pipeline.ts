@@ -40,6 +40,8 @@ export interface RenderRequest {
   sources: RenderSource[];
   /** The LUTs that the plan's treatments name. */
   cubes?: Cubes;
+  /** The image of the plan's patch, straight RGBA of its side, where it is one. */
+  patchImage?: Uint8Array;
   /** How the finished frames go to the encoder. */
   format: PixelFormat;
   /** Arguments for the encoder, given the name of its pipe. */
@@ -75,6 +77,7 @@ export async function render(request: RenderRequest): Promise<void> {
     tables,
     detail: table.detail !== null,
     overlaid: table.overlays.list.length > 0,
+    patched: table.patch !== null,
   });
   const memory = createMemory(layout.size);
   const module = await WebAssembly.compile(readFileSync(join(engineFolder(), 'kernel.wasm')));
@@ -92,7 +95,15 @@ export async function render(request: RenderRequest): Promise<void> {
   const decoders = readings.map(({ decoder }) => start('ffmpeg', decoder, ['ignore', 'ignore', 'pipe']));
   const encoder = start('ffmpeg', request.encoder(drawn), request.encoderStreams ?? ['ignore', 'ignore', 'pipe']);
   request.onEncoder?.(encoder);
-  const shared = { module, memory, plan: layout, counters, table, cubes: request.cubes ?? NO_CUBES };
+  const shared = {
+    module,
+    memory,
+    plan: layout,
+    counters,
+    table,
+    cubes: request.cubes ?? NO_CUBES,
+    patchImage: request.patchImage,
+  };
   const worker = (setup: WorkerSetup) => new Worker(join(engineFolder(), 'render-worker.mjs'), { workerData: setup });
   const workers = [
     ...readings.map(({ source, pipe, begins, part }) =>

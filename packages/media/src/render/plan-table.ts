@@ -4,6 +4,7 @@
  */
 import { IDENTITY, matrix3 } from '@glimbo/core/geometry/rotation';
 import type { Detail } from '@glimbo/core/look/detail';
+import type { Patch } from '@glimbo/core/look/patch';
 import type { Treatment } from '@glimbo/core/look/treatment';
 import type { FramePlan, Pane, PlannedShot } from '@glimbo/core/plan/plan';
 import { latitudesSeen, union, WHOLE, type Band } from '@glimbo/core/plan/rows';
@@ -11,8 +12,8 @@ import type { Shot } from '@glimbo/core/plan/shot';
 import { sphereWidth, type Source } from '@glimbo/core/stitch/source';
 import { needsMips } from '@glimbo/kernel/mips';
 
-/** Doubles of a shot: pane, source, picture, time, weight, then kind, four of the camera, and the rotation's nine. */
-const FIELDS = 19;
+/** Doubles of a shot: pane, source, picture, time, weight, then kind, four of the camera, the rotation's nine, and twice nine of a patch. */
+const FIELDS = 37;
 /** Weights are kept in parts of this, so that they can be summed up exactly. */
 export const WEIGHTS = 256;
 
@@ -28,6 +29,8 @@ export interface PlanTable {
   most: number;
   treatments: Treatments;
   overlays: Overlays;
+  /** What the shots' patches are; null without any. */
+  patch: Patch | null;
   /** Clarity and sharpening of all frames; null where there is none. */
   detail: Detail | null;
 }
@@ -105,6 +108,7 @@ export function tableOf(plan: FramePlan, widths: number[]): PlanTable {
     most,
     treatments: treatmentsOf(plan),
     overlays: overlaysOf(plan),
+    patch: plan.patch ?? null,
     detail: plan.detail ?? null,
   };
 }
@@ -136,10 +140,12 @@ function treatmentsOf({ frames, treatmentAt }: FramePlan): Treatments {
   return { list, of };
 }
 
-function pictureOf({ picture, toSource }: PlannedShot): number[] {
+const NO_PATCH = new Array<number>(18).fill(0);
+
+function pictureOf({ picture, toSource, patch }: PlannedShot): number[] {
   const camera =
     'sphere' in picture ? [1, 0, 0, 0, 0] : [0, picture.bend, picture.scale, picture.centreX, picture.centreY];
-  return [...camera, ...toSource];
+  return [...camera, ...toSource, ...(patch ? [...patch.fromDrawn, ...patch.toSource] : NO_PATCH)];
 }
 
 /** Shares as whole numbers that add up to WEIGHTS. */
@@ -213,13 +219,14 @@ function sharedInts(values: number[]): Uint32Array {
 }
 
 /** The shots of a frame of the clip, as they were written down. */
-export function shotsOf({ begins, shots, sources, panes }: PlanTable, n: number): TableShot[] {
+export function shotsOf({ begins, shots, sources, panes, patch: withPatch }: PlanTable, n: number): TableShot[] {
   const found: TableShot[] = [];
   for (let i = begins[n]!; i < begins[n + 1]!; i++) {
     const row = shots.subarray(i * FIELDS, (i + 1) * FIELDS);
     const [pane, from, number, time, weight, sphere, bend, scale, centreX, centreY] = row;
     const { width, height } = panes[pane!]!;
     const toSource = matrix3(row.subarray(10));
+    const patch = withPatch ? { fromDrawn: matrix3(row.subarray(19)), toSource: matrix3(row.subarray(28)) } : undefined;
     found.push({
       pane: pane!,
       from: from!,
@@ -227,6 +234,7 @@ export function shotsOf({ begins, shots, sources, panes }: PlanTable, n: number)
       weight: weight!,
       time: time!,
       toSource,
+      ...(patch ? { patch } : {}),
       source: sources[from!]!,
       picture: sphere
         ? { sphere: true, width, height }

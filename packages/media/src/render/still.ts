@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { frameBytes, YUV420, YUV444 } from '@glimbo/core/codecs/pixels';
 import { toRgb } from '@glimbo/core/colour/convert';
 import { doesDetail, type Detail } from '@glimbo/core/look/detail';
+import { fillPicture, pictureOfPatch, type Patch } from '@glimbo/core/look/patch';
 import { bake } from '@glimbo/core/look/table';
 import { mapOf, NO_CUBES, treatmentAt, type Cubes, type Treatment } from '@glimbo/core/look/treatment';
 import { overlaySvg } from '@glimbo/core/overlay/svg';
@@ -23,7 +24,7 @@ import type { MediaFacts } from '../probe.js';
 import { pictureInput, readRecording, type PictureFacts, type Recording } from '../recording.js';
 import { svgToRgba } from '../svg.js';
 import { lightFor } from '../light.js';
-import { cubesFor, overlayMaterials } from '../materials.js';
+import { cubesFor, overlayMaterials, patchImage } from '../materials.js';
 import { motionFor } from './clip.js';
 import { partsOf } from './plan-table.js';
 
@@ -34,6 +35,9 @@ interface Finishing {
   detail?: Detail | null;
   /** SVG of the still's size. */
   overlay?: string | null;
+  /** What the shots' patches are, and its image. */
+  patch?: Patch | null;
+  image?: Uint8Array;
 }
 
 async function finishingOf(
@@ -49,6 +53,8 @@ async function finishingOf(
     treatment: treatmentAt(take, time, metering),
     cubes: await cubesFor(take, recording),
     detail: detail && doesDetail(detail) ? detail : null,
+    patch: take.look?.patch ?? null,
+    image: await patchImage(take, recording),
     overlay: materials ? overlaySvg(take.look?.overlays ?? [], size, time, materials) : null,
   };
 }
@@ -103,7 +109,7 @@ export async function drawShots(
   shots: readonly Shot[],
   raw: Uint8Array,
   decoded: { width: number; height: number },
-  { treatment = null, cubes = NO_CUBES, detail = null, overlay = null }: Finishing = {},
+  { treatment = null, cubes = NO_CUBES, detail = null, overlay = null, patch = null, image }: Finishing = {},
 ): Promise<Uint8Array> {
   const { picture, source } = shots[0]!;
   const mixing = shots.length > 1;
@@ -118,6 +124,7 @@ export async function drawShots(
     tables,
     detail: detail !== null,
     overlaid: overlay !== null,
+    patched: patch !== null,
   });
   const memory = createMemory(plan.size);
   const kernel = await Kernel.create(
@@ -133,11 +140,19 @@ export async function drawShots(
   const mips = shots.some((shot) => needsMips(shot.picture, sphereWidth(source, decoded.width)));
   kernel.ready(shots[0]!, slot, mips, 0, 1, 0);
   if (treatment) kernel.place(bake(mapOf(treatment, cubes), STEPS), plan.tables[0]!);
+  const over = patch ? { patch, slot: plan.patches!.slots[0]! } : undefined;
+  if (over) {
+    const picture =
+      over.patch.kind === 'fill'
+        ? fillPicture(over.patch, kernel.rimOf(shots[0]!, over.patch, slot, 0), 0)
+        : pictureOfPatch(over.patch, image);
+    kernel.placePatch(picture, over.slot);
+  }
   const weights = partsOf(shots.map(() => 1 / shots.length));
   const parts = shots.map((shot, i) => ({ shot, slot, weight: weights[i]! }));
   for (const { row, rows } of stripesOf(picture.height)) {
-    if (mixing) kernel.mix(parts, target, row, rows, 0);
-    else kernel.draw(shots[0]!, slot, target, row, rows, 0);
+    if (mixing) kernel.mix(parts, target, row, rows, 0, over);
+    else kernel.draw(shots[0]!, slot, target, row, rows, 0, over);
     if (treatment) kernel.treat(target, row, rows, plan.tables[0]!, STEPS);
   }
   if (overlay) kernel.placeOverlay(await svgToRgba(overlay, picture.width, picture.height), plan.overlays[0]!);

@@ -17,6 +17,8 @@ interface Shared {
   table: PlanTable;
   /** The LUTs of its treatments. */
   cubes: Cubes;
+  /** The image of its patch, straight RGBA. */
+  patchImage?: Uint8Array;
 }
 
 export type WorkerSetup = Shared &

@@ -5,6 +5,7 @@
 import { closeSync, openSync, readSync, writeSync } from 'node:fs';
 import { parentPort, workerData } from 'node:worker_threads';
 import { bake, type Steps } from '@glimbo/core/look/table';
+import { fillPicture, pictureOfPatch } from '@glimbo/core/look/patch';
 import { mapOf } from '@glimbo/core/look/treatment';
 import { svgToRgba } from '../svg.js';
 import { Kernel, stripesOf } from '@glimbo/kernel';
@@ -27,7 +28,7 @@ const overlaid = table.overlays.list.length > 0;
 const detailing = table.detail || overlaid ? stripesOf(plan.targets[0]!.planes[0]!.height) : [];
 /** Decoded pictures of a source that are held at once. */
 const ring = plan.sources[0]!.length;
-const { readOf, readyOf, stripesDone, bakedOf, stripesDetailed, laidOf, heldOf } = countersOf(
+const { readOf, readyOf, stripesDone, bakedOf, stripesDetailed, laidOf, heldOf, patchedOf } = countersOf(
   table.sources.length,
   ring,
 );
@@ -173,6 +174,26 @@ function bakeFor(kernel: Kernel, n: number, { number, table: place, steps }: Fra
   Atomics.notify(counters, baked);
 }
 
+/** Steps before the drawing of a frame: readying its pictures, and where there is a patch, making that. */
+const READY = READY_PARTS + (table.patch ? 1 : 0);
+
+/** Makes the patch of a frame, from what its picture shows round about. */
+function patchFor(kernel: Kernel, n: number, shot: TableShot, slotOf: (shot: TableShot) => SourceSlot, worker: number) {
+  const patch = table.patch!;
+  const slot = plan.patches!.slots[n % RING]!;
+  until(readOf(shot.from), (count) => count > shot.number);
+  until(readyOf(shot.from, shot.number % ring), (parts) => parts === READY_PARTS);
+  // The frame that it covered before must have been written.
+  until(WRITTEN, (written) => written > n - RING);
+  // What never changes lies there from the ring's first round on.
+  if (patch.kind === 'fill') {
+    const rim = kernel.rimOf(shot, patch, slotOf(shot), worker);
+    kernel.placePatch(fillPicture(patch, rim, n), slot);
+  } else if (n < RING) kernel.placePatch(pictureOfPatch(patch, setup.patchImage), slot);
+  Atomics.store(counters, patchedOf(n % RING), n + 1);
+  Atomics.notify(counters, patchedOf(n % RING));
+}
+
 /** Makes ready what lies over a frame. */
 async function layFor(kernel: Kernel, n: number) {
   const number = table.overlays.of[n]!;
@@ -213,7 +234,7 @@ async function draw({ index }: WorkerSetup & { role: 'draw' }) {
   const kernel = await Kernel.create(setup.module, memory, plan);
   const slotOf = ({ from, number }: TableShot) => plan.sources[from]![number % ring]!;
   // The detail of a frame comes after the next one's drawing: by then all that it needs is drawn.
-  const perFrame = READY_PARTS + stripes.length + detailing.length;
+  const perFrame = READY + stripes.length + detailing.length;
   const behind = detailing.length ? 1 : 0;
   let at = -1;
   let work: FrameWork = { shots: [], fresh: [], look: null };
@@ -222,7 +243,7 @@ async function draw({ index }: WorkerSetup & { role: 'draw' }) {
     const n = Math.floor(ticket / perFrame);
     const step = ticket % perFrame;
     if (n >= frames + behind) return;
-    const stripe = detailing[step - READY_PARTS - stripes.length];
+    const stripe = detailing[step - READY - stripes.length];
     if (stripe) {
       if (n > 0) finishStripe(kernel, n - 1, stripe, index);
       continue;
@@ -240,7 +261,13 @@ async function draw({ index }: WorkerSetup & { role: 'draw' }) {
       }
       continue;
     }
-    const { pane, row, rows, after } = stripes[step - READY_PARTS]!;
+    if (step < READY) {
+      patchFor(kernel, n, work.shots[0]!, slotOf, index);
+      continue;
+    }
+    const { pane, row, rows, after } = stripes[step - READY]!;
+    const over = table.patch ? { patch: table.patch, slot: plan.patches!.slots[n % RING]! } : undefined;
+    if (over) until(patchedOf(n % RING), (count) => count > n);
     const target = paneOf(plan.targets[n % RING]!, table.panes[pane]!);
     const shots = work.shots.filter((s) => s.pane === pane);
     // The frame that was in this place before must have been written.
@@ -251,7 +278,7 @@ async function draw({ index }: WorkerSetup & { role: 'draw' }) {
     }
     const done = stripesDone(n % RING);
     if (after) until(done, (count) => count >= after);
-    if (shots.length === 1) kernel.draw(shots[0]!, slotOf(shots[0]!), target, row, rows, index);
+    if (shots.length === 1) kernel.draw(shots[0]!, slotOf(shots[0]!), target, row, rows, index, over);
     else
       kernel.mix(
         shots.map((shot) => ({ shot, slot: slotOf(shot), weight: shot.weight })),
@@ -259,6 +286,7 @@ async function draw({ index }: WorkerSetup & { role: 'draw' }) {
         row,
         rows,
         index,
+        over,
       );
     if (work.look) {
       const { number, table: place, steps } = work.look;
