@@ -4,7 +4,8 @@
  * several views side by side, and two pictures on both sides of a line.
  */
 import { limbRadius } from '@glimbo/core/lens/projection';
-import { multiply, transpose, type Matrix3 } from '@glimbo/core/geometry/rotation';
+import { multiply, RADIANS, transpose, type Matrix3 } from '@glimbo/core/geometry/rotation';
+import { patchToSource, reachOf, type Patch } from '@glimbo/core/look/patch';
 import type { Detail } from '@glimbo/core/look/detail';
 import { cameraOf, type View } from '@glimbo/core/lens/view';
 import { DetailPasses } from './detail-passes';
@@ -15,7 +16,12 @@ import { FINISH, FRAGMENT, VERTEX } from './shader';
 import { SAMPLERS, SphereTexture, type SphereImage } from './sphere-texture';
 
 /** Texture units: the sphere's planes first, then the look's table and what is drawn before it is finished. */
-const UNITS = { ...Object.fromEntries(SAMPLERS.map((name, unit) => [name, unit])), table: 4, drawn: 7 };
+const UNITS = {
+  ...Object.fromEntries(SAMPLERS.map((name, unit) => [name, unit])),
+  table: 4,
+  patchPicture: 5,
+  drawn: 7,
+};
 
 /** Milliseconds that drawing may take while moving, before the resolution is lowered. */
 const BUDGET = 24;
@@ -84,6 +90,8 @@ export class PreviewRenderer {
   /** Where the second picture begins, as a share of the width; null without one. */
   private split: number | null = null;
   private marking = false;
+  private patch: { patch: Patch; side: number; pixels: Uint8Array } | null = null;
+  private patchTexture: WebGLTexture | null = null;
   /** Share of the full resolution used while moving; found by itself unless it is fixed. */
   private share = 0.6;
   private fixed: number | null = null;
@@ -140,6 +148,8 @@ export class PreviewRenderer {
     this.codes.forget();
     this.passes.forget();
     this.look.restore();
+    this.patchTexture = null;
+    this.fillPatch();
     this.picture.restore();
     this.second.restore();
     this.onLost(false);
@@ -175,6 +185,32 @@ export class PreviewRenderer {
     if (JSON.stringify(detail) === JSON.stringify(this.detail)) return;
     this.detail = detail;
     this.schedule();
+  }
+
+  /** What covers a part of the sphere, with its picture in codes; null without anything. */
+  setPatch(patch: { patch: Patch; side: number; pixels: Uint8Array } | null) {
+    if (!patch && !this.patch) return;
+    this.patch = patch;
+    this.fillPatch();
+    this.schedule();
+  }
+
+  private fillPatch() {
+    const { gl, patch } = this;
+    if (!patch || gl.isContextLost()) return;
+    gl.activeTexture(gl.TEXTURE0 + UNITS.patchPicture);
+    if (!this.patchTexture) {
+      this.patchTexture = gl.createTexture();
+      gl.bindTexture(gl.TEXTURE_2D, this.patchTexture);
+      for (const side of [gl.TEXTURE_WRAP_S, gl.TEXTURE_WRAP_T])
+        gl.texParameteri(gl.TEXTURE_2D, side, gl.CLAMP_TO_EDGE);
+      for (const filter of [gl.TEXTURE_MIN_FILTER, gl.TEXTURE_MAG_FILTER])
+        gl.texParameteri(gl.TEXTURE_2D, filter, gl.LINEAR);
+    }
+    gl.bindTexture(gl.TEXTURE_2D, this.patchTexture);
+    gl.pixelStorei(gl.UNPACK_ALIGNMENT, 1);
+    const { side, pixels } = patch;
+    gl.texImage2D(gl.TEXTURE_2D, 0, gl.RGB8, side, side, 0, gl.RGB, gl.UNSIGNED_BYTE, pixels);
   }
 
   /** Marks what is black or white without detail, or not. */
@@ -278,6 +314,7 @@ export class PreviewRenderer {
       gl.scissor(box.x, box.y, box.width, box.height);
       for (const program of [this.finish, this.program])
         gl.uniform1i(program.use().at('looked'), this.look.filled && !pane.plain ? 1 : 0);
+      gl.uniform1i(this.program.at('patched'), this.patch && !pane.plain ? 1 : 0);
       const place = { x, y, w, h, correction: pane.correction };
       const looks = (exact && pane.looks?.({ width: w, height: h })) || [pane.view];
       // Sharp and plain first: looking often takes its time, and so does detail.
@@ -320,6 +357,7 @@ export class PreviewRenderer {
     const camera = cameraOf(view, w, h);
     const limb = limbRadius(camera.bend);
     gl.uniformMatrix3fv(program.at('toSource'), true, [...multiply(transpose(correction), camera.rotation)]);
+    if (this.patch) this.placePatch(this.patch.patch, correction);
     gl.uniform1f(program.at('bend'), camera.bend);
     gl.uniform1f(program.at('scale'), camera.scale);
     gl.uniform1f(program.at('limb'), Number.isFinite(limb) ? limb : 0);
@@ -327,6 +365,14 @@ export class PreviewRenderer {
     gl.uniform1f(program.at('frameHeight'), h);
     gl.uniform2f(program.at('centre'), camera.centreX, camera.centreY);
     gl.drawArrays(gl.TRIANGLES, 0, 3);
+  }
+
+  private placePatch(patch: Patch, correction: Matrix3) {
+    const { gl, program } = this;
+    gl.uniformMatrix3fv(program.at('toPatch'), true, [...transpose(patchToSource(patch, correction))]);
+    gl.uniform1f(program.at('cap'), patch.size * RADIANS);
+    gl.uniform1f(program.at('capFeather'), Math.max(patch.feather, 0.5) * RADIANS);
+    gl.uniform1f(program.at('capReach'), reachOf(patch) * RADIANS);
   }
 
   dispose() {

@@ -59,7 +59,10 @@ precision highp int;
 uniform sampler2D source, blueness, redness;
 uniform bool planar, raw, looked, clipped;
 uniform highp usampler3D table;
-uniform mat3 toSource;
+uniform mat3 toSource, toPatch;
+uniform bool patched;
+uniform sampler2D patchPicture;
+uniform float cap, capFeather, capReach;
 uniform float bend, scale, limb, frameHeight;
 uniform vec2 centre, corner0;
 uniform bool exact;
@@ -116,8 +119,8 @@ vec3 sampled(sampler2D plane, vec2 uv, float footprint) {
 ${COLOURS}
 
 void main() {
-  vec2 at = gl_FragCoord.xy - corner0;
-  vec2 p = vec2(at.x - centre.x, centre.y - (frameHeight - at.y)) * scale;
+  vec2 here = gl_FragCoord.xy - corner0;
+  vec2 p = vec2(here.x - centre.x, centre.y - (frameHeight - here.y)) * scale;
   float r = length(p), cover = 1.0;
   if (limb > 0.0) {
     cover = clamp((limb - r) / scale + 0.5, 0.0, 1.0);
@@ -142,6 +145,13 @@ void main() {
     codes = planar
       ? 255.0 * vec3(value.r, sampled(blueness, uv, footprint).r, sampled(redness, uv, footprint).r)
       : coded(value);
+  }
+  if (patched) {
+    vec3 q = toPatch * d;
+    float across = length(q.xy), theta = atan(across, q.z);
+    float weight = clamp((cap - theta) / capFeather + 0.5, 0.0, 1.0);
+    vec2 at = 0.5 + 0.5 * vec2(q.x, -q.y) * (across > 1e-9 ? theta / capReach / across : 0.0);
+    if (weight > 0.0) codes = mix(codes, 255.0 * textureLod(patchPicture, at, 0.0).rgb, weight);
   }
   codes = mix(BLACK, codes, cover);
   colour = vec4(raw ? codes / 255.0 : finished(codes), 1.0);

@@ -75,7 +75,9 @@ async function check(footageId: string, steps: Take[]) {
   for (const step of steps) {
     const problem = footage && rangeProblem(step.range, footage.facts);
     if (problem) throw new Refusal(problem);
-    const { lut, overlays = [] } = step.look ?? {};
+    const { lut, patch, overlays = [] } = step.look ?? {};
+    if (patch?.file && !isMaterial(patch.file))
+      throw new Refusal('The take names an image that is not kept here. Nothing was changed.');
     if (overlays.some((o) => o.kind === 'picture' && !isMaterial(o.file)))
       throw new Refusal('The take names a picture that is not kept here. Nothing was changed.');
     if (lut && !isMaterial(lut.file))

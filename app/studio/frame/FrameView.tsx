@@ -12,12 +12,14 @@ import { LookTables } from '~/preview/look-tables';
 import { PreviewRenderer } from '~/preview/renderer';
 import type { Take } from '@glimbo/core/take/take';
 import { FrameOverlay } from './FrameOverlay';
+import { patchesFor } from './patches';
 import { equalPanes, formatPanes } from './format-layout';
 import { FormatMarks } from './FormatMarks';
 import { framePanes } from './frame-panes';
 import { LookRoundLabels } from './LookRound';
 import { usePicture } from './picture';
 import { shownBeforeAfter, useStudio, useStudioStore, useTake } from '../state/store';
+import { putPatch } from '../look/place-patch';
 import { makeGrey } from '../look/pick-grey';
 import { useSize } from '../../ui/useSize';
 
@@ -26,6 +28,7 @@ type Grip =
   | { kind: 'aim'; direction: Vec3; last: Pixel; from: Pixel; view: View; axis: 'pan' | 'tilt' | null }
   | { kind: 'roll'; angle: number; roll: number }
   | { kind: 'bend'; y: number; bend: number }
+  | { kind: 'patch' }
   /** Turning the mount: where it was grabbed, and what lies between mount and world. */
   | { kind: 'turn'; direction: Vec3; after: Matrix3; orientation: Take['orientation'] };
 
@@ -91,11 +94,14 @@ export function FrameView() {
         const there = Math.abs((picture.time ?? Infinity) - store.getState().time) < 0.75 / rate;
         made.setCurrent(there && tables.settled);
       };
+      const patches = patchesFor(store, picture, made);
       const forget = picture.listen((shown) => {
         arrived();
+        patches();
         made.setPicture(shown);
       });
       const look = () => {
+        patches();
         const { panes, before, treatment, detail } = framePanes(store.getState());
         const { station, seeing } = store.getState();
         made.setDetail(detail);
@@ -206,6 +212,11 @@ export function FrameView() {
     const p = at(e);
     if (store.getState().pickingGrey)
       return makeGrey(store, picture, directionAt(cameraOf(view, pane.width, pane.height), p.x, p.y));
+    if (store.getState().placingPatch) {
+      putPatch(store, directionAt(cameraOf(view, pane.width, pane.height), p.x, p.y));
+      grip.current = { kind: 'patch' };
+      return;
+    }
     const { turning, correction, time, take: current } = store.getState();
     if (turning) {
       const direction = directionAt(cameraOf(view, pane.width, pane.height), p.x, p.y);
@@ -227,6 +238,7 @@ export function FrameView() {
     const camera = cameraOf(view(), pane.width, pane.height);
     store.getState().pointAt(directionAt(camera, p.x, p.y));
     if (!held) return setAtEdge(!turning && nearEdge(p));
+    if (held.kind === 'patch') return putPatch(store, directionAt(camera, p.x, p.y));
     if (held.kind === 'aim') aimBy(held, p, e.shiftKey);
     else if (held.kind === 'turn') turnTheMount(held, directionAt(camera, p.x, p.y));
     else if (held.kind === 'roll') dial({ roll: held.roll - (((p.angle - held.angle + 540) % 360) - 180) }, 'roll');

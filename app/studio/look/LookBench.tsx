@@ -5,6 +5,7 @@ import { ColourPart } from './ColourPart';
 import { DetailPart } from './DetailPart';
 import { LightPart } from './LightPart';
 import { OverlaysPart } from './OverlaysPart';
+import { SpherePart } from './SpherePart';
 import { MoodStrip } from './MoodStrip';
 
 export const LookBench = () => (
@@ -19,6 +20,7 @@ export const LookBench = () => (
           { id: 'colour', name: 'Colour', content: <ColourPart /> },
           { id: 'detail', name: 'Detail', content: <DetailPart /> },
           { id: 'camera', name: 'Camera', content: <CameraPart /> },
+          { id: 'sphere', name: 'Sphere', content: <SpherePart /> },
           { id: 'overlays', name: 'Overlays', content: <OverlaysPart /> },
         ]}
       />

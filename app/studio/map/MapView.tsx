@@ -16,6 +16,8 @@ import { usePicture, type SpherePicture } from '../frame/picture';
 import { useBox } from '../score/box';
 import { refsOf } from '../score/curves';
 import { Meridians } from '../score/Meridians';
+import { useRim } from '../look/PatchOutline';
+import { putPatch } from '../look/place-patch';
 import { makeGrey } from '../look/pick-grey';
 import { drawTurned } from './turned';
 import { HorizonOnMap } from '../level/HorizonLine';
@@ -74,6 +76,8 @@ export function MapView({ width }: { width: number }) {
   const pathLine = useMemo(() => draw(wayOf(take.path)) ?? '', [take.path, draw]);
   const tried = useStudio((s) => s.tried);
   const triedLine = useMemo(() => (tried ? (draw(wayOf(tried)) ?? '') : ''), [tried, draw]);
+  const rim = useRim();
+  const rimLine = rim ? (draw({ type: 'LineString', coordinates: rim.map(place) }) ?? '') : '';
   const centre = projection([view.pan, view.tilt]) ?? [0, 0];
 
   const pointOf = (e: React.PointerEvent<SVGSVGElement>) => {
@@ -84,6 +88,11 @@ export function MapView({ width }: { width: number }) {
   const grab = (e: React.PointerEvent<SVGSVGElement>) => {
     const point = pointOf(e);
     if (store.getState().pickingGrey) return makeGrey(store, picture, directionOf(point.pan, point.tilt));
+    if (store.getState().placingPatch) {
+      putPatch(store, directionOf(point.pan, point.tilt));
+      held.current = null;
+      return;
+    }
     const camera = measuringCamera(take, view);
     const pixel = pixelOf(camera, directionOf(point.pan, point.tilt));
     const inside = pixel && pixel.x >= 0 && pixel.x <= camera.width && pixel.y >= 0 && pixel.y <= camera.height;
@@ -94,6 +103,8 @@ export function MapView({ width }: { width: number }) {
   const drag = (e: React.PointerEvent<SVGSVGElement>) => {
     const under = pointOf(e);
     store.getState().pointAt(directionOf(under.pan, under.tilt));
+    if (store.getState().placingPatch)
+      return e.buttons ? putPatch(store, directionOf(under.pan, under.tilt)) : undefined;
     if (!held.current) return;
     const { point, from } = held.current;
     const now = pointOf(e);
@@ -159,6 +170,12 @@ export function MapView({ width }: { width: number }) {
           <>
             <path d={seamPath} fill="none" stroke="#000" strokeOpacity={0.6} strokeWidth={3.5} />
             <path d={seamPath} fill="none" stroke="#fff" strokeWidth={1.5} data-testid="seam-on-map" />
+          </>
+        )}
+        {rimLine && (
+          <>
+            <path d={rimLine} fill="none" stroke="#000" strokeOpacity={0.5} strokeWidth={3} />
+            <path d={rimLine} fill="none" stroke="#fff" strokeWidth={1.4} strokeDasharray="5 4" />
           </>
         )}
         {station === 'level' && <HorizonOnMap width={width} />}

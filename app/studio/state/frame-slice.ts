@@ -41,6 +41,8 @@ export const frameSlice =
     unlevelled: unlevelledOf(takeId),
     seeing: { scope: 'curve', lookSplit: false, clipped: false },
     pickingGrey: false,
+    patchOutlined: false,
+    placingPatch: false,
     lutMissing: false,
     large: false,
 
@@ -75,6 +77,8 @@ export const frameSlice =
       set({ unlevelled });
     },
     see: (change) => set({ seeing: { ...get().seeing, ...change } }),
+    outlinePatch: (patchOutlined) => set({ patchOutlined }),
+    placePatch: (placingPatch) => set({ placingPatch }),
     pickGrey: (pickingGrey) => set({ pickingGrey }),
     missLut: (lutMissing) => void (get().lutMissing !== lutMissing && set({ lutMissing })),
     enlarge: (large) => set({ large }),

@@ -165,6 +165,9 @@ export interface FrameSlice {
   seeing: Seeing;
   /** While it is set, the next press in the Frame or on the Map says what is grey. */
   pickingGrey: boolean;
+  /** Whether the patch's rim is drawn over Frame and Map, and whether a press there places it. */
+  patchOutlined: boolean;
+  placingPatch: boolean;
   /** Whether the LUT that the look names could not be had. */
   lutMissing: boolean;
   /** The Frame alone over the whole window. */
@@ -192,6 +195,8 @@ export interface FrameSlice {
   leaveUnlevelled(stretches: readonly Stretch[]): void;
   see(change: Partial<Seeing>): void;
   pickGrey(on: boolean): void;
+  outlinePatch(on: boolean): void;
+  placePatch(on: boolean): void;
   missLut(missing: boolean): void;
   enlarge(on: boolean): void;
 }
