@@ -275,7 +275,7 @@ test('what is pressed with the picker becomes grey', async ({ page }) => {
   expect(spread([0, 1, 2].map((k) => after[3 * (y * width + x) + k]!))).toBeLessThan(8);
 });
 
-test('a title, bars and a logo are over every format, and in the clips that are exported', async ({ page }) => {
+test('a title, bars, a logo and a patch are in every format, and in the clips that are exported', async ({ page }) => {
   await part(page, 'Overlays');
   await page.getByRole('button', { name: 'Title', exact: true }).click();
   await page.getByRole('textbox', { name: 'Text of the title' }).fill('Brindle Halt');
@@ -287,6 +287,10 @@ test('a title, bars and a logo are over every format, and in the clips that are 
   );
   await choose(page, 'Picture', logo);
   await expect(page.getByTestId('overlays').locator('image')).toHaveCount(1);
+  await part(page, 'Sphere');
+  await page.getByRole('checkbox', { name: 'Patch over the tripod' }).click();
+  await typeDial(page, 'Tilt', -20);
+  await expect(page.getByTestId('patch-outline')).toBeVisible();
   await goTo(page, 1);
   expect(await nearness(page, 1)).toBeGreaterThan(38);
 

@@ -4,13 +4,14 @@
  * several views side by side, and two pictures on both sides of a line.
  */
 import { limbRadius } from '@glimbo/core/lens/projection';
-import { multiply, RADIANS, transpose, type Matrix3 } from '@glimbo/core/geometry/rotation';
-import { patchToSource, reachOf, type Patch } from '@glimbo/core/look/patch';
+import { multiply, transpose, type Matrix3 } from '@glimbo/core/geometry/rotation';
 import type { Detail } from '@glimbo/core/look/detail';
 import { cameraOf, type View } from '@glimbo/core/lens/view';
 import { DetailPasses } from './detail-passes';
 import { FloatTarget } from './float-target';
 import { LookTexture, type TableImage } from './look-texture';
+import type { Pane } from './panes';
+import { PatchTexture, type PatchImage } from './patch-texture';
 import { Program } from './program';
 import { FINISH, FRAGMENT, VERTEX } from './shader';
 import { SAMPLERS, SphereTexture, type SphereImage } from './sphere-texture';
@@ -26,21 +27,6 @@ const UNITS = {
 /** Milliseconds that drawing may take while moving, before the resolution is lowered. */
 const BUDGET = 24;
 const STILL_AFTER = 160;
-
-/** One view in a part of the canvas; the part is in shares of the whole from its upper left. */
-export interface Pane {
-  view: View;
-  /** From the footage's picture to the world in which the view is aimed. */
-  correction: Matrix3;
-  /** With motion blur: the views, at a size in pixels, whose mean is shown once things stand still. */
-  looks?: (size: { width: number; height: number }) => View[];
-  /** Whether nothing is done to its colours. */
-  plain?: boolean;
-  left: number;
-  top: number;
-  width: number;
-  height: number;
-}
 
 /** What of the canvas is drawn, in pixels, between two columns. */
 interface Part {
@@ -68,16 +54,6 @@ interface Place {
   correction: Matrix3;
 }
 
-export const wholeFrame = (view: View, correction: Matrix3, looks?: Pane['looks']): Pane => ({
-  view,
-  correction,
-  ...(looks ? { looks } : {}),
-  left: 0,
-  top: 0,
-  width: 1,
-  height: 1,
-});
-
 export class PreviewRenderer {
   private readonly gl: WebGL2RenderingContext;
   private program!: Program;
@@ -90,8 +66,7 @@ export class PreviewRenderer {
   /** Where the second picture begins, as a share of the width; null without one. */
   private split: number | null = null;
   private marking = false;
-  private patch: { patch: Patch; side: number; pixels: Uint8Array } | null = null;
-  private patchTexture: WebGLTexture | null = null;
+  private readonly patch: PatchTexture;
   /** Share of the full resolution used while moving; found by itself unless it is fixed. */
   private share = 0.6;
   private fixed: number | null = null;
@@ -117,6 +92,7 @@ export class PreviewRenderer {
     this.codes = new FloatTarget(gl, UNITS.drawn, 'half');
     this.passes = new DetailPasses(gl);
     this.look = new LookTexture(gl, UNITS.table);
+    this.patch = new PatchTexture(gl, UNITS.patchPicture);
     this.prepare();
     [this.picture, this.second] = [new SphereTexture(gl), new SphereTexture(gl)];
     canvas.addEventListener('webglcontextlost', this.lost);
@@ -148,8 +124,7 @@ export class PreviewRenderer {
     this.codes.forget();
     this.passes.forget();
     this.look.restore();
-    this.patchTexture = null;
-    this.fillPatch();
+    this.patch.restore();
     this.picture.restore();
     this.second.restore();
     this.onLost(false);
@@ -188,29 +163,8 @@ export class PreviewRenderer {
   }
 
   /** What covers a part of the sphere, with its picture in codes; null without anything. */
-  setPatch(patch: { patch: Patch; side: number; pixels: Uint8Array } | null) {
-    if (!patch && !this.patch) return;
-    this.patch = patch;
-    this.fillPatch();
-    this.schedule();
-  }
-
-  private fillPatch() {
-    const { gl, patch } = this;
-    if (!patch || gl.isContextLost()) return;
-    gl.activeTexture(gl.TEXTURE0 + UNITS.patchPicture);
-    if (!this.patchTexture) {
-      this.patchTexture = gl.createTexture();
-      gl.bindTexture(gl.TEXTURE_2D, this.patchTexture);
-      for (const side of [gl.TEXTURE_WRAP_S, gl.TEXTURE_WRAP_T])
-        gl.texParameteri(gl.TEXTURE_2D, side, gl.CLAMP_TO_EDGE);
-      for (const filter of [gl.TEXTURE_MIN_FILTER, gl.TEXTURE_MAG_FILTER])
-        gl.texParameteri(gl.TEXTURE_2D, filter, gl.LINEAR);
-    }
-    gl.bindTexture(gl.TEXTURE_2D, this.patchTexture);
-    gl.pixelStorei(gl.UNPACK_ALIGNMENT, 1);
-    const { side, pixels } = patch;
-    gl.texImage2D(gl.TEXTURE_2D, 0, gl.RGB8, side, side, 0, gl.RGB, gl.UNSIGNED_BYTE, pixels);
+  setPatch(patch: PatchImage | null) {
+    if (this.patch.fill(patch)) this.schedule();
   }
 
   /** Marks what is black or white without detail, or not. */
@@ -314,7 +268,7 @@ export class PreviewRenderer {
       gl.scissor(box.x, box.y, box.width, box.height);
       for (const program of [this.finish, this.program])
         gl.uniform1i(program.use().at('looked'), this.look.filled && !pane.plain ? 1 : 0);
-      gl.uniform1i(this.program.at('patched'), this.patch && !pane.plain ? 1 : 0);
+      gl.uniform1i(this.program.at('patched'), this.patch.filled && !pane.plain ? 1 : 0);
       const place = { x, y, w, h, correction: pane.correction };
       const looks = (exact && pane.looks?.({ width: w, height: h })) || [pane.view];
       // Sharp and plain first: looking often takes its time, and so does detail.
@@ -357,7 +311,7 @@ export class PreviewRenderer {
     const camera = cameraOf(view, w, h);
     const limb = limbRadius(camera.bend);
     gl.uniformMatrix3fv(program.at('toSource'), true, [...multiply(transpose(correction), camera.rotation)]);
-    if (this.patch) this.placePatch(this.patch.patch, correction);
+    this.patch.place(program, correction);
     gl.uniform1f(program.at('bend'), camera.bend);
     gl.uniform1f(program.at('scale'), camera.scale);
     gl.uniform1f(program.at('limb'), Number.isFinite(limb) ? limb : 0);
@@ -365,14 +319,6 @@ export class PreviewRenderer {
     gl.uniform1f(program.at('frameHeight'), h);
     gl.uniform2f(program.at('centre'), camera.centreX, camera.centreY);
     gl.drawArrays(gl.TRIANGLES, 0, 3);
-  }
-
-  private placePatch(patch: Patch, correction: Matrix3) {
-    const { gl, program } = this;
-    gl.uniformMatrix3fv(program.at('toPatch'), true, [...transpose(patchToSource(patch, correction))]);
-    gl.uniform1f(program.at('cap'), patch.size * RADIANS);
-    gl.uniform1f(program.at('capFeather'), Math.max(patch.feather, 0.5) * RADIANS);
-    gl.uniform1f(program.at('capReach'), reachOf(patch) * RADIANS);
   }
 
   dispose() {

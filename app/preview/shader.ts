@@ -30,7 +30,8 @@ vec3 lookedUp(vec3 codes) {
   float most = max(f.x, max(f.y, f.z)), least = min(f.x, min(f.y, f.z)), amid = f.x + f.y + f.z - most - least;
   ivec3 first = f.x == most ? ivec3(1, 0, 0) : f.y >= f.z ? ivec3(0, 1, 0) : ivec3(0, 0, 1);
   ivec3 last = f.z == least ? ivec3(0, 0, 1) : f.y <= f.x ? ivec3(0, 1, 0) : ivec3(1, 0, 0);
-  return (1.0 - most) * point(corner) + (most - amid) * point(corner + first) + (amid - least) * point(corner + 1 - last) + least * point(corner + 1);
+  vec3 near = (1.0 - most) * point(corner) + (most - amid) * point(corner + first);
+  return near + (amid - least) * point(corner + 1 - last) + least * point(corner + 1);
 }
 vec3 converted(vec3 codes) {
   float light = (codes.x - LUMA_BLACK) * LIGHT, cb = codes.y - CHROMA_ZERO, cr = codes.z - CHROMA_ZERO;

@@ -7,7 +7,7 @@ import { inFormat } from '@glimbo/core/take/formats';
 import { timesAround } from '@glimbo/core/take/timing';
 import type { Take } from '@glimbo/core/take/take';
 import { viewOf, type ViewContext } from '@glimbo/core/view/view-of';
-import { wholeFrame, type Pane } from '~/preview/renderer';
+import { wholeFrame, type Pane } from '~/preview/panes';
 import { formatPanes } from './format-layout';
 import { lookRoundPanes } from './LookRound';
 import { shownBeforeAfter } from '../state/store';

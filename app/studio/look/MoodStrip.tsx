@@ -117,8 +117,8 @@ function MoodButton({ mood, frame, on, onChoose }: MoodButtonProps) {
   const own = look?.grade;
   const canvas = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
-    const context = canvas.current?.getContext('2d');
-    if (!frame || !context) return;
+    const context = frame && canvas.current?.getContext('2d');
+    if (!context) return;
     // One after the other, so that nothing waits for all of them.
     const idle = requestAnimationFrame(() => {
       const map = mapOf(

@@ -134,7 +134,7 @@ describe('grey', () => {
     [0.42, 0.45, 0.5],
     [0.3, 0.33, 0.3],
   ])('%j becomes neutral', (...rgb) => {
-    const out = gradeOf({ ...NEUTRAL, ...neutralFor(rgb as unknown as Vec3) })(rgb as unknown as Vec3);
+    const out = gradeOf({ ...NEUTRAL, ...neutralFor(vec3(rgb)) })(vec3(rgb));
     expect(Math.max(...out) - Math.min(...out)).toBeLessThan(0.004);
   });
 });

@@ -103,7 +103,8 @@ function guide(y: usize, stride: i32, width: i32, height: i32, cell: i32, first:
 
 /** Adds so much of what is local to a row: `out` and `source` of `width` samples, floats and bytes. */
 function clarifyRow(
-  source: usize, out: usize, width: i32, cell: i32, row: f32, rowsLast: i32, first: i32, slope: usize, offset: usize, line: usize, amount: f32,
+  source: usize, out: usize, width: i32, cell: i32, row: f32, rowsLast: i32, first: i32, slope: usize, offset: usize,
+  line: usize, amount: f32,
 ): void {
   const columns = (width + cell - 1) / cell;
   const place = max(<f32>0, min(<f32>rowsLast, row));
@@ -143,7 +144,8 @@ function four(row: usize, x: i32): v128 {
 
 /** Adds so much of what is finer than a blur to row `r`. `line` holds a row with MOST_REACH samples beyond each end. */
 function sharpenRow(
-  y: usize, stride: i32, width: i32, height: i32, r: i32, out: usize, reach: i32, weights: usize, amount: f32, threshold: f32, line: usize,
+  y: usize, stride: i32, width: i32, height: i32, r: i32, out: usize, reach: i32, weights: usize, amount: f32,
+  threshold: f32, line: usize,
 ): void {
   const source = y + <usize>(r * stride);
   const middle = at(line, MOST_REACH);
@@ -167,8 +169,10 @@ function sharpenRow(
   const zero = f32x4.splat(0);
   for (let x = 0; x < width; x += 4) {
     let sum = f32x4.mul(v128.load(at(middle, x)), v128.load32_splat(weights));
-    for (let k = 1; k <= reach; k++)
-      sum = f32x4.add(sum, f32x4.mul(f32x4.add(v128.load(at(middle, x - k)), v128.load(at(middle, x + k))), v128.load32_splat(at(weights, k))));
+    for (let k = 1; k <= reach; k++) {
+      const sides = f32x4.add(v128.load(at(middle, x - k)), v128.load(at(middle, x + k)));
+      sum = f32x4.add(sum, f32x4.mul(sides, v128.load32_splat(at(weights, k))));
+    }
     const fine = f32x4.sub(four(source, x), sum);
     // What is below the threshold on either side goes.
     const kept = f32x4.add(f32x4.max(zero, f32x4.sub(fine, least)), f32x4.min(zero, f32x4.add(fine, least)));

@@ -79,7 +79,9 @@ export function lookRows(
       const first = table + (<usize>((cb >> columnShift) * steps + (cr >> columnShift) * steps * steps) << 1);
       const second = first + (<usize>(fb >= fr ? steps : steps * steps) << 1);
       const third = first + (<usize>(steps + steps * steps) << 1);
-      const word = block == 2 ? <u32>load<u16>(at) | (<u32>load<u16>(at + <usize>stride) << 16) : <u32>load<u8>(at) * 0x01010101;
+      const word = block == 2
+        ? <u32>load<u16>(at) | (<u32>load<u16>(at + <usize>stride) << 16)
+        : <u32>load<u8>(at) * 0x01010101;
       const pixels = i32x4.extend_low_i16x8_u(i16x8.extend_low_i8x16_u(i32x4.splat(<i32>word)));
       const about = block == 2 ? pattern(i, top + j) : i32x4.splat(alone(i, top + j));
       const spread = i32x4.shr_s(i32x4.mul(about, strength), 5);
@@ -95,9 +97,12 @@ export function lookRows(
       const higher = i32x4.max_s(f, ps);
       const lower = i32x4.min_s(f, qs);
       const between = i32x4.sub(i32x4.min_s(i32x4.max_s(f, qs), ps), qs);
-      let sum = i32x4.add(half, i32x4.dot_i16x8_s(pairs(first, a, b, c, d), both(i32x4.sub(i32x4.splat(WHOLE), higher), i32x4.sub(higher, ps))));
-      sum = i32x4.add(sum, i32x4.dot_i16x8_s(pairs(second, a, b, c, d), both(i32x4.sub(i32x4.splat(p - q), between), between)));
-      sum = i32x4.add(sum, i32x4.dot_i16x8_s(pairs(third, a, b, c, d), both(i32x4.sub(qs, lower), lower)));
+      const shares1 = both(i32x4.sub(i32x4.splat(WHOLE), higher), i32x4.sub(higher, ps));
+      const shares2 = both(i32x4.sub(i32x4.splat(p - q), between), between);
+      const shares3 = both(i32x4.sub(qs, lower), lower);
+      let sum = i32x4.add(half, i32x4.dot_i16x8_s(pairs(first, a, b, c, d), shares1));
+      sum = i32x4.add(sum, i32x4.dot_i16x8_s(pairs(second, a, b, c, d), shares2));
+      sum = i32x4.add(sum, i32x4.dot_i16x8_s(pairs(third, a, b, c, d), shares3));
       const short = i16x8.narrow_i32x4_s(i32x4.shr_s(sum, BITS), zero);
       const out = i32x4.extract_lane(i8x16.narrow_i16x8_u(short, zero), 0);
       // Colour goes with the mean of its pixels.

@@ -3,98 +3,29 @@ import { CHROMA_ZERO, LUMA_BLACK } from '@glimbo/core/colour/bt709';
 import { RADIANS } from '@glimbo/core/geometry/rotation';
 import type { Shot } from '@glimbo/core/plan/shot';
 import type { Lattice } from '@glimbo/core/look/tetrahedral';
-import { cameraOf, DEFAULT_VIEW, pixelOf } from '@glimbo/core/lens/view';
-import { rimDirections, type Patch, type PatchPicture } from '@glimbo/core/look/patch';
+import type { Patch, PatchPicture } from '@glimbo/core/look/patch';
 import { blurWeights, cellOf, type Detail } from '@glimbo/core/look/detail';
-import { codesOfRgb, spreadFor, UNIT, type Steps } from '@glimbo/core/look/table';
+import { spreadFor, UNIT, type Steps } from '@glimbo/core/look/table';
 import { ratiosAt, seamAt, SECTORS, type Source } from '@glimbo/core/stitch/source';
 import { BLOCK, TILE } from '../assembly/record.js';
 import { cameraRecord, layersOf, matchBlocks, matchGains, patchRecord } from './camera.js';
+import type { Exports } from './exports.js';
+import { writeOverlay } from './overlay.js';
+import { rimIn, shotAround, writePatch, type PatchOver } from './patches.js';
+import { packed, rowsOf } from './rows.js';
+
+export { createMemory } from './memory.js';
+export { stripesOf } from './rows.js';
 import {
   AROUND,
   MIP_LEVELS,
-  STRIPE_ROWS,
   type MemoryPlan,
   type OverlaySlot,
   type SourceSlot,
   type TargetPlane,
   type TargetSlot,
+  writeLevels,
 } from './memory.js';
-
-interface Exports {
-  fillWeights(table: number): void;
-  mapGrid(camera: number, grid: number, columns: number, row: number, rows: number): void;
-  drawRows(
-    camera: number,
-    grid: number,
-    columns: number,
-    row: number,
-    rows: number,
-    out: number,
-    width: number,
-    height: number,
-    stride: number,
-    levels: number,
-    count: number,
-    background: number,
-    weights: number,
-    scratch: number,
-  ): void;
-  halve(source: number, sourceWidth: number, out: number, width: number, from: number, to: number): void;
-  addRows(samples: number, sums: number, bytes: number, weight: number): void;
-  settleRows(sums: number, out: number, bytes: number): void;
-  layOver(to: number, added: number, left: number, count: number): void;
-  lookRows(
-    y: number,
-    u: number,
-    v: number,
-    stride: number,
-    chromaStride: number,
-    width: number,
-    rows: number,
-    block: number,
-    top: number,
-    table: number,
-    steps: number,
-    shift: number,
-    dither: number,
-  ): void;
-  detailRows(
-    y: number,
-    stride: number,
-    out: number,
-    outStride: number,
-    width: number,
-    height: number,
-    from: number,
-    to: number,
-    cell: number,
-    clarity: number,
-    sharpen: number,
-    reach: number,
-    weights: number,
-    threshold: number,
-    scratch: number,
-  ): void;
-  matchRows(
-    y: number,
-    u: number,
-    v: number,
-    width: number,
-    from: number,
-    to: number,
-    blocks: number,
-    gains: number,
-    sectors: number,
-    scratch: number,
-  ): void;
-}
-
-/** A patch and the slot that its picture lies in. */
-export interface PatchOver {
-  patch: Patch;
-  slot: SourceSlot;
-}
 
 /** Tile rows of one plane, and who draws them. */
 interface PlaneRows {
@@ -108,11 +39,6 @@ interface PlaneRows {
 
 /** Black. */
 const BACKGROUND = [LUMA_BLACK, CHROMA_ZERO, CHROMA_ZERO];
-
-export const createMemory = (bytes: number) => {
-  const pages = Math.ceil(bytes / 65536);
-  return new WebAssembly.Memory({ initial: pages, maximum: pages, shared: true });
-};
 
 export class Kernel {
   private constructor(
@@ -131,23 +57,11 @@ export class Kernel {
     this.wasm.fillWeights(this.plan.weights);
     for (const [s, slots] of this.plan.sources.entries()) {
       const source = sources[s]!;
-      for (const slot of slots) this.tableOf(slot, source.kind === 'sphere' ? 0 : 1);
+      for (const slot of slots) writeLevels(slot, source.kind === 'sphere' ? 0 : 1, this.memory.buffer);
       const { width, height } = slots[0]!.planes[0]![0]!;
       const blocks = matchBlocks(source, width, height);
       if (blocks) new Uint16Array(this.memory.buffer, slots[0]!.blocks, blocks.length).set(blocks);
     }
-  }
-
-  /** Writes a slot's table of mip levels. `bounded`: 1 for a picture that does not go on round the sphere. */
-  private tableOf(slot: SourceSlot, bounded: 0 | 1) {
-    const view = new DataView(this.memory.buffer);
-    slot.planes.forEach((levels, p) =>
-      levels.forEach((level, n) =>
-        [level.pointer, level.width, level.height, bounded].forEach((value, i) =>
-          view.setInt32(slot.tables[p]! + n * 16 + i * 4, value, true),
-        ),
-      ),
-    );
   }
 
   /**
@@ -288,34 +202,17 @@ export class Kernel {
   }
 
   /** Puts a patch's picture into its place: luma whole, colour at half its size. */
-  placePatch({ side, planes }: PatchPicture, slot: SourceSlot): void {
-    const heap = new Uint8Array(this.memory.buffer);
-    heap.set(planes[0], slot.planes[0]![0]!.pointer);
-    const half = side / 2;
-    for (let p = 1; p < 3; p++) {
-      const to = slot.planes[p]![0]!.pointer;
-      const from = planes[p]!;
-      for (let y = 0; y < half; y++)
-        for (let x = 0; x < half; x++) {
-          const at = 2 * y * side + 2 * x;
-          heap[to + y * half + x] = (from[at]! + from[at + 1]! + from[at + side]! + from[at + side + 1]! + 2) >> 2;
-        }
-    }
-    this.tableOf(slot, 1);
+  placePatch(picture: PatchPicture, slot: SourceSlot): void {
+    writePatch(picture, slot, new Uint8Array(this.memory.buffer));
+    writeLevels(slot, 1, this.memory.buffer);
   }
 
   /** The codes round a patch's rim, plane by plane, as a shot's picture has them. */
   rimOf(shot: Shot, patch: Patch, slot: SourceSlot, worker: number): Uint8Array[] {
     const target = this.plan.patches!.around[worker]!;
-    const view = { ...DEFAULT_VIEW, bend: 1, fov: Math.min(340, 2.6 * patch.size) };
-    const picture = cameraOf(view, AROUND, AROUND);
-    const around: Shot = { picture, toSource: shot.patch!.toSource, source: shot.source, time: shot.time };
+    const around = shotAround(shot, patch);
     this.draw(around, slot, target, 0, AROUND / TILE, worker);
-    const heap = new Uint8Array(this.memory.buffer);
-    const places = rimDirections(patch).map((d) => pixelOf(picture, d)!);
-    return target.planes.map(({ pointer, stride }) =>
-      Uint8Array.from(places, ({ x, y }) => heap[pointer + Math.floor(y) * stride + Math.floor(x)]!),
-    );
+    return rimIn(around, patch, target, new Uint8Array(this.memory.buffer));
   }
 
   /**
@@ -417,18 +314,7 @@ export class Kernel {
 
   /** Puts a picture, straight RGBA of the frame's size, where `lay` finds it. */
   placeOverlay(rgba: Uint8Array, slot: OverlaySlot): void {
-    const heap = new Uint8Array(this.memory.buffer);
-    const wide = slot.planes[0]!.width;
-    for (const [p, { added, left, width, height }] of slot.planes.entries()) {
-      const block = Math.round(wide / width);
-      for (let y = 0; y < height; y++)
-        for (let x = 0; x < width; x++) {
-          const at = y * width + x;
-          const [value, opacity] = blockOf(rgba, wide, x * block, y * block, block, p);
-          heap[added + at] = Math.round(value * opacity);
-          heap[left + at] = 255 - Math.round(255 * opacity);
-        }
-    }
+    writeOverlay(rgba, slot, new Uint8Array(this.memory.buffer));
   }
 
   /** Lays what was placed over luma tile rows `row` to `row + rows` of a frame; over its luma with detail, where it has that. */
@@ -443,44 +329,4 @@ export class Kernel {
         this.wasm.layOver(to.pointer + y * to.stride, added + y * plane.width, left + y * plane.width, plane.width);
     }
   }
-}
-
-/** The mean code of plane `p` over a block of straight RGBA, weighted by its opacity, and the mean opacity, 0 to 1. */
-function blockOf(rgba: Uint8Array, wide: number, x: number, y: number, block: number, p: number): [number, number] {
-  let [value, opacity] = [0, 0];
-  for (let k = 0; k < block * block; k++) {
-    const at = 4 * ((y + Math.floor(k / block)) * wide + x + (k % block));
-    const alpha = rgba[at + 3]!;
-    if (!alpha) continue;
-    value += alpha * codesOfRgb([rgba[at]! / 255, rgba[at + 1]! / 255, rgba[at + 2]! / 255])[p]!;
-    opacity += alpha;
-  }
-  return opacity ? [value / opacity, opacity / (255 * block * block)] : [0, 0];
-}
-
-/** The tile rows of a plane that belong to luma tile rows `row` to `row + rows`. */
-function rowsOf(plane: { height: number }, part: number, row: number, rows: number) {
-  const first = Math.floor(row / part);
-  const total = Math.ceil(plane.height / TILE);
-  return { first, count: Math.min(total, Math.ceil((row + rows) / part)) - first };
-}
-
-/** A slot laid out anew for planes of other sizes, one behind the other. */
-function packed({ pointer, bytes }: TargetSlot, { planes }: TargetSlot): TargetSlot {
-  let next = pointer;
-  const laid = planes.map(({ width, height }) => {
-    const plane = { pointer: next, width, height, stride: width };
-    next += width * height;
-    return plane;
-  });
-  return { pointer, bytes, planes: laid, detailed: null };
-}
-
-/** Tile rows of a picture of some height, and the stripes in which they are drawn: first row and how many. */
-export function stripesOf(height: number): { row: number; rows: number }[] {
-  const all = Math.ceil(height / TILE);
-  return Array.from({ length: Math.ceil(all / STRIPE_ROWS) }, (_, n) => ({
-    row: n * STRIPE_ROWS,
-    rows: Math.min(STRIPE_ROWS, all - n * STRIPE_ROWS),
-  }));
 }

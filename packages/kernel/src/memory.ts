@@ -244,3 +244,21 @@ function planSource({ width, height }: Size, blocks: number, take: (bytes: numbe
   const tables = planes.map((levels) => take(levels.length * 16));
   return { pointer, bytes, planes, tables, blocks };
 }
+
+/** Writes a slot's table of mip levels into memory. `bounded`: 1 for a picture that does not go on round the sphere. */
+export function writeLevels({ planes, tables }: SourceSlot, bounded: 0 | 1, memory: ArrayBufferLike): void {
+  const view = new DataView(memory);
+  planes.forEach((levels, p) =>
+    levels.forEach((level, n) =>
+      [level.pointer, level.width, level.height, bounded].forEach((value, i) =>
+        view.setInt32(tables[p]! + n * 16 + i * 4, value, true),
+      ),
+    ),
+  );
+}
+
+/** A memory of so many bytes that all threads share. */
+export const createMemory = (bytes: number) => {
+  const pages = Math.ceil(bytes / 65536);
+  return new WebAssembly.Memory({ initial: pages, maximum: pages, shared: true });
+};

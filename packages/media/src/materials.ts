@@ -63,7 +63,8 @@ export async function patchImage(
   if (patch?.kind !== 'image' || !patch.file) return undefined;
   const { href } = await pictureOf(resolve(materials, patch.file));
   const side = PATCH_SIDE;
-  const svg = `<svg xmlns="http://www.w3.org/2000/svg" width="${side}" height="${side}"><image width="${side}" height="${side}" href="${href}"/></svg>`;
+  const square = `width="${side}" height="${side}"`;
+  const svg = `<svg xmlns="http://www.w3.org/2000/svg" ${square}><image ${square} href="${href}"/></svg>`;
   return svgToRgba(svg, side, side);
 }
 

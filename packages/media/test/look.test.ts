@@ -1,4 +1,4 @@
-/** The look in stills and clips as they come out: the Meter through a tunnel, blur against many sub-frames, the patch, what costs nothing. */
+/** The look in stills and clips as they come out: Meter, blur, patch, and what does nothing. */
 import { afterAll, describe, expect, test } from '@jest/globals';
 import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';

@@ -9,7 +9,10 @@ const STEPS = 12;
 /** For a slope: a dial's units on either side. */
 const NEAR = 0.5;
 
-/** Temperature and tint under which a colour, R'G'B' in 0…1, is as near to grey as the dials reach. Newton's method on the two axes of colour. */
+/**
+ * Temperature and tint under which a colour, R'G'B' in 0…1, is as near to grey as the dials reach: Newton's method on Oklab's two axes
+ * of colour.
+ */
 export function neutralFor([r, g, b]: Vec3): Pick<Colour, 'temperature' | 'tint'> {
   const linear: Vec3 = [toLinear(r), toLinear(g), toLinear(b)];
   const chroma = (temperature: number, tint: number): [number, number] => {

@@ -2,7 +2,7 @@
  * The Patch: what covers the tripod below, or the hanger above. It is a small picture of its own, drawn over the sphere like what a
  * lens with an even angle a pixel has seen: a colour, an image seen from above, or a fill that goes on from its rim.
  */
-import { multiply, rotationOf, transpose, type Matrix3, type Vec3 } from '../geometry/rotation.js';
+import { multiply, rotationOf, transpose, vec3, type Matrix3, type Vec3 } from '../geometry/rotation.js';
 import { seededRandom } from '../random.js';
 import { codesOfRgb } from './table.js';
 
@@ -64,8 +64,7 @@ export interface PatchPicture {
   planes: [Uint8Array, Uint8Array, Uint8Array];
 }
 
-const rgbOf = (colour: string): Vec3 =>
-  [1, 3, 5].map((i) => parseInt(colour.slice(i, i + 2), 16) / 255) as unknown as Vec3;
+const rgbOf = (colour: string): Vec3 => vec3([1, 3, 5].map((i) => parseInt(colour.slice(i, i + 2), 16) / 255));
 
 /** One colour. */
 export function colourPicture({ colour }: Pick<Patch, 'colour'>, side = PATCH_SIDE): PatchPicture {
@@ -85,7 +84,7 @@ export function imagePicture(
   for (let i = 0; i < side * side; i++) {
     const alpha = rgba[4 * i + 3]! / 255;
     if (!alpha) continue;
-    const mixed = under.map((v, k) => v + (rgba[4 * i + k]! / 255 - v) * alpha) as unknown as Vec3;
+    const mixed = vec3(under.map((v, k) => v + (rgba[4 * i + k]! / 255 - v) * alpha));
     codesOfRgb(mixed).forEach((c, p) => (picture.planes[p]![i] = Math.round(c)));
   }
   return picture;

@@ -32,7 +32,7 @@ const number = (v: unknown, least: number, most: number, what: string): number =
 export function readKept(plain: unknown): Kept {
   const { format, version, name, ...rest } = (plain ?? {}) as Record<string, unknown>;
   if (!(KEPT_FORMATS as readonly unknown[]).includes(format) || version !== 1)
-    throw new DocumentError('it is no move, lens, curve or mood of Glimbo’s');
+    throw new DocumentError('it is no move, curve, lens or mood of Glimbo’s');
   if (typeof name !== 'string' || !name.trim() || name.length > 80)
     throw new DocumentError('its name has 1 to 80 characters');
   const head = { version: 1 as const, name: name.trim() };

@@ -31,7 +31,10 @@ interface Present {
   opacity: number;
 }
 
-/** Those overlays that are seen at a time in seconds of the footage, in order. Places to a tenth of a pixel, so that what stands still stays the same. */
+/**
+ * Those overlays that are seen at a time in seconds of the footage, in order; places rounded to less than a pixel, so that what stands
+ * still stays the same.
+ */
 export function presentOverlays(overlays: readonly Overlay[], time: number): Present[] {
   return overlays.flatMap((overlay): Present[] => {
     if (overlay.kind === 'bars') return [{ overlay, x: 0, y: 0, opacity: 1 }];
@@ -66,7 +69,8 @@ export function overlaySvg(
   const body = parts.join('');
   if (!body) return null;
   const { width, height } = size;
-  return `<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" width="${width}" height="${height}" viewBox="0 0 ${width} ${height}">${body}</svg>`;
+  const names = 'xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink"';
+  return `<svg ${names} width="${width}" height="${height}" viewBox="0 0 ${width} ${height}">${body}</svg>`;
 }
 
 function partOf(present: Present, size: Size, room: Room, { fonts, pictures }: Materials): string {
@@ -123,7 +127,10 @@ function pictureOf({ size }: Logo, present: Present, frame: Size, room: Room, pi
   const width = (frame.width * size) / 100;
   const box = { width, height: (width * picture.height) / picture.width };
   const { left, top } = cornerOf(present, room, box);
-  return `<image x="${rounded(left, 2)}" y="${rounded(top, 2)}" width="${rounded(box.width, 2)}" height="${rounded(box.height, 2)}" opacity="${present.opacity}" xlink:href="${picture.href}" href="${picture.href}"/>`;
+  const place = `x="${rounded(left, 2)}" y="${rounded(top, 2)}"`;
+  const measure = `width="${rounded(box.width, 2)}" height="${rounded(box.height, 2)}"`;
+  const { href } = picture;
+  return `<image ${place} ${measure} opacity="${present.opacity}" xlink:href="${href}" href="${href}"/>`;
 }
 
 /** The glyphs of a line with where each begins, in font units, and how wide all of it is. Letters that the font lacks are left out. */

@@ -12,7 +12,7 @@ import type { Shot } from '@glimbo/core/plan/shot';
 import { sphereWidth, type Source } from '@glimbo/core/stitch/source';
 import { needsMips } from '@glimbo/kernel/mips';
 
-/** Doubles of a shot: pane, source, picture, time, weight, then kind, four of the camera, the rotation's nine, and twice nine of a patch. */
+/** Doubles of a shot: pane, source, picture, time, weight, kind, four of the camera, the rotation's nine, twice nine of a patch. */
 const FIELDS = 37;
 /** Weights are kept in parts of this, so that they can be summed up exactly. */
 export const WEIGHTS = 256;
