@@ -83,7 +83,9 @@ export function tableOf(plan: FramePlan, widths: number[]): PlanTable {
   const { frames, sources, panes } = plan;
   const begins = new Uint32Array(shared(4 * (frames + 1)));
   const rows: number[] = [];
-  const writers = sources.map((source, s) => new PictureWriter(frames, sphereWidth(source, widths[s]!)));
+  // A fill looks at all that lies round about it, from afar.
+  const fills = plan.patch?.kind === 'fill';
+  const writers = sources.map((source, s) => new PictureWriter(frames, sphereWidth(source, widths[s]!), fills));
   let most = 1;
   for (let n = 0; n < frames; n++) {
     begins[n] = rows.length / FIELDS;
@@ -172,6 +174,8 @@ class PictureWriter {
   constructor(
     clipFrames: number,
     private readonly sphereWidth: number,
+    /** Whether all of the sphere is needed, with its mip levels, whatever is seen of it. */
+    private readonly all: boolean,
   ) {
     this.needed = new Uint32Array(shared(4 * clipFrames)).fill(NONE);
   }
@@ -188,7 +192,7 @@ class PictureWriter {
     }
     this.needed[n] = Math.min(this.needed[n]!, number);
     this.held = Math.max(this.held, this.frames.length - this.needed[n]!);
-    if (needsMips(shot.picture, this.sphereWidth)) {
+    if (this.all || needsMips(shot.picture, this.sphereWidth)) {
       this.mips[number] = 1;
       this.band = WHOLE;
     } else if (this.band !== WHOLE) this.band = union(this.band, latitudesSeen(shot));

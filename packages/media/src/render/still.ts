@@ -137,7 +137,8 @@ export async function drawShots(
   const slot = plan.sources[0]![0]!;
   const target = plan.targets[0]!;
   bytes.set(raw, slot.pointer);
-  const mips = shots.some((shot) => needsMips(shot.picture, sphereWidth(source, decoded.width)));
+  const mips =
+    patch?.kind === 'fill' || shots.some((shot) => needsMips(shot.picture, sphereWidth(source, decoded.width)));
   kernel.ready(shots[0]!, slot, mips, 0, 1, 0);
   if (treatment) kernel.place(bake(mapOf(treatment, cubes), STEPS), plan.tables[0]!);
   const over = patch ? { patch, slot: plan.patches!.slots[0]! } : undefined;
