@@ -3,9 +3,12 @@ import { createHash, randomBytes } from 'node:crypto';
 import { closeSync, mkdirSync, openSync, readFileSync, writeFileSync, writeSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { basename, join } from 'node:path';
+import knex from 'knex';
 import { expect, type Page } from '@playwright/test';
 
 export const scratch = join(tmpdir(), 'glimbo-e2e', 'footage');
+/** The application's own data folder. */
+export const data = join(tmpdir(), 'glimbo-e2e', 'data');
 mkdirSync(scratch, { recursive: true });
 
 export const ffmpeg = (...args: string[]) =>
@@ -155,3 +158,39 @@ export const readJson = (file: string) => JSON.parse(readFileSync(file, 'utf8'))
 /** Goes to a station of the Studio. */
 export const station = (page: Page, name: string) =>
   page.getByRole('navigation', { name: 'Stations' }).getByRole('button', { name }).click();
+
+/** Opens a part of a station's bench. */
+export const part = (page: Page, name: string) => page.getByRole('tab', { name, exact: true }).click();
+
+/** The id of the take that is open. */
+export const takeOf = (page: Page) => page.url().match(/studio\/([0-9a-f-]+)/)![1]!;
+
+/** Looks something up in the application's own database. */
+export async function inData<T>(look: (db: knex.Knex) => Promise<T>): Promise<T> {
+  const filename = join(data, 'glimbo.sqlite');
+  const db = knex({ client: 'better-sqlite3', connection: { filename }, useNullAsDefault: true });
+  try {
+    return await look(db);
+  } finally {
+    await db.destroy();
+  }
+}
+
+/** A take's document as it is kept. */
+export const kept = <T>(id: string) =>
+  inData(async (db) => {
+    const { at } = (await db('takes').where({ id }).first()) as { at: number };
+    const row = (await db('take_steps').where({ take_id: id, position: at }).first()) as { document: string };
+    return JSON.parse(row.document) as T;
+  });
+
+/** The proxy of an open take's footage. */
+export async function proxyOfTake(page: Page): Promise<string> {
+  const row = await inData(
+    (db) =>
+      db('takes')
+        .where({ id: takeOf(page) })
+        .first() as Promise<{ footage_id: string }>,
+  );
+  return join(data, 'footage', row.footage_id, 'proxy.mp4');
+}

@@ -11,6 +11,7 @@ import {
   gather,
   goTo,
   openTake,
+  part,
   psnr,
   saved,
   scratch,
@@ -19,7 +20,6 @@ import {
   typeDial,
 } from './helpers';
 
-const part = (page: Page, name: string) => page.getByRole('tab', { name, exact: true }).click();
 const frame = (page: Page) => page.getByTestId('frame');
 
 /** PSNR of the middle of two pictures of the Frame. */

@@ -1,10 +1,9 @@
 /** Giving a take a look: light, colour, LUTs and moods, detail, the Meter, overlays; what is seen is what is exported. */
 import { readFileSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import knex from 'knex';
 import { expect, test, type Page } from '@playwright/test';
 import {
+  data,
   dial,
   dialValue,
   ffmpeg,
@@ -13,40 +12,22 @@ import {
   gather,
   glimbo,
   goTo,
+  inData,
+  kept,
   openTake,
+  part,
+  proxyOfTake,
   psnr,
   saved,
   scratch,
   station,
   still,
+  takeOf,
   typeDial,
 } from './helpers';
 
-const data = join(tmpdir(), 'glimbo-e2e', 'data');
-const part = (page: Page, name: string) => page.getByRole('tab', { name, exact: true }).click();
-const takeOf = (page: Page) => page.url().match(/studio\/([0-9a-f-]+)/)![1]!;
-
-async function inData<T>(look: (db: knex.Knex) => Promise<T>): Promise<T> {
-  const db = knex({
-    client: 'better-sqlite3',
-    connection: { filename: join(data, 'glimbo.sqlite') },
-    useNullAsDefault: true,
-  });
-  try {
-    return await look(db);
-  } finally {
-    await db.destroy();
-  }
-}
-
-/** A take as it is kept, with its footage's proxy as its footage. */
-const kept = (id: string) =>
-  inData(async (db) => {
-    const { at, footage_id } = (await db('takes').where({ id }).first()) as { at: number; footage_id: string };
-    const row = (await db('take_steps').where({ take_id: id, position: at }).first()) as { document: string };
-    const document = JSON.parse(row.document) as { look?: Record<string, unknown> };
-    return { ...document, footage: join(data, 'footage', footage_id, 'proxy.mp4') };
-  });
+/** The look of a take as it is kept. */
+const lookOf = async (page: Page, id = takeOf(page)) => (await kept<{ look?: Record<string, unknown> }>(id)).look;
 
 /** The Frame as one sees it, with what lies over it. */
 async function frameSeen(page: Page, file: string) {
@@ -80,7 +61,7 @@ async function frameSeen(page: Page, file: string) {
 async function engineStill(page: Page, time: number, size: { width: number; height: number }, out: string) {
   await saved(page);
   const document = join(data, 'materials', 'seen.json');
-  writeFileSync(document, JSON.stringify(await kept(takeOf(page))));
+  writeFileSync(document, JSON.stringify({ ...(await kept<object>(takeOf(page))), footage: await proxyOfTake(page) }));
   glimbo('frame', document, '--time', String(time), '--size', `${size.width}x${size.height}`, '--out', out);
 }
 
@@ -190,7 +171,7 @@ test('light, colour, a LUT, a mood and detail: the Frame is what the engine make
   expect(readFileSync(join(scratch, 'out.cc'), 'utf8')).toContain('<Slope>');
 
   // To another take, in one step.
-  const look = (await kept(takeOf(page))).look;
+  const look = await lookOf(page);
   expect(look).toMatchObject({ grade: { exposure: 0.5 }, mood: { name: 'Coal smoke', amount: 60 } });
   const here = takeOf(page);
   await openTake(page, 'shade');
@@ -204,7 +185,7 @@ test('light, colour, a LUT, a mood and detail: the Frame is what the engine make
   await dialog.getByRole('checkbox', { name: /^All \d+$/ }).check();
   await dialog.getByRole('button', { name: /^Paste onto/ }).click();
   await expect(page.getByText(/^Pasted onto/)).toBeVisible();
-  expect((await kept(other)).look).toEqual(look);
+  expect(await lookOf(page, other)).toEqual(look);
 });
 
 test('dials are keyed like the path: a lane with beads, moved, undone; the Meter becomes keyframes', async ({
@@ -223,8 +204,7 @@ test('dials are keyed like the path: a lane with beads, moved, undone; the Meter
   await page.mouse.down();
   await page.mouse.move(box.x + box.width / 2 - 5, box.y + box.height / 2 + 30, { steps: 4 });
   await page.mouse.up();
-  const keys = async () =>
-    (await kept(takeOf(page))).look as { grade: { exposure: { time: number; value: number }[] } };
+  const keys = async () => (await lookOf(page)) as { grade: { exposure: { time: number; value: number }[] } };
   await expect.poll(async () => (await keys()).grade.exposure[1]!.time).toBeGreaterThan(2.1);
   expect((await keys()).grade.exposure[1]!.value).toBeLessThan(1.5);
   await page.keyboard.press('Delete');
@@ -240,7 +220,7 @@ test('dials are keyed like the path: a lane with beads, moved, undone; the Meter
   expect(await nearness(page, 3)).toBeGreaterThan(38);
   await page.getByRole('button', { name: 'To keyframes' }).click();
   await expect(page.getByText(/became keyframes of the exposure/)).toBeVisible();
-  await expect.poll(async () => (await kept(takeOf(page))).look).not.toHaveProperty('meter');
+  await expect.poll(async () => await lookOf(page)).not.toHaveProperty('meter');
 });
 
 test('what is pressed with the picker becomes grey', async ({ page }) => {

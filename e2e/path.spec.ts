@@ -1,11 +1,10 @@
 /** Laying and shaping the camera's path with pointer and keyboard: moves, handles, boxes, performing, pace, formats. */
-import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { writeFileSync } from 'node:fs';
-import knex from 'knex';
 import { expect, test, type Page } from '@playwright/test';
 import {
   card,
+  data,
   dial,
   dialValue,
   ffmpeg,
@@ -14,12 +13,16 @@ import {
   gather,
   glimbo,
   goTo,
+  inData,
+  kept,
   openTake,
+  part,
   psnr,
   saved,
   scratch,
   station,
   still,
+  takeOf,
   typeDial,
 } from './helpers';
 
@@ -32,29 +35,6 @@ interface TakeDocument {
   footage: string;
   path: Record<string, Key[]>;
 }
-
-const data = join(tmpdir(), 'glimbo-e2e', 'data');
-const part = (page: Page, name: string) => page.getByRole('tab', { name, exact: true }).click();
-
-/** Looks something up in the application's own database. */
-async function inData<T>(look: (db: knex.Knex) => Promise<T>): Promise<T> {
-  const filename = join(data, 'glimbo.sqlite');
-  const db = knex({ client: 'better-sqlite3', connection: { filename }, useNullAsDefault: true });
-  try {
-    return await look(db);
-  } finally {
-    await db.destroy();
-  }
-}
-
-/** A take as it is kept. */
-const kept = (id: string) =>
-  inData(async (db) => {
-    const { at } = (await db('takes').where({ id }).first()) as { at: number };
-    const row = (await db('take_steps').where({ take_id: id, position: at }).first()) as { document: string };
-    return JSON.parse(row.document) as TakeDocument;
-  });
-const takeOf = (page: Page) => page.url().match(/studio\/([0-9a-f-]+)/)![1]!;
 
 const file = () => join(scratch, 'ride.mp4');
 
@@ -150,7 +130,7 @@ test('a dive out of a planet into a ride with a spin, a hold and a whip, shaped 
   await expect(speeds).not.toContainText('0.0°/s → 0.0');
   expect(await page.getByTestId('speed-curve').getAttribute('d')).not.toBe(curve);
   const clip = await exportSmall(page, 'dive.mp4');
-  const take = await kept(takeOf(page));
+  const take = await kept<TakeDocument>(takeOf(page));
   expect(take.path.pan!.at(-1)!.value - take.path.pan![0]!.value).toBeGreaterThan(360);
   expect(take.path.pan!.some((k) => k.ease === 'whip')).toBe(true);
   expect(take.path.pan!.some((k) => k.ease === 'hold')).toBe(true);
@@ -211,7 +191,7 @@ test('keyframes are picked with a box, moved and stretched together, undone by n
   await page.getByRole('textbox', { name: 'Stretch to, in per cent' }).press('Enter');
   await page.getByRole('button', { name: 'Stretch', exact: true }).click();
   await page.keyboard.press('Escape');
-  const times = async () => (await saved(page), (await kept(takeOf(page))).path.pan!.map((k) => k.time));
+  const times = async () => (await saved(page), (await kept<TakeDocument>(takeOf(page))).path.pan!.map((k) => k.time));
   await expect.poll(times).toEqual([2, 2.5, 3, 6]);
   const undo = page.getByRole('button', { name: 'Undo', exact: true });
   await expect(undo).toHaveAttribute('title', 'Undo: move 2 keys (Ctrl Z)');
@@ -262,7 +242,7 @@ test('keyframes are picked with a box, moved and stretched together, undone by n
   await dialog.getByRole('checkbox', { name: /^All \d+/ }).check();
   await dialog.getByRole('button', { name: /^Paste onto \d+/ }).click();
   await expect(page.getByText(/^Pasted onto \d+ takes/)).toBeVisible();
-  for (const id of others) expect((await kept(id)).path.pan![0]!.value).toBeCloseTo(10.1, 6);
+  for (const id of others) expect((await kept<TakeDocument>(id)).path.pan![0]!.value).toBeCloseTo(10.1, 6);
 });
 
 test('the camera is performed, over a part only; the old path stays beside it until it is kept', async ({ page }) => {
@@ -284,13 +264,13 @@ test('the camera is performed, over a part only; the old path stays beside it un
   await expect(page.getByTestId('performed')).toContainText(/\d+ keyframes, \d\.\d+° from what you steered/);
   await expect(page.getByTestId('tried-curve')).toBeVisible();
   // Nothing is taken yet.
-  expect((await kept(takeOf(page))).path.pan!).toHaveLength(2);
+  expect((await kept<TakeDocument>(takeOf(page))).path.pan!).toHaveLength(2);
   const off = Number((await page.getByTestId('performed').innerText()).match(/([\d.]+)°/)![1]);
   expect(off).toBeLessThanOrEqual(1.5);
   await page.getByRole('button', { name: 'Keep it' }).click();
   await expect(page.getByTestId('tried')).toBeHidden();
   await saved(page);
-  const { pan } = (await kept(takeOf(page))).path as { pan: Key[] };
+  const { pan } = (await kept<TakeDocument>(takeOf(page))).path as { pan: Key[] };
   const inside = pan.filter((k) => k.time > 0 && k.time < 8);
   expect(inside.length).toBeGreaterThan(1);
   expect(inside.every((k) => k.time >= 2 && k.time < 6)).toBe(true);
@@ -381,7 +361,7 @@ test('what is too fast to be seen is told, blurred with one press, and looks as 
   const proxy = await inData(async (db) => (await db('footage').where({ name: 'ride' }).first()) as { id: string });
   const document = join(scratch, 'blurred.json');
   const footage = join(data, 'footage', proxy.id, 'proxy.mp4');
-  writeFileSync(document, JSON.stringify({ ...(await kept(takeOf(page))), footage }));
+  writeFileSync(document, JSON.stringify({ ...(await kept<TakeDocument>(takeOf(page))), footage }));
   glimbo('frame', document, '--time', '1', '--size', `${width}x${height}`, '--out', join(scratch, 'engine.png'));
   expect(psnr(join(scratch, 'browser.png'), join(scratch, 'engine.png'))).toBeGreaterThan(38);
   expect(psnr(join(scratch, 'sharp.png'), join(scratch, 'engine.png'))).toBeLessThan(32);
@@ -436,7 +416,7 @@ test.describe('with fingers too', () => {
     const saveTo = join(scratch, 'path.csv');
     await csv.saveAs(saveTo);
     await saved(page);
-    const before = (await kept(takeOf(page))).path;
+    const before = (await kept<TakeDocument>(takeOf(page))).path;
     await page.keyboard.press('Control+a');
     await page.keyboard.press('Delete');
     await expect(page.getByTestId('keyframe-count')).toHaveText('Keyframes');
@@ -448,7 +428,7 @@ test.describe('with fingers too', () => {
     await chooser.setFiles(saveTo);
     await expect(page.getByText("The path of path.csv is the take's now.")).toBeVisible();
     await saved(page);
-    expect((await kept(takeOf(page))).path.pan).toEqual(before.pan);
+    expect((await kept<TakeDocument>(takeOf(page))).path.pan).toEqual(before.pan);
 
     // What is selected is kept as a move, put elsewhere, and saved.
     await page.keyboard.press('Control+a');

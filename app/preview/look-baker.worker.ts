@@ -1,8 +1,8 @@
 /** Bakes looks off the main thread: first a small table, at once, and then the one that is exported with. */
-import { readCube, type Cube } from '@glimbo/core/look/cube';
 import { bake, UNIT, type Steps } from '@glimbo/core/look/table';
 import type { Lattice } from '@glimbo/core/look/tetrahedral';
-import { mapOf, type Treatment } from '@glimbo/core/look/treatment';
+import { mapOf, type Cubes, type Treatment } from '@glimbo/core/look/treatment';
+import { cubesOf } from './cubes';
 import type { TableImage } from './look-texture';
 
 export interface BakeOrder {
@@ -21,9 +21,6 @@ export interface Baked {
 /** Milliseconds without another order after which the large table is worth its time. */
 const CALM = 40;
 
-/** LUTs that were fetched, by their file; null where there is none to be had. */
-const cubes = new Map<string, Cube>();
-const gone = new Set<string>();
 let wanted: BakeOrder | null = null;
 /** The order that came last. */
 let latest = 0;
@@ -35,7 +32,7 @@ const image = ({ steps, values }: Lattice): TableImage => {
   return { steps, points };
 };
 
-function send({ id, treatment }: BakeOrder, steps: Steps) {
+function send({ id, treatment }: BakeOrder, cubes: Cubes, steps: Steps) {
   const table = image(bake(mapOf(treatment, cubes), steps));
   const missing = treatment.lut !== undefined && !cubes.has(treatment.lut.file);
   const baked: Baked = { id, table, last: steps === 65, missing };
@@ -50,20 +47,14 @@ self.onmessage = ({ data }: MessageEvent<BakeOrder>) => {
 };
 
 async function work() {
-  await fetchCube(wanted!.treatment);
-  const order = wanted!;
+  let order: BakeOrder;
+  let cubes: Cubes;
+  // What has come while a LUT was fetched may want another one.
+  do {
+    order = wanted!;
+    cubes = await cubesOf(order.treatment.lut?.file);
+  } while (order !== wanted);
   wanted = null;
-  send(order, 33);
-  setTimeout(() => order.id === latest && send(order, 65), CALM);
-}
-
-async function fetchCube({ lut }: Treatment) {
-  if (!lut || cubes.has(lut.file) || gone.has(lut.file)) return;
-  try {
-    const answer = await fetch(`/media/materials/${encodeURIComponent(lut.file)}`);
-    if (!answer.ok) throw new Error(answer.statusText);
-    cubes.set(lut.file, readCube(await answer.text()));
-  } catch {
-    gone.add(lut.file);
-  }
+  send(order, cubes, 33);
+  setTimeout(() => order.id === latest && send(order, cubes, 65), CALM);
 }

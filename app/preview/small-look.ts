@@ -1,6 +1,8 @@
-/** A small picture under a look, as pixels for a canvas. */
+/** A small picture under a look: as pixels for a canvas, and how bright it is. */
 import { vec3 } from '@glimbo/core/geometry/rotation';
 import type { ColourMap } from '@glimbo/core/look/grade';
+import { lumaOf } from '@glimbo/core/colour/convert';
+import { histogramOf } from '@glimbo/core/look/scopes';
 import type { SmallFrame } from './small-frame';
 
 /** The picture at `every`th pixel across and down, under a look. */
@@ -16,4 +18,19 @@ export function lookedAt({ width, height, pixels }: SmallFrame, map: ColourMap, 
       out.data[to + 3] = 255;
     }
   return out;
+}
+
+const BINS = 64;
+
+/** How bright a picture is: each pixel's luma, 0 to 1, rows first, and how often each brightness is. */
+export interface FrameLight {
+  width: number;
+  lumas: Float32Array;
+  histogram: number[];
+}
+
+export function lightIn({ width, height, pixels }: SmallFrame, map: ColourMap): FrameLight {
+  const lumas = new Float32Array(width * height);
+  for (let i = 0; i < lumas.length; i++) lumas[i] = lumaOf(map(vec3(pixels.subarray(3 * i, 3 * i + 3))));
+  return { width, lumas, histogram: histogramOf(lumas, BINS) };
 }

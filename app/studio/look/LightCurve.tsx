@@ -9,7 +9,7 @@ import type { Light } from '@glimbo/core/look/settings';
 import { useSize } from '~/ui/useSize';
 import { useStudio, useStudioStore, useTake } from '../state/store';
 import { LIGHT_DIALS, type GradeDial } from './grade-dials';
-import type { FrameLight } from './useFrameLight';
+import type { FrameLight } from '~/preview/small-look';
 
 const MARGIN = { left: 10, right: 10, top: 8, bottom: 16 };
 const POINTS = 65;

@@ -7,12 +7,13 @@ import { fitDecision } from '@glimbo/core/look/fit-decision';
 import { gradeAt } from '@glimbo/core/look/channels';
 import { mapOf, treatmentAt } from '@glimbo/core/look/treatment';
 import { withLook } from '@glimbo/core/take/look';
+import { cubesOf } from '~/preview/cubes';
 import { nameOfMaterial } from '~/model/material';
 import { NumberField } from '~/ui/Dial';
 import { chooseFiles, saveFile } from '~/ui/files';
 import { IconButton } from '~/ui/IconButton';
 import { useStudio, useStudioStore, useTake, type StudioStore } from '../state/store';
-import { cubesHere, keepMaterial } from './materials';
+import { keepMaterial } from './materials';
 
 /** Points a side of a LUT that is written. */
 const WRITTEN = 33;
@@ -91,7 +92,7 @@ async function takeIn(store: StudioStore, file: File) {
 async function lookHere(store: StudioStore) {
   const { take, time, metering } = store.getState();
   const treatment = treatmentAt(take(), time, metering()) ?? { grade: gradeAt({}, 0) };
-  return mapOf(treatment, await cubesHere(treatment));
+  return mapOf(treatment, await cubesOf(treatment.lut?.file));
 }
 
 async function writeLut(store: StudioStore) {

@@ -16,6 +16,7 @@ import { evaluate } from '@glimbo/core/path/channel';
 import { sameTime } from '@glimbo/core/path/keys';
 import { Dial, NumberField } from '~/ui/Dial';
 import { Select } from '~/ui/Select';
+import { KeyButton } from '../path/KeyButton';
 import { useStudio, useStudioStore } from '../state/store';
 
 interface Props<O> {
@@ -161,22 +162,13 @@ function Keyed({ overlay, index, name, title, unit, digits, limits }: KeyedProps
       unit={unit}
       reset={name === 'opacity' ? 100 : 0.5}
       more={
-        <button
-          className="icon-button h-6! w-4.5!"
-          aria-label={`Key of ${title.toLowerCase()} here`}
-          aria-pressed={here}
-          title={here ? `Take the key of ${title.toLowerCase()} away` : `Set a key of ${title.toLowerCase()}`}
-          onClick={() => store.getState().edit((t) => toggleOverlayKey(t, index, name, time))}
-        >
-          <svg width={11} height={11} viewBox="-6 -6 12 12" aria-hidden>
-            <circle
-              r={4.2}
-              fill={here ? 'var(--camera)' : 'none'}
-              stroke={keys.length ? 'var(--camera)' : 'var(--edge)'}
-              strokeWidth={1.8}
-            />
-          </svg>
-        </button>
+        <KeyButton
+          name={title.toLowerCase()}
+          here={here}
+          any={keys.length > 0}
+          about={`Set a key of ${title.toLowerCase()}`}
+          onToggle={() => store.getState().edit((t) => toggleOverlayKey(t, index, name, time))}
+        />
       }
       onChange={(v) =>
         store.getState().edit((t) => setOverlayValue(t, index, name, time, v), `overlay-${name}-${index}@${time}`)

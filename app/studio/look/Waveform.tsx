@@ -3,7 +3,7 @@ import { max, scaleLinear } from 'd3';
 import { useMemo } from 'react';
 import { clippedOf, waveformOf } from '@glimbo/core/look/scopes';
 import { useSize } from '~/ui/useSize';
-import type { FrameLight } from './useFrameLight';
+import type { FrameLight } from '~/preview/small-look';
 
 const COLUMNS = 64;
 const BINS = 48;

@@ -3,6 +3,7 @@ import { ChevronLeft, ChevronRight } from 'lucide-react';
 import { sameTime } from '@glimbo/core/path/keys';
 import { keysOf, type CurveName } from '@glimbo/core/path/path';
 import { curvesOf } from '@glimbo/core/take/curves';
+import { KeyButton } from './KeyButton';
 import { toChannelKey, toggleChannelKey } from '../commands/path-edits';
 import { useStudio, useStudioStore, useTake } from '../state/store';
 
@@ -30,22 +31,13 @@ export function ChannelKeys({ channel, name }: { channel: CurveName; name: strin
   return (
     <span className="flex shrink-0 items-center">
       {step('previous')}
-      <button
-        className="icon-button h-6! w-4.5!"
-        aria-label={`Key of ${small} here`}
-        aria-pressed={here}
-        title={here ? `Take the key of ${small} away` : `Set a key of ${small} alone`}
-        onClick={() => toggleChannelKey(store, channel)}
-      >
-        <svg width={11} height={11} viewBox="-6 -6 12 12" aria-hidden>
-          <circle
-            r={4.2}
-            fill={here ? 'var(--camera)' : 'none'}
-            stroke={keys.length ? 'var(--camera)' : 'var(--edge)'}
-            strokeWidth={1.8}
-          />
-        </svg>
-      </button>
+      <KeyButton
+        name={small}
+        here={here}
+        any={keys.length > 0}
+        about={`Set a key of ${small} alone`}
+        onToggle={() => toggleChannelKey(store, channel)}
+      />
       {step('next')}
     </span>
   );

@@ -10,7 +10,6 @@ import { viewKeySelection } from '@glimbo/core/path/keys';
 import { amend, commit, present, redo, undo, type History } from '@glimbo/core/take/history';
 import { correctionOf, type Correction } from '@glimbo/core/take/correction';
 import { changeCorrection } from '@glimbo/core/take/framing';
-import type { FootageLight } from '@glimbo/core/look/light';
 import { meteringOf, type Metering } from '@glimbo/core/take/metering';
 import type { Motion } from '@glimbo/core/motion/motion';
 import type { Take } from '@glimbo/core/take/take';
@@ -34,17 +33,13 @@ function sameMembers(a: object, b: object, deeper = true): boolean {
 /** Corrections that were asked for: playing asks for the same one for every frame. */
 const corrections = new WeakMap<Take, { motion: Motion | null; correction: Correction }>();
 
-/** The same of Meters. */
-const meterings = new WeakMap<
-  Take,
-  { light: FootageLight | null; correction: Correction; metering: Metering | null }
->();
-
 export const takeSlice =
   (history: History<Take>): Slice<TakeSlice> =>
   (set, get) => {
     /** Whether what is being aimed was more than half a turn from its neighbour before. */
     let spun = false;
+    /** What the Meter came to last, and what that depends on. */
+    let metered: { needs: unknown[]; metering: Metering | null } | null = null;
     return {
       history,
       gesture: null,
@@ -65,13 +60,14 @@ export const takeSlice =
         return correction;
       },
       metering() {
-        const { take, light, correction } = get();
-        const [of, by] = [take(), correction()];
-        const known = meterings.get(of);
-        if (known?.light === light && known.correction === by) return known.metering;
-        const metering = meteringOf(of, light, by);
-        meterings.set(of, { light, correction: by, metering });
-        return metering;
+        const { take, light, motion, correction } = get();
+        const of = take();
+        const { path, frame, look, orientation, steady, level } = of;
+        const needs = [path, frame, look?.meter, orientation, steady, level, motion, light];
+        // Turning any other dial leaves it as it is.
+        if (!metered || needs.some((need, i) => need !== metered!.needs[i]))
+          metered = { needs, metering: meteringOf(of, light, correction()) };
+        return metered.metering;
       },
       correct(change, key) {
         const { correction, keepFraming, time: now, edit } = get();

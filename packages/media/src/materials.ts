@@ -71,7 +71,7 @@ export async function patchImage(
 /** A picture as an address that holds it. */
 async function pictureOf(path: string): Promise<ShownPicture> {
   const name = basename(path);
-  const advice = 'Give the overlay another picture, or take it out.';
+  const advice = 'Give the take another picture, or take it out.';
   const bytes = await readFile(path).catch(() => null);
   if (!bytes)
     throw new MediaError(`The picture “${name}” of this take is missing. Put it back in its place. ${advice}`);

@@ -1,4 +1,5 @@
 /** From Y'CbCr (BT.709, video range) to R'G'B' and back, 8 bits a sample. */
+import type { Vec3 } from '../geometry/rotation.js';
 import { CHROMA_SPAN, CHROMA_ZERO, KB, KG, KR, LUMA_BLACK, LUMA_SPAN } from './bt709.js';
 
 /** What the samples are multiplied by: luma's steps to 0…255, and what Cb and Cr add to red, green and blue. */
@@ -11,6 +12,9 @@ export const TO_RGB = {
   },
   blue: { cb: (2 * (1 - KB) * 255) / CHROMA_SPAN },
 } as const;
+
+/** Luma of R'G'B', in their own unit. */
+export const lumaOf = ([r, g, b]: Vec3) => KR * r + KG * g + KB * b;
 
 const clamp = (v: number) => Math.max(0, Math.min(255, Math.round(v)));
 

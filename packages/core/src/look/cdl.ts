@@ -2,7 +2,7 @@
  * ASC colour decision lists (ASC CDL 1.2): slope, offset and power for each channel, and a saturation over all. Reads `.cc`, `.ccc` and
  * `.cdl` files, of which the first decision counts, and writes `.cc`.
  */
-import { KB, KG, KR } from '../colour/bt709.js';
+import { lumaOf } from '../colour/convert.js';
 import { vec3, type Vec3 } from '../geometry/rotation.js';
 import type { ColourMap } from './grade.js';
 
@@ -69,6 +69,6 @@ export const mapOfDecision =
   (rgb) => {
     const held = (v: number) => Math.max(0, Math.min(1, v));
     const out = vec3(rgb.map((v, k) => held(v * slope[k]! + offset[k]!) ** power[k]!));
-    const luma = KR * out[0] + KG * out[1] + KB * out[2];
+    const luma = lumaOf(out);
     return vec3(out.map((v) => held(luma + saturation * (v - luma))));
   };

@@ -1,5 +1,5 @@
 /** The curve of tones that a grade draws, and turning its dials by dragging that curve. */
-import { lumaOf } from './scopes.js';
+import { lumaOf } from '../colour/convert.js';
 import { gradeOf } from './grade.js';
 import { DIALS, type Grade, type Light } from './settings.js';
 

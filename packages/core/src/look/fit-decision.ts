@@ -1,5 +1,5 @@
 /** The colour decision (ASC CDL) that comes nearest to a look: for programs that read nothing more. */
-import { KB, KG, KR } from '../colour/bt709.js';
+import { lumaOf } from '../colour/convert.js';
 import { vec3, type Vec3 } from '../geometry/rotation.js';
 import { mapOfDecision, type Decision } from './cdl.js';
 import type { ColourMap } from './grade.js';
@@ -35,7 +35,7 @@ export function fitDecision(id: string, map: ColourMap): { decision: Decision; o
 }
 
 function chroma(rgb: Vec3): number {
-  const luma = KR * rgb[0] + KG * rgb[1] + KB * rgb[2];
+  const luma = lumaOf(rgb);
   return Math.hypot(...rgb.map((v) => v - luma));
 }
 

@@ -74,7 +74,7 @@ export function colourPicture({ colour }: Pick<Patch, 'colour'>, side = PATCH_SI
 }
 
 /** An image, straight RGBA of side × side pixels, over a colour. */
-export function imagePicture(
+function imagePicture(
   rgba: Uint8Array | Uint8ClampedArray,
   { colour }: Pick<Patch, 'colour'>,
   side = PATCH_SIDE,

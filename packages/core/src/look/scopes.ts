@@ -1,9 +1,7 @@
 /** What is measured of a picture to judge its light: how often each brightness is, and where. Values are luma, 0 black to 1 white. */
-import { KB, KG, KR } from '../colour/bt709.js';
+import { lumaOf } from '../colour/convert.js';
 import { apply, type Matrix3, type Vec3 } from '../geometry/rotation.js';
 import { directionOf } from '../geometry/sphere.js';
-
-export const lumaOf = ([r, g, b]: Vec3) => KR * r + KG * g + KB * b;
 
 const binOf = (value: number, bins: number) => Math.max(0, Math.min(bins - 1, Math.floor(value * bins)));
 
