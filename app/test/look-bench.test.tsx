@@ -239,6 +239,17 @@ describe('camera', () => {
     expect(lookNow()!.grade!.exposure).toHaveLength(2);
   });
 
+  test('the Meter is computed anew for what it depends on, and not for another dial', async () => {
+    const { store, user } = inStudio(<CameraPart />);
+    await user.click(screen.getByRole('checkbox', { name: /^Meter/ }));
+    await screen.findByTestId('meter-now');
+    const before = store.getState().metering();
+    act(() => store.getState().gradeDial('contrast', 10));
+    expect(store.getState().metering()).toBe(before);
+    act(() => store.getState().dial({ pan: 40 }));
+    expect(store.getState().metering()).not.toBe(before);
+  });
+
   test('without an answer the Meter stays off', async () => {
     globalThis.fetch = jest.fn(() =>
       Promise.resolve(Response.json({ problem: 'No proxy yet.' }, { status: 404 })),

@@ -2,11 +2,14 @@
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { IDENTITY } from '@glimbo/core/geometry/rotation';
 import { DEFAULT_VIEW } from '@glimbo/core/lens/view';
+import { cubeOf, writeCube } from '@glimbo/core/look/cube';
+import { gradeOf } from '@glimbo/core/look/grade';
 import { NEUTRAL } from '@glimbo/core/look/settings';
 import { USUAL_PATCH } from '@glimbo/core/look/patch';
 import { codesOfRgb } from '@glimbo/core/look/table';
 import type { Baked, BakeOrder } from '../preview/look-baker.worker';
 import { LookTables } from '../preview/look-tables';
+import { cubesOf } from '../preview/cubes';
 import { patchPixels } from '../preview/patch-picture';
 import { colourAt, smallFrame } from '../preview/small-frame';
 
@@ -132,5 +135,35 @@ describe('small pictures', () => {
     const grey = patchPixels({ ...USUAL_PATCH, kind: 'colour', colour: '#808080' }, null, IDENTITY, null)!;
     expect([...grey.pixels.subarray(0, 3)]).toEqual(codesOfRgb([128 / 255, 128 / 255, 128 / 255]).map(Math.round));
     expect(patchPixels(USUAL_PATCH, null, IDENTITY, null)).toBeNull();
+  });
+});
+
+describe('LUTs that looks name', () => {
+  const text = writeCube(cubeOf('Dusk', gradeOf({ ...NEUTRAL, temperature: 30 }), 3));
+  const answers = (...said: (string | null)[]) => {
+    const asked: string[] = [];
+    globalThis.fetch = ((address: string) => {
+      asked.push(address);
+      const body = said[Math.min(asked.length, said.length) - 1];
+      return Promise.resolve(body === null ? new Response('', { status: 404 }) : new Response(body));
+    }) as never;
+    return asked;
+  };
+
+  test('are fetched and read once', async () => {
+    const asked = answers(text);
+    const [one, two] = await Promise.all([cubesOf('Dusk.1.cube'), cubesOf('Dusk.1.cube')]);
+    expect(one.get('Dusk.1.cube')).toMatchObject({ kind: '3D', size: 3 });
+    expect([two, await cubesOf('Dusk.1.cube')]).toEqual([one, one]);
+    expect(asked).toEqual(['/media/materials/Dusk.1.cube']);
+    expect((await cubesOf(undefined)).size).toBe(0);
+  });
+
+  test('that are missing or broken are none, and asked for again', async () => {
+    const asked = answers(null, 'LUT_3D_SIZE 2', text);
+    expect((await cubesOf('Late.2.cube')).size).toBe(0);
+    expect((await cubesOf('Late.2.cube')).size).toBe(0);
+    expect((await cubesOf('Late.2.cube')).size).toBe(1);
+    expect(asked).toHaveLength(3);
   });
 });
