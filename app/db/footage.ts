@@ -1,7 +1,8 @@
 import { randomUUID } from 'node:crypto';
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
 import { remarked, type Mark, type Range, type RemarkChange } from '@glimbo/core/gather/remarks';
 import { sphereWidth, type Source } from '@glimbo/core/stitch/source';
+import type { Take } from '@glimbo/core/take/take';
 import type { Gathered } from '@glimbo/media/gather';
 import type { MediaFacts } from '@glimbo/media/probe';
 import type { Recording } from '@glimbo/media/recording';
@@ -129,6 +130,20 @@ export const recordingOf = async (f: Footage): Promise<Recording> => ({
   light: { file: join(config.footage, f.id, 'light.u8'), sphere: join(config.footage, f.id, 'proxy.mp4') },
   ...(f.motion ? { motion: join(config.motions, f.motion.file) } : {}),
 });
+
+/** The footage that a take's twin names by its file; null where it names none, or none in the Library. */
+export async function twinFootage({ look }: Pick<Take, 'look'>): Promise<Footage | null> {
+  const name = look?.sector?.twin?.footage;
+  if (name === undefined) return null;
+  const known = await listFootage();
+  return known.find((f) => basename(f.file) === basename(name)) ?? null;
+}
+
+/** Its recording, as that of the take carries it. */
+export async function twinOf(take: Pick<Take, 'look'>): Promise<Pick<Recording, 'twin'>> {
+  const found = await twinFootage(take);
+  return found ? { twin: await recordingOf(found) } : {};
+}
 
 export type NewFootage = Pick<Footage, 'name' | 'file' | 'inPlace' | 'variableRate' | 'facts'> &
   Partial<Pick<Footage, 'secondFile' | 'fingerprint' | 'tags'>> & { source?: Source };

@@ -5,7 +5,7 @@ import { codecFacts } from '@glimbo/core/codecs/codecs';
 import type { ClipSettings } from '@glimbo/core/take/clip';
 import { estimateSize } from '@glimbo/core/take/estimate';
 import type { ClipReport } from '@glimbo/media/render/clip';
-import { findFootage, recordingOf } from '~/db/footage';
+import { findFootage, recordingOf, twinOf } from '~/db/footage';
 import { learnSize } from '~/db/sizes';
 import { config } from '~/base/config';
 import type { JobKind } from './kind';
@@ -27,7 +27,7 @@ export const exportKind: JobKind = {
     const footage = job.footageId ? await findFootage(job.footageId) : null;
     if (!footage) return null;
     const { take, settings } = exportParams(job);
-    const recording = await recordingOf(footage);
+    const recording = { ...(await recordingOf(footage)), ...(await twinOf(take)) };
     return { kind: 'export', take, settings, recording, out: exportFile(job), picture: exportPicture(job.id) };
   },
   async accept(job, done) {

@@ -4,7 +4,7 @@ import { readdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { present } from '@glimbo/core/take/history';
 import { sizeIn } from '@glimbo/core/take/formats';
-import { findFootage, recordingOf } from '~/db/footage';
+import { findFootage, recordingOf, twinFootage } from '~/db/footage';
 import { findTake } from '~/db/takes';
 import { ask } from '~/jobs/ask';
 import { isWhole } from '~/model/footage';
@@ -25,19 +25,25 @@ export async function takePicture(id: string): Promise<string | null> {
   return made;
 }
 
+const proxyOf = (id: string) => ({
+  files: [join(config.footage, id, 'proxy.mp4')],
+  source: { kind: 'sphere' as const },
+});
+
 async function make({ record, history }: NonNullable<Awaited<ReturnType<typeof findTake>>>, name: string) {
   const footage = await findFootage(record.footageId);
   if (!footage || !isWhole(footage)) return null;
   const take = present(history);
   // The proxy is a whole sphere, laid flat and quickly read. Without an analysis a steadied take is shown as it was filmed.
   const { motion, materials, light } = await recordingOf(footage);
+  const twin = await twinFootage(take);
   const shown = take.steady && !motion ? { ...take, steady: undefined } : take;
   const recording = {
-    files: [join(config.footage, footage.id, 'proxy.mp4')],
-    source: { kind: 'sphere' as const },
+    ...proxyOf(footage.id),
     motion,
     materials,
     light,
+    ...(twin && isWhole(twin) ? { twin: { ...(await recordingOf(twin)), ...proxyOf(twin.id) } } : {}),
   };
   await ask({
     kind: 'still',

@@ -1,7 +1,7 @@
 /** The commands: the same engine as the application's, without a browser. */
 import { existsSync, readFileSync } from 'node:fs';
 import { copyFile } from 'node:fs/promises';
-import { dirname, isAbsolute, join, resolve } from 'node:path';
+import { dirname, join, resolve } from 'node:path';
 import { DocumentError } from '@glimbo/core/boundary/document-error';
 import { CODECS } from '@glimbo/core/codecs/codecs';
 import { levelDocument } from '@glimbo/core/level/document';
@@ -50,11 +50,19 @@ async function loadTake(file: string | undefined, options: Options): Promise<{ t
     throw new CommandError(sentence, false);
   }
   const take = inItsFormat(readTake(plain), options);
-  const footage = isAbsolute(take.footage) ? take.footage : resolve(dirname(file), take.footage);
+  const footage = resolve(dirname(file), take.footage);
   const motion = options.motion ?? beside(footage);
+  const other = take.look?.sector?.twin?.footage;
+  const twin = other === undefined ? null : resolve(dirname(file), other);
   return {
     take,
-    recording: { ...(await openRecording(footage, options.source)), motion, materials: dirname(resolve(file)) },
+    recording: {
+      ...(await openRecording(footage, options.source)),
+      motion,
+      materials: dirname(resolve(file)),
+      // One that is missing is told by whoever needs it.
+      ...(twin && existsSync(twin) ? { twin: await openRecording(twin) } : {}),
+    },
   };
 }
 

@@ -16,4 +16,5 @@ export { lookRows } from './look';
 export { mapGrid } from './map';
 export { matchRows } from './match';
 export { addRows, settleRows } from './mix';
+export { partRows } from './part';
 export { fillWeights, halve } from './sample';

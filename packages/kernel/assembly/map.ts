@@ -3,7 +3,7 @@
 import { SHRINK } from '../../core/src/lens/filter';
 import { atan2 } from './angle';
 import { field } from './fields';
-import { BEND, CAP, CAP_FEATHER, CENTRE_X, CENTRE_Y, EDGE, FEATHER, FOCAL, HEIGHT, K1, K2, LENS_X, LENS_Y, LIMB, NODE_BYTES, OTHER_AXIS, OUT_HEIGHT, OUT_WIDTH, OVER, PART, ROTATION, SCALE, SEAM, SEAM_COUNT, SOURCE, SOURCE_LENS, SOURCE_PART, TILE, TO_LENS, WIDTH } from './record';
+import { BEND, BOTTOM, CAP, CAP_FEATHER, CENTRE_X, CENTRE_Y, EDGE, FEATHER, FOCAL, FROM, HEIGHT, K1, K2, LENS_X, LENS_Y, LIMB, MEET, MEET_BOTH, MEET_NONE, NODE_BYTES, OTHER_AXIS, OUT_HEIGHT, OUT_WIDTH, OVER, PART, ROTATION, SCALE, SEAM, SEAM_COUNT, SOFT, SOURCE, SOURCE_LENS, SOURCE_PART, SOURCE_SECTOR, TILE, TO, TOP, TO_LENS, WIDTH } from './record';
 
 /** log2 of a positive number to 0.01. */
 @inline
@@ -53,6 +53,7 @@ export function mapPixel(camera: usize, px: f64, py: f64, node: usize): void {
   const dx = field(camera, ROTATION) * cx + field(camera, ROTATION + 1) * cy + field(camera, ROTATION + 2) * cz;
   const dy = field(camera, ROTATION + 3) * cx + field(camera, ROTATION + 4) * cy + field(camera, ROTATION + 5) * cz;
   const dz = field(camera, ROTATION + 6) * cx + field(camera, ROTATION + 7) * cy + field(camera, ROTATION + 8) * cz;
+  if (field(camera, SOURCE) == SOURCE_SECTOR) return store<f32>(node, weightInSector(camera, dx, dy, dz), 16);
   store<f32>(node, 1, 16);
   if (field(camera, SOURCE) == SOURCE_LENS) return mapLens(camera, dx, dy, dz, angle, cover, node);
   const width = field(camera, WIDTH);
@@ -68,6 +69,25 @@ export function mapPixel(camera: usize, px: f64, py: f64, node: usize): void {
   store<f32>(node, <f32>v, 4);
   store<f32>(node, roughLog2((angle * max(width * 0.15915494309189535, height * 0.3183098861837907)) / SHRINK), 8);
   store<f32>(node, cover, 12);
+}
+
+/** The angle above a plane through the centre, by its unit normal. */
+@inline
+function above(camera: usize, normal: i32, dx: f64, dy: f64, dz: f64): f64 {
+  const s = field(camera, normal) * dx + field(camera, normal + 1) * dy + field(camera, normal + 2) * dz;
+  return atan2(s, Math.sqrt(max(0.0, 1 - s * s)));
+}
+
+/** Weight of what is kept of a sector: ½ on its edge, growing by one across the feather, not kept to 0…1 (core's weightIn). */
+function weightInSector(camera: usize, dx: f64, dy: f64, dz: f64): f32 {
+  const latitude = atan2(dy, Math.sqrt(dx * dx + dz * dz));
+  let depth = min(latitude - field(camera, BOTTOM), field(camera, TOP) - latitude);
+  if (field(camera, MEET) != MEET_NONE) {
+    const from = above(camera, FROM, dx, dy, dz);
+    const to = above(camera, TO, dx, dy, dz);
+    depth = min(depth, field(camera, MEET) == MEET_BOTH ? min(from, to) : max(from, to));
+  }
+  return <f32>(depth / field(camera, SOFT) + 0.5);
 }
 
 /** 1 inside a picture of width × height, 0 outside, a pixel's slope between. */

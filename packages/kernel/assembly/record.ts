@@ -14,7 +14,7 @@ export const SCRATCH_SUMS = 320;
 export const BLOCK = 16;
 
 /** Doubles of a camera's record; from here on, at which of them each part begins. */
-export const CAMERA_FIELDS = 48;
+export const CAMERA_FIELDS = 58;
 /** Rotation from camera to source, nine. */
 export const ROTATION = 0;
 export const BEND = 9;
@@ -36,6 +36,8 @@ export const SOURCE = 18;
 export const SOURCE_SPHERE = 0;
 export const SOURCE_PART = 1;
 export const SOURCE_LENS = 2;
+/** Not a picture, but the weight of what is kept of a sector. */
+export const SOURCE_SECTOR = 3;
 /** A part of the sphere: where the picture's corner lies in the whole one, and its size, in source pixels; four. */
 export const PART = 19;
 /** A lens: rotation from the rig to it (nine), centre, pixels per radian, radial terms, largest angle. */
@@ -57,3 +59,13 @@ export const OTHER_AXIS = 42;
 /** A patch: degrees, as radians, from its middle to its rim, and the width over which it passes into what lies below; 0: none. */
 export const CAP = 45;
 export const CAP_FEATHER = 46;
+/** A sector: normals of its headings' planes (three each), how they meet, its latitudes, and the width over which it ends; radians. */
+export const FROM = 47;
+export const TO = 50;
+export const MEET = 53;
+export const MEET_NONE = 0;
+export const MEET_BOTH = 1;
+export const MEET_EITHER = 2;
+export const BOTTOM = 54;
+export const TOP = 55;
+export const SOFT = 56;

@@ -2,12 +2,14 @@
 import { limbRadius } from '@glimbo/core/lens/projection';
 import { IDENTITY, RADIANS, rotationOf, transpose, type Matrix3 } from '@glimbo/core/geometry/rotation';
 import { reachOf, type Patch } from '@glimbo/core/look/patch';
+import { edgesOf, type Sector } from '@glimbo/core/look/sector';
 import type { Picture, Shot, ShotPatch } from '@glimbo/core/plan/shot';
 import { focalOf, type Lens } from '@glimbo/core/stitch/lens';
 import { housed, SECTORS, SEAM_POINTS, type Source } from '@glimbo/core/stitch/source';
 import {
   BEND,
   BLOCK,
+  BOTTOM,
   CAP,
   CAP_FEATHER,
   CAMERA_FIELDS,
@@ -16,12 +18,17 @@ import {
   EDGE,
   FEATHER,
   FOCAL,
+  FROM,
   HEIGHT,
   K1,
   K2,
   LENS_X,
   LENS_Y,
   LIMB,
+  MEET,
+  MEET_BOTH,
+  MEET_EITHER,
+  MEET_NONE,
   OTHER_AXIS,
   OUT_HEIGHT,
   OUT_WIDTH,
@@ -31,10 +38,14 @@ import {
   SCALE,
   SEAM,
   SEAM_COUNT,
+  SOFT,
   SOURCE,
   SOURCE_LENS,
   SOURCE_PART,
+  SOURCE_SECTOR,
+  TO,
   TO_LENS,
+  TOP,
   WIDTH,
 } from '../assembly/record.js';
 
@@ -125,6 +136,23 @@ export function patchRecord(
   record[CAP] = size * RADIANS;
   // Half a degree at least, so that a hard rim is not stepped.
   record[CAP_FEATHER] = Math.max(feather, 0.5) * RADIANS;
+  return record;
+}
+
+const MEETS = { none: MEET_NONE, both: MEET_BOTH, either: MEET_EITHER } as const;
+
+/** The record of a sector over what a shot draws. */
+export function sectorRecord({ picture }: Shot, toWorld: Matrix3, sector: Sector, part: number): Float64Array {
+  const record = new Float64Array(CAMERA_FIELDS);
+  writePicture(record, picture, toWorld, part);
+  const { from, to, meet, bottom, top, feather } = edgesOf(sector);
+  record[SOURCE] = SOURCE_SECTOR;
+  record.set(from, FROM);
+  record.set(to, TO);
+  record[MEET] = MEETS[meet];
+  record[BOTTOM] = bottom;
+  record[TOP] = top;
+  record[SOFT] = feather;
   return record;
 }
 

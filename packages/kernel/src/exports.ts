@@ -18,6 +18,22 @@ export interface Exports {
     weights: number,
     scratch: number,
   ): void;
+  partRows(
+    camera: number,
+    grid: number,
+    columns: number,
+    row: number,
+    rows: number,
+    out: number,
+    width: number,
+    height: number,
+    stride: number,
+    other: number,
+    otherStride: number,
+    gain: number,
+    zero: number,
+    node: number,
+  ): void;
   halve(source: number, sourceWidth: number, out: number, width: number, from: number, to: number): void;
   addRows(samples: number, sums: number, bytes: number, weight: number): void;
   settleRows(sums: number, out: number, bytes: number): void;

@@ -1,17 +1,18 @@
 /** The pixel kernel for Node workers and browser workers alike: the WASM module with a typed face. */
-import { CHROMA_ZERO, LUMA_BLACK } from '@glimbo/core/colour/bt709';
 import { RADIANS } from '@glimbo/core/geometry/rotation';
 import type { Shot } from '@glimbo/core/plan/shot';
 import type { Lattice } from '@glimbo/core/look/tetrahedral';
 import type { Patch, PatchPicture } from '@glimbo/core/look/patch';
+import type { Sector } from '@glimbo/core/look/sector';
 import { blurWeights, cellOf, type Detail } from '@glimbo/core/look/detail';
 import { spreadFor, UNIT, type Steps } from '@glimbo/core/look/table';
 import { ratiosAt, seamAt, SECTORS, type Source } from '@glimbo/core/stitch/source';
 import { BLOCK, TILE } from '../assembly/record.js';
-import { cameraRecord, layersOf, matchBlocks, matchGains, patchRecord } from './camera.js';
+import { cameraRecord, layersOf, matchBlocks, matchGains, patchRecord, sectorRecord } from './camera.js';
 import type { Exports } from './exports.js';
 import { writeOverlay } from './overlay.js';
 import { rimIn, shotAround, writePatch, type PatchOver } from './patches.js';
+import { fillRows, weightsIn, ZEROS, type SectorOver } from './parting.js';
 import { packed, rowsOf } from './rows.js';
 
 export { createMemory } from './memory.js';
@@ -38,7 +39,20 @@ interface PlaneRows {
 }
 
 /** Black. */
-const BACKGROUND = [LUMA_BLACK, CHROMA_ZERO, CHROMA_ZERO];
+const BACKGROUND = ZEROS;
+
+/** What is drawn besides a shot's own picture: the patch over it, and what lies outside its sector. */
+export interface Besides {
+  patch?: PatchOver;
+  sector?: SectorOver;
+}
+
+/** Tile rows of luma, the same of colour, and who draws them. */
+interface Rows {
+  row: number;
+  rows: number;
+  worker: number;
+}
 
 export class Kernel {
   private constructor(
@@ -69,7 +83,14 @@ export class Kernel {
    * they are needed. `part` of `parts`: bands of rows that never depend on another band, so that workers can share
    * them. Done once a frame.
    */
-  ready(shot: Shot, slot: SourceSlot, mips: boolean, part: number, parts: number, worker: number): void {
+  ready(
+    shot: Pick<Shot, 'source' | 'time'>,
+    slot: SourceSlot,
+    mips: boolean,
+    part: number,
+    parts: number,
+    worker: number,
+  ): void {
     const unit = 1 << MIP_LEVELS;
     const { height } = slot.planes[0]![0]!;
     const bands = Math.ceil(height / unit);
@@ -97,7 +118,13 @@ export class Kernel {
     }
   }
 
-  private match({ source, time }: Shot, slot: SourceSlot, first: number, end: number, worker: number) {
+  private match(
+    { source, time }: Pick<Shot, 'source' | 'time'>,
+    slot: SourceSlot,
+    first: number,
+    end: number,
+    worker: number,
+  ) {
     const ratios = source.kind === 'two-lenses' ? ratiosAt(source, time) : null;
     if (!ratios) return;
     const { gains, matrix } = this.plan.scratch[worker]!;
@@ -120,7 +147,7 @@ export class Kernel {
 
   /**
    * Draws luma tile rows `row` to `row + rows` (each `TILE` pixels) of all three planes; both are even except at the end.
-   * The planes may be those of a part of a frame. `over`: the patch of a shot that has one.
+   * The planes may be those of a part of a frame.
    */
   draw(
     shot: Shot,
@@ -129,8 +156,10 @@ export class Kernel {
     row: number,
     rows: number,
     worker: number,
-    over?: PatchOver,
+    { patch: over, sector }: Besides = {},
   ): void {
+    if (sector && shot.parted)
+      return this.drawParted(shot, slot, target, { row, rows, worker }, { patch: over, sector });
     const { source } = shot;
     const scratch = this.plan.scratch[worker]!;
     if (source.kind === 'two-lenses') {
@@ -171,6 +200,71 @@ export class Kernel {
       }
       if (over && shot.patch) this.drawPatch(shot, over, out, { plane: p, part, first, count, columns, worker });
     });
+  }
+
+  /** Draws what is kept of a sector, and what is seen outside; each only where there is any of it. */
+  private drawParted(
+    shot: Shot,
+    slot: SourceSlot,
+    target: TargetSlot,
+    { row, rows, worker }: Rows,
+    { patch, sector: over }: Besides,
+  ): void {
+    const { sector, twin: twinSlot } = over!;
+    const { twin } = shot.parted!;
+    const { layers, outside } = this.plan.scratch[worker]!;
+    const { buffer } = this.memory;
+    const { grid } = layers[0]!;
+    const at = target.planes.map((plane) => {
+      const part = Math.round(shot.picture.width / plane.width);
+      return { part, columns: Math.ceil(plane.width / TILE), ...rowsOf(plane, part, row, rows) };
+    });
+    const { least, most } = this.mapSector(shot, sector, at[0]!, worker);
+    if (most > 0) this.draw(shot, slot, target, row, rows, worker, { patch });
+    if (least >= 1) return;
+    const there = most > 0 ? packed(outside!, target) : target;
+    if (twin && twinSlot) {
+      const seen = { picture: shot.picture, patch: shot.patch, ...twin };
+      this.draw(seen, twinSlot, there, row, rows, worker, { patch });
+    } else fillRows(sector.colour, there, row, rows, new Uint8Array(buffer));
+    const gain = twin?.gain ?? 1;
+    if (most <= 0 && gain === 1) return;
+    target.planes.forEach((plane, p) => {
+      const { columns, first, count } = at[p]!;
+      const other = there.planes[p]!;
+      // U and V share a grid.
+      if (p < 2) this.mapSector(shot, sector, at[p]!, worker);
+      this.wasm.partRows(
+        layers[0]!.camera,
+        grid,
+        columns,
+        first,
+        count,
+        plane.pointer,
+        plane.width,
+        plane.height,
+        plane.stride,
+        other.pointer,
+        other.stride,
+        gain,
+        ZEROS[p]!,
+        this.plan.scratch[worker]!.kernel,
+      );
+    });
+  }
+
+  /** Writes a sector's camera and grid for rows of a plane; gives the least and greatest weight there. */
+  private mapSector(
+    shot: Shot,
+    sector: Sector,
+    { part, columns, first, count }: Pick<PlaneRows, 'part' | 'columns' | 'first' | 'count'>,
+    worker: number,
+  ) {
+    const { camera, grid } = this.plan.scratch[worker]!.layers[0]!;
+    const record = sectorRecord(shot, shot.parted!.toWorld, sector, part);
+    new Float64Array(this.memory.buffer, camera, record.length).set(record);
+    this.wasm.mapGrid(camera, grid, columns, first, count);
+    return weightsIn(grid, columns, count, this.memory.buffer);
   }
 
   /** Lays a patch's picture over a plane. */
@@ -220,12 +314,11 @@ export class Kernel {
    * mixing.
    */
   mix(
-    shots: readonly { shot: Shot; slot: SourceSlot; weight: number }[],
+    shots: readonly { shot: Shot; slot: SourceSlot; weight: number; besides?: Besides }[],
     target: TargetSlot,
     row: number,
     rows: number,
     worker: number,
-    over?: PatchOver,
   ): void {
     const { drawn, sums } = this.plan.scratch[worker]!.mixing!;
     const part = packed(drawn, target);
@@ -238,8 +331,8 @@ export class Kernel {
       return { plane, to: target.planes[p]!, top, height, sums: sums + 2 * (plane.pointer - drawn.pointer) };
     });
     for (const band of bands) heap.fill(0, band.sums, band.sums + 2 * band.height * band.plane.width);
-    for (const { shot, slot, weight } of shots) {
-      this.draw(shot, slot, part, row, rows, worker, over);
+    for (const { shot, slot, weight, besides } of shots) {
+      this.draw(shot, slot, part, row, rows, worker, besides);
       for (const { plane, top, height, sums } of bands)
         this.wasm.addRows(plane.pointer + top * plane.width, sums, height * plane.width, weight);
     }

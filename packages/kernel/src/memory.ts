@@ -54,6 +54,8 @@ export interface Scratch {
   matrix: number;
   /** Where several shots are mixed: one of them as drawn, and their sums. */
   mixing: { drawn: TargetSlot; sums: number } | null;
+  /** Where shots are parted: what is seen outside their sector. */
+  outside: TargetSlot | null;
   /** For detail: the blur's weights, and the filter's rows and cells. */
   detail: { weights: number; room: number } | null;
 }
@@ -108,6 +110,8 @@ export interface PlanRequest {
   mixing?: boolean;
   /** How many look tables are held at once. */
   tables?: number;
+  /** Whether shots are parted by a sector. */
+  parted?: boolean;
   /** Whether shots have patches. */
   patched?: boolean;
   /** Whether anything lies over frames. */
@@ -127,6 +131,7 @@ export function planMemory({
   detail,
   overlaid,
   patched,
+  parted,
 }: PlanRequest): MemoryPlan {
   // The first 16 KiB stay free: the kernel's own constants (the exponential's table) lie there.
   let next = 16384;
@@ -150,6 +155,7 @@ export function planMemory({
           sums: take(2 * frameBytes(format, target.width, target.height)),
         }
       : null,
+    outside: parted ? planTarget(target, format, false, take) : null,
     detail: detail ? { weights: take(4 * (MOST_REACH + 1)), room: take(detailBytes(target)) } : null,
   }));
   return {

@@ -99,7 +99,7 @@ describe('a patch over the sphere', () => {
     kernel.placePatch(colourPicture(over), place);
     const whole = patched(shot, over, correction);
     for (const { row, rows } of stripesOf(size.height))
-      kernel.draw(whole, slot, plan.targets[0]!, row, rows, 0, { patch: over, slot: place });
+      kernel.draw(whole, slot, plan.targets[0]!, row, rows, 0, { patch: { patch: over, slot: place } });
     const target = plan.targets[0]!;
     const rim = kernel.rimOf(whole, over, slot, 0);
     const luma = new Uint8Array(memory.buffer, target.pointer, size.width * size.height).slice();

@@ -1,13 +1,14 @@
 /** Measuring the light of a footage: its sphere very small, some times a second, as the Meter looks at it. */
 import { readFile, rename, rm, writeFile } from 'node:fs/promises';
 import { LIGHT, lightOf, type FootageLight } from '@glimbo/core/look/light';
+import { needsLight } from '@glimbo/core/take/look';
 import type { Take } from '@glimbo/core/take/take';
 import { MediaError, output, SAFE_INPUT } from './ffmpeg.js';
 import type { Recording } from './recording.js';
 
-/** The light of a footage, where the take's Meter needs it; null for a take without one. Throws MediaError. */
+/** The light of a footage, where the take's Meter or twin needs it; null for a take that needs none. Throws MediaError. */
 export const lightFor = async ({ look }: Pick<Take, 'look'>, recording: Recording): Promise<FootageLight | null> =>
-  look?.meter ? measuredLight(recording) : null;
+  needsLight(look) ? measuredLight(recording) : null;
 
 /**
  * The light of a recording as it was measured; measured now, and kept where there is a place for it, where it was not yet. Throws
@@ -18,7 +19,7 @@ export async function measuredLight({ files, source, light }: Recording): Promis
   if (known) return lightOf(known);
   if (!light && source.kind !== 'sphere')
     throw new MediaError(
-      'The Meter needs the whole sphere laid flat. Gather this footage first, or switch the Meter off.',
+      'The Meter, and a twin whose light is matched, need the whole sphere laid flat. Gather this footage first, or switch them off.',
     );
   const bytes = await measure(light?.sphere ?? files[0]!);
   if (light) await keep(light.file, bytes);

@@ -17,6 +17,8 @@ export interface Recording {
   light?: { file: string; sphere: string };
   /** The folder in which what takes name of files lies, such as LUTs. */
   materials?: string;
+  /** The recording of the other footage that a take's twin names. */
+  twin?: Recording;
 }
 
 export const wholeSphere = (file: string): Recording => ({ files: [file], source: { kind: 'sphere' } });

@@ -22,11 +22,15 @@ const LUMINANCE = Float64Array.from({ length: 256 }, (_, code) =>
   Math.max(0, toLinear((code - LUMA_BLACK) / LUMA_SPAN)),
 );
 
-/** Luminance in a direction of the picture at a sample. */
-export function luminanceAt({ bytes, samples }: FootageLight, sample: number, direction: Vec3): number {
+/** The luma code in a direction of the picture at a sample; before the first and after the last it is theirs. */
+export function codeAt({ bytes, samples }: FootageLight, sample: number, direction: Vec3): number {
   const { u, v } = equirectangularOf(direction, LIGHT.width, LIGHT.height);
   const x = Math.min(LIGHT.width - 1, Math.floor(u));
   const y = Math.min(LIGHT.height - 1, Math.floor(v));
   const n = Math.max(0, Math.min(samples - 1, sample));
-  return LUMINANCE[bytes[n * BYTES + y * LIGHT.width + x]!]!;
+  return bytes[n * BYTES + y * LIGHT.width + x]!;
 }
+
+/** Luminance there, 0 to 1. */
+export const luminanceAt = (light: FootageLight, sample: number, direction: Vec3): number =>
+  LUMINANCE[codeAt(light, sample, direction)]!;

@@ -66,10 +66,12 @@ export interface PatchPicture {
 
 const rgbOf = (colour: string): Vec3 => vec3([1, 3, 5].map((i) => parseInt(colour.slice(i, i + 2), 16) / 255));
 
+/** Whole codes of Y', Cb and Cr of a colour (#rrggbb). */
+export const codesOfColour = (colour: string): number[] => codesOfRgb(rgbOf(colour)).map(Math.round);
+
 /** One colour. */
 export function colourPicture({ colour }: Pick<Patch, 'colour'>, side = PATCH_SIDE): PatchPicture {
-  const codes = codesOfRgb(rgbOf(colour));
-  const planes = codes.map((c) => new Uint8Array(side * side).fill(Math.round(c)));
+  const planes = codesOfColour(colour).map((c) => new Uint8Array(side * side).fill(c));
   return { side, planes: planes as PatchPicture['planes'] };
 }
 

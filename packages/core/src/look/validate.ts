@@ -1,6 +1,7 @@
 /** Checks the look of a take at every boundary. */
 import { Type } from 'class-transformer';
 import {
+  IsBoolean,
   IsIn,
   IsNotEmpty,
   Matches,
@@ -21,6 +22,7 @@ import { GRADE_NAMES } from './channels.js';
 import { DETAIL_LIMITS } from './detail.js';
 import { METER_LIMITS } from './meter.js';
 import { PATCH_LIMITS } from './patch.js';
+import { SECTOR_LIMITS, TWIN_LIMITS } from './sector.js';
 import { DIALS } from './settings.js';
 import { SHAKE_LIMITS } from './shake.js';
 
@@ -83,6 +85,29 @@ class PatchShape {
   @Matches(/^#[0-9a-f]{6}$/i) colour!: string;
   @IsOptional() @IsString() @IsNotEmpty() @MaxLength(4096) file?: string;
 }
+class TwinShape {
+  @IsOptional() @IsString() @IsNotEmpty() @MaxLength(4096) footage?: string;
+  @IsIn(['along', 'still']) runs!: string;
+  @IsNumber() @Min(TWIN_LIMITS.time.least) @Max(TWIN_LIMITS.time.most) time!: number;
+  @IsNumber() @Min(TWIN_LIMITS.pan.least) @Max(TWIN_LIMITS.pan.most) pan!: number;
+  @IsNumber() @Min(TWIN_LIMITS.tilt.least) @Max(TWIN_LIMITS.tilt.most) tilt!: number;
+  @IsNumber() @Min(TWIN_LIMITS.roll.least) @Max(TWIN_LIMITS.roll.most) roll!: number;
+  @IsBoolean() match!: boolean;
+}
+class SectorShape {
+  @IsNumber() @Min(SECTOR_LIMITS.from.least) @Max(SECTOR_LIMITS.from.most) from!: number;
+  @IsNumber() @Min(SECTOR_LIMITS.to.least) @Max(SECTOR_LIMITS.to.most) to!: number;
+  @IsNumber() @Min(SECTOR_LIMITS.bottom.least) @Max(SECTOR_LIMITS.bottom.most) bottom!: number;
+  @IsNumber() @Min(SECTOR_LIMITS.top.least) @Max(SECTOR_LIMITS.top.most) top!: number;
+  @IsNumber() @Min(SECTOR_LIMITS.feather.least) @Max(SECTOR_LIMITS.feather.most) feather!: number;
+  @Matches(/^#[0-9a-f]{6}$/i) colour!: string;
+  @IsOptional() @IsObject() @ValidateNested() @Type(() => TwinShape) twin?: TwinShape;
+}
+/** What class-validator cannot say of one member alone. */
+export const sectorProblem = (value: unknown): string | null => {
+  const { bottom, top } = isObject(value) ? value : {};
+  return Number(bottom) >= Number(top) ? 'the bottom of a sector lies below its top' : null;
+};
 export class LookShape {
   @IsOptional() @Checked(gradeProblem) grade?: unknown;
   @IsOptional() @IsObject() @ValidateNested() @Type(() => LutShape) lut?: LutShape;
@@ -91,6 +116,7 @@ export class LookShape {
   @IsOptional() @IsObject() @ValidateNested() @Type(() => ShakeShape) shake?: ShakeShape;
   @IsOptional() @IsObject() @ValidateNested() @Type(() => MeterShape) meter?: MeterShape;
   @IsOptional() @IsObject() @ValidateNested() @Type(() => PatchShape) patch?: PatchShape;
+  @IsOptional() @IsObject() @Checked(sectorProblem) @ValidateNested() @Type(() => SectorShape) sector?: SectorShape;
   @Checked(overlaysProblem) overlays?: unknown;
   @IsOptional() @IsNumber() @Min(SHUTTER.least) @Max(SHUTTER.most) shutter?: number;
 }

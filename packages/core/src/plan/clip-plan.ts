@@ -16,6 +16,7 @@ import { clockOf } from '../time/clock.js';
 import { TAKE_ALONE, viewOf } from '../view/view-of.js';
 import { pacedSound, type PacedSound } from '../pace/sound.js';
 import { looksOf } from './blur.js';
+import { partingOf, twinFootageOf, twinFrame, type TwinFootage } from './parted.js';
 import { planned, wholePane, type FramePlan, type Pane } from './plan.js';
 import { patched, sphereShot, viewShot, type Shot } from './shot.js';
 
@@ -27,8 +28,10 @@ export interface PlanFootage {
   frames: number;
   /** Where the footage was analysed, how the rig moved. */
   motion: Motion | null;
-  /** Its light, where a Meter needs it. */
+  /** Its light, where a Meter or a twin needs it. */
   light?: FootageLight | null;
+  /** The other footage that the take's twin is drawn from, where it names one. */
+  twin?: TwinFootage | null;
 }
 
 export interface PlanSettings {
@@ -57,9 +60,6 @@ export interface ClipPlan extends FramePlan {
   sound: PlannedSound;
 }
 
-/** What of a footage says where its picture's directions lie in the world. */
-type Analysed = Pick<PlanFootage, 'source' | 'motion'>;
-
 interface Size {
   width: number;
   height: number;
@@ -71,23 +71,27 @@ interface Size {
  */
 type Seer = (time: number, size: Size, at: (frames: number) => number) => Shot[];
 
-function takeSeer(take: Take, { source, motion }: Analysed): Seer {
+function takeSeer(take: Take, footage: PlanFootage): Seer {
+  const { source, motion } = footage;
   const correction = correctionOf(take, motion);
+  const parted = partingOf(take, footage, footage.twin, correction);
   const shutter = take.look?.shutter ?? 0;
   return (time, size, at) => {
     const viewAt = (frames: number) => viewOf(take, TAKE_ALONE, frames === 0 ? time : at(frames));
     const turned = correction.at(time);
     return looksOf({ shutter, viewAt, ...size }).map((f) =>
-      patched(viewShot(viewAt(f), turned, { source, time, ...size }), take.look?.patch, turned),
+      parted(patched(viewShot(viewAt(f), turned, { source, time, ...size }), take.look?.patch, turned)),
     );
   };
 }
 
-function sphereSeer(take: Take, { source, motion }: PlanFootage): Seer {
+function sphereSeer(take: Take, footage: PlanFootage): Seer {
+  const { source, motion } = footage;
   const correction = correctionOf(take, motion);
+  const parted = partingOf(take, footage, footage.twin, correction);
   return (time, size) => {
     const turned = correction.at(time);
-    return [patched(sphereShot(turned, { source, time, ...size }), take.look?.patch, turned)];
+    return [parted(patched(sphereShot(turned, { source, time, ...size }), take.look?.patch, turned))];
   };
 }
 
@@ -151,7 +155,7 @@ export function clipPlan(take: Take, footage: PlanFootage, settings: PlanSetting
     height: settings.height,
     rate,
     frames,
-    sources: [footage.source],
+    sources: sourcesOf(take, footage),
     panes: parts.map((p) => p.pane),
     shotsAt(n) {
       const { time, frame } = momentOf(timing, footage.rate, n);
@@ -159,13 +163,17 @@ export function clipPlan(take: Take, footage: PlanFootage, settings: PlanSetting
       return parts.map(({ pane, seer }) => {
         const shots = seer(time, pane, (frames) => timeShown(timing, n + frames));
         return shots.flatMap((seen) => {
-          const shot = { ...planned(seen, 0, frame), weight: (1 - mix) / shots.length };
-          return mix === 0 ? [shot] : [shot, { ...shot, frame: frame + 1, weight: mix / shots.length }];
+          const at = (frame: number, weight: number) => ({
+            ...planned(seen, 0, frame, twinAt(take, footage, frame, time)),
+            weight: weight / shots.length,
+          });
+          return mix === 0 ? [at(frame, 1)] : [at(frame, 1 - mix), at(frame + 1, mix)];
         });
       });
     },
     ...(take.look ? { treatmentAt: (n) => treatmentAt(take, timeShown(timing, n), metering) } : {}),
     ...(take.look?.patch ? { patch: take.look.patch } : {}),
+    ...(take.look?.sector ? { sector: take.look.sector } : {}),
     ...overlayPlan(take, settings, (n) => timeShown(timing, n)),
     ...(take.look?.detail && doesDetail(take.look.detail) ? { detail: take.look.detail } : {}),
     sound: {
@@ -175,6 +183,19 @@ export function clipPlan(take: Take, footage: PlanFootage, settings: PlanSetting
       pace: pacedSound(take, range, clockOf(take, footage.rate).speed),
     },
   };
+}
+
+/** The footage, and that of the twin, which is a source of its own even where it is the same: it is at another time. */
+function sourcesOf({ look }: Take, footage: PlanFootage): Source[] {
+  const twin = look?.sector?.twin;
+  return twin ? [footage.source, twinFootageOf(twin, footage, footage.twin).source] : [footage.source];
+}
+
+/** The twin's picture beside a frame of the footage, which is at a time in seconds; undefined without one. */
+function twinAt({ look }: Take, footage: PlanFootage, frame: number, time: number) {
+  const twin = look?.sector?.twin;
+  if (!twin) return undefined;
+  return { source: 1, frame: twinFrame(twin, footage, twinFootageOf(twin, footage, footage.twin), frame, time) };
 }
 
 /** The overlays of a clip in the take's view; a whole sphere and a comparison have none. */
@@ -202,7 +223,7 @@ const momentOf = (timing: ClipTiming, rate: number, n: number) => ({
 
 /** The plan of a footage laid flat as it was filmed, frame for frame, from a frame to its end. */
 export const laidFlatPlan = (
-  { source, rate, frames }: Omit<PlanFootage, 'motion' | 'light'>,
+  { source, rate, frames }: Pick<PlanFootage, 'source' | 'rate' | 'frames'>,
   size: { width: number; height: number },
   from = 0,
 ): FramePlan => ({
@@ -220,10 +241,10 @@ export const laidFlatPlan = (
 /** What a take sees at one time in seconds, or without one the whole sphere as it was filmed; several weigh the same. */
 export function stillShots(
   take: Take | null,
-  footage: Analysed & Pick<PlanFootage, 'rate'>,
+  footage: Omit<PlanFootage, 'frames'> & { frames?: number },
   time: number,
   size: Size,
 ): Shot[] {
   if (!take) return [sphereShot(IDENTITY, { source: footage.source, time, ...size })];
-  return takeSeer(take, footage)(time, size, timesAround(take, footage.rate, time));
+  return takeSeer(take, { frames: Infinity, ...footage })(time, size, timesAround(take, footage.rate, time));
 }

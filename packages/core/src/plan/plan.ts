@@ -5,17 +5,25 @@
  */
 import type { Detail } from '../look/detail.js';
 import type { Patch } from '../look/patch.js';
+import type { Sector } from '../look/sector.js';
 import type { Treatment } from '../look/treatment.js';
 import type { Source } from '../stitch/source.js';
-import type { Shot } from './shot.js';
+import type { Shot, ShotParted, ShotTwin } from './shot.js';
 
-export interface PlannedShot extends Omit<Shot, 'source'> {
+export interface PlannedShot extends Omit<Shot, 'source' | 'parted'> {
   /** Which of the plan's sources. */
   source: number;
   /** Frame of that footage, from 0. From one frame of the clip to the next it never goes back within a source. */
   frame: number;
   /** Share of its pane; those of a pane add up to 1. */
   weight: number;
+  parted?: Pick<ShotParted, 'toWorld'> & { twin: PlannedTwin | null };
+}
+
+/** A twin's picture, by source and frame as that of a shot. */
+export interface PlannedTwin extends Omit<ShotTwin, 'source'> {
+  source: number;
+  frame: number;
 }
 
 /** A part of the frame that is drawn by itself, in pixels; all even. A later pane lies over earlier ones. */
@@ -44,6 +52,8 @@ export interface FramePlan {
   overlayAt?(n: number): string | null;
   /** What the shots' patches are; absent where there are none. */
   patch?: Patch;
+  /** What parts the shots; absent where they are whole. */
+  sector?: Sector;
   /** Clarity and sharpening of all frames; absent where there is none. */
   detail?: Detail;
 }
@@ -53,12 +63,18 @@ export const wholePane = ({ width, height }: { width: number; height: number }):
   { left: 0, top: 0, width, height },
 ];
 
-/** A shot as a plan lists it. */
-export const planned = ({ picture, toSource, time, patch }: Shot, source: number, frame: number): PlannedShot => ({
+/** A shot as a plan lists it; `twin`: source and frame of its twin, where it has one. */
+export const planned = (
+  { picture, toSource, time, patch, parted }: Shot,
+  source: number,
+  frame: number,
+  twin?: Pick<PlannedTwin, 'source' | 'frame'>,
+): PlannedShot => ({
   picture,
   toSource,
   time,
   ...(patch ? { patch } : {}),
+  ...(parted ? { parted: { ...parted, twin: parted.twin && twin ? { ...parted.twin, ...twin } : null } } : {}),
   source,
   frame,
   weight: 1,

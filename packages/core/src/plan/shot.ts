@@ -23,6 +23,24 @@ export interface Shot {
   time: number;
   /** What covers a part of the sphere. */
   patch?: ShotPatch;
+  /** Where a part of the sphere is kept, and what is seen outside. */
+  parted?: ShotParted;
+}
+
+/** Where a sector lies: from what is drawn to the world; and the twin outside it, null where that is a colour. */
+export interface ShotParted {
+  toWorld: Matrix3;
+  twin: ShotTwin | null;
+}
+
+/** What is seen of a twin by what draws the shot. */
+export interface ShotTwin {
+  toSource: Matrix3;
+  source: Source;
+  /** Seconds of its footage. */
+  time: number;
+  /** Factor of its signal. */
+  gain: number;
 }
 
 /** Where a patch lies: from what is drawn to the patch's own axes, its middle ahead; and from those to the source. */

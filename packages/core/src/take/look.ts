@@ -16,6 +16,9 @@ export function withLook({ look, ...take }: Take, change: Partial<Look>): Take {
   return Object.keys(next).length ? { ...take, look: next as Look } : take;
 }
 
+/** Whether the light of the footage has to be known for a look. */
+export const needsLight = (look: Look | undefined): boolean => !!look?.meter || !!look?.sector?.twin?.match;
+
 /** A take whose shutter is open by some degrees; 0 draws every frame sharp. */
 export const withShutter = (take: Take, shutter: number): Take => withLook(take, { shutter: Math.max(0, shutter) });
 

@@ -5,6 +5,7 @@ import type { GradeCurves } from '../look/channels.js';
 import type { Detail } from '../look/detail.js';
 import type { Meter } from '../look/meter.js';
 import type { Patch } from '../look/patch.js';
+import type { Sector } from '../look/sector.js';
 import type { Grade } from '../look/settings.js';
 import type { Shake } from '../look/shake.js';
 import type { Overlay } from '../overlay/overlays.js';
@@ -33,6 +34,8 @@ export interface Look {
   detail?: Detail;
   /** What covers a part of the sphere. */
   patch?: Patch;
+  /** The part of the sphere that is kept, and what is outside. */
+  sector?: Sector;
   /** What lies over the finished frame, the first below the others. */
   overlays?: Overlay[];
   /** The virtual camera's own exposure. */

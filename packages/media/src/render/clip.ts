@@ -7,6 +7,7 @@ import { rangeProblem } from '@glimbo/core/take/range';
 import type { Take } from '@glimbo/core/take/take';
 import { lightFor } from '../light.js';
 import { cubesFor, overlayMaterials, patchImage } from '../materials.js';
+import { twinRecording } from '../twin.js';
 import { readMotion } from '../motion-file.js';
 import { markSpherical } from '../spherical.js';
 import { BT709, MediaError } from '../ffmpeg.js';
@@ -47,11 +48,13 @@ export async function exportClip(
 ): Promise<ClipReport> {
   const { facts, doubts } = await readRecording(recording);
   const variable = doubts.some((d) => d.kind === 'variable-rate');
+  const twin = await twinRecording(take, recording);
   const footage = {
     ...facts,
     source: recording.source,
     motion: await motionFor(take, recording),
     light: await lightFor(take, recording),
+    twin: twin?.footage,
   };
   const plan = clipPlan(take, footage, { ...settings, materials: await overlayMaterials(take, recording) });
   const problem = rangeProblem(take.range, facts);
@@ -66,7 +69,12 @@ export async function exportClip(
     const sound = soundOfClip(plan, recording, facts, work);
     await render({
       plan,
-      sources: [decodedSource(recording, facts, variable)],
+      // A twin of the same footage is read a second time, at its own times.
+      sources: plan.sources.map((_, n) =>
+        n > 0 && twin
+          ? decodedSource(twin.recording, twin.facts, twin.variable)
+          : decodedSource(recording, facts, variable),
+      ),
       cubes: await cubesFor(take, recording),
       patchImage: await patchImage(take, recording),
       format,

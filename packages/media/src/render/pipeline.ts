@@ -78,6 +78,7 @@ export async function render(request: RenderRequest): Promise<void> {
     detail: table.detail !== null,
     overlaid: table.overlays.list.length > 0,
     patched: table.patch !== null,
+    parted: table.sector !== null,
   });
   const memory = createMemory(layout.size);
   const module = await WebAssembly.compile(readFileSync(join(engineFolder(), 'kernel.wasm')));

@@ -5,15 +5,19 @@
 import { IDENTITY, matrix3 } from '@glimbo/core/geometry/rotation';
 import type { Detail } from '@glimbo/core/look/detail';
 import type { Patch } from '@glimbo/core/look/patch';
+import type { Sector } from '@glimbo/core/look/sector';
 import type { Treatment } from '@glimbo/core/look/treatment';
 import type { FramePlan, Pane, PlannedShot } from '@glimbo/core/plan/plan';
 import { latitudesSeen, union, WHOLE, type Band } from '@glimbo/core/plan/rows';
-import type { Shot } from '@glimbo/core/plan/shot';
+import type { Shot, ShotParted, ShotTwin } from '@glimbo/core/plan/shot';
 import { sphereWidth, type Source } from '@glimbo/core/stitch/source';
 import { needsMips } from '@glimbo/kernel/mips';
 
-/** Doubles of a shot: pane, source, picture, time, weight, kind, four of the camera, the rotation's nine, twice nine of a patch. */
-const FIELDS = 37;
+/**
+ * Doubles of a shot: pane, source, picture, time, weight, kind, four of the camera, the rotation's nine, twice nine of a patch, nine
+ * of a sector; of a twin its source, picture, time, gain and the rotation's nine.
+ */
+const FIELDS = 59;
 /** Weights are kept in parts of this, so that they can be summed up exactly. */
 export const WEIGHTS = 256;
 
@@ -31,6 +35,8 @@ export interface PlanTable {
   overlays: Overlays;
   /** What the shots' patches are; null without any. */
   patch: Patch | null;
+  /** What parts the shots; null where they are whole. */
+  sector: Sector | null;
   /** Clarity and sharpening of all frames; null where there is none. */
   detail: Detail | null;
 }
@@ -64,11 +70,15 @@ export interface SourcePictures {
   mips: Uint8Array;
 }
 
-export interface TableShot extends Shot {
-  pane: number;
-  /** Which source, and which of its pictures. */
+/** Which source, and which of its pictures. */
+export interface PictureUse {
   from: number;
   number: number;
+}
+
+export interface TableShot extends Shot, PictureUse {
+  pane: number;
+  parted?: Pick<ShotParted, 'toWorld'> & { twin: (ShotTwin & PictureUse) | null };
   /** In 1/WEIGHTS. */
   weight: number;
 }
@@ -92,8 +102,15 @@ export function tableOf(plan: FramePlan, widths: number[]): PlanTable {
     for (const [pane, shots] of plan.shotsAt(n).entries()) {
       most = Math.max(most, shots.length);
       const weights = partsOf(shots.map((s) => s.weight));
-      for (const [i, shot] of shots.entries())
+      for (const [i, shot] of shots.entries()) {
         rows.push(pane, shot.source, writers[shot.source]!.add(n, shot), shot.time, weights[i]!, ...pictureOf(shot));
+        const twin = shot.parted?.twin;
+        const { toWorld = IDENTITY } = shot.parted ?? {};
+        if (twin) {
+          const number = writers[twin.source]!.add(n, { ...twin, picture: shot.picture });
+          rows.push(...toWorld, twin.source, number, twin.time, twin.gain, ...twin.toSource);
+        } else rows.push(...toWorld, NONE, 0, 0, 1, ...IDENTITY);
+      }
     }
   }
   begins[frames] = rows.length / FIELDS;
@@ -111,6 +128,7 @@ export function tableOf(plan: FramePlan, widths: number[]): PlanTable {
     treatments: treatmentsOf(plan),
     overlays: overlaysOf(plan),
     patch: plan.patch ?? null,
+    sector: plan.sector ?? null,
     detail: plan.detail ?? null,
   };
 }
@@ -181,7 +199,7 @@ class PictureWriter {
   }
 
   /** The number of the picture that a shot of frame n shows. */
-  add(n: number, shot: PlannedShot): number {
+  add(n: number, shot: Pick<PlannedShot, 'frame' | 'picture' | 'toSource'>): number {
     let number = this.frames.length - 1;
     while (number >= 0 && this.frames[number]! > shot.frame) number--;
     if (number < 0 || this.frames[number] !== shot.frame) {
@@ -223,7 +241,10 @@ function sharedInts(values: number[]): Uint32Array {
 }
 
 /** The shots of a frame of the clip, as they were written down. */
-export function shotsOf({ begins, shots, sources, panes, patch: withPatch }: PlanTable, n: number): TableShot[] {
+export function shotsOf(
+  { begins, shots, sources, panes, patch: withPatch, sector }: PlanTable,
+  n: number,
+): TableShot[] {
   const found: TableShot[] = [];
   for (let i = begins[n]!; i < begins[n + 1]!; i++) {
     const row = shots.subarray(i * FIELDS, (i + 1) * FIELDS);
@@ -239,6 +260,7 @@ export function shotsOf({ begins, shots, sources, panes, patch: withPatch }: Pla
       time: time!,
       toSource,
       ...(patch ? { patch } : {}),
+      ...(sector ? { parted: partedOf(row.subarray(37), sources) } : {}),
       source: sources[from!]!,
       picture: sphere
         ? { sphere: true, width, height }
@@ -247,3 +269,13 @@ export function shotsOf({ begins, shots, sources, panes, patch: withPatch }: Pla
   }
   return found;
 }
+
+function partedOf(row: Float64Array, sources: Source[]): TableShot['parted'] {
+  const [from, number, time, gain] = [row[9]!, row[10]!, row[11]!, row[12]!];
+  const twin =
+    from === NONE ? null : { from, number, time, gain, source: sources[from]!, toSource: matrix3(row.subarray(13)) };
+  return { toWorld: matrix3(row), twin };
+}
+
+/** The pictures that a shot is drawn from: its own, and its twin's. */
+export const usesOf = (shot: TableShot) => (shot.parted?.twin ? [shot, shot.parted.twin] : [shot]);

@@ -6,6 +6,8 @@ import { frameBytes, YUV420, YUV444 } from '@glimbo/core/codecs/pixels';
 import { toRgb } from '@glimbo/core/colour/convert';
 import { doesDetail, type Detail } from '@glimbo/core/look/detail';
 import { fillPicture, pictureOfPatch, type Patch } from '@glimbo/core/look/patch';
+import type { FootageLight } from '@glimbo/core/look/light';
+import type { Sector } from '@glimbo/core/look/sector';
 import { bake } from '@glimbo/core/look/table';
 import { mapOf, NO_CUBES, treatmentAt, type Cubes, type Treatment } from '@glimbo/core/look/treatment';
 import { overlaySvg } from '@glimbo/core/overlay/svg';
@@ -16,7 +18,7 @@ import { sphereWidth } from '@glimbo/core/stitch/source';
 import { correctionOf } from '@glimbo/core/take/correction';
 import { meteringOf } from '@glimbo/core/take/metering';
 import type { Take } from '@glimbo/core/take/take';
-import { createMemory, Kernel, stripesOf } from '@glimbo/kernel';
+import { createMemory, Kernel, stripesOf, type Besides } from '@glimbo/kernel';
 import { planMemory } from '@glimbo/kernel/memory';
 import { needsMips } from '@glimbo/kernel/mips';
 import { engineFolder, MediaError, output } from '../ffmpeg.js';
@@ -25,11 +27,21 @@ import { pictureInput, readRecording, type PictureFacts, type Recording } from '
 import { svgToRgba } from '../svg.js';
 import { lightFor } from '../light.js';
 import { cubesFor, overlayMaterials, patchImage } from '../materials.js';
+import { twinRecording, type TwinRecording } from '../twin.js';
 import { motionFor } from './clip.js';
 import { partsOf } from './plan-table.js';
 
-/** What is done to a still once it is drawn. */
+/** A decoded picture of a footage: yuv420p bytes, and its size. */
+interface Decoded {
+  raw: Uint8Array;
+  size: { width: number; height: number };
+}
+
+/** What is done to a still once it is drawn, and what is drawn beside it. */
 interface Finishing {
+  /** What parts the shots, and the picture of its twin. */
+  sector?: Sector | null;
+  twin?: Decoded | null;
   treatment?: Treatment | null;
   cubes?: Cubes;
   detail?: Detail | null;
@@ -44,16 +56,17 @@ async function finishingOf(
   take: Take,
   recording: Recording,
   time: number,
-  { motion, ...size }: { motion: Motion | null; width: number; height: number },
+  { motion, light, ...size }: { motion: Motion | null; light: FootageLight | null; width: number; height: number },
 ): Promise<Finishing> {
   const materials = await overlayMaterials(take, recording);
   const { detail } = take.look ?? {};
-  const metering = meteringOf(take, await lightFor(take, recording), correctionOf(take, motion));
+  const metering = meteringOf(take, light, correctionOf(take, motion));
   return {
     treatment: treatmentAt(take, time, metering),
     cubes: await cubesFor(take, recording),
     detail: detail && doesDetail(detail) ? detail : null,
     patch: take.look?.patch ?? null,
+    sector: take.look?.sector ?? null,
     image: await patchImage(take, recording),
     overlay: materials ? overlaySvg(take.look?.overlays ?? [], size, time, materials) : null,
   };
@@ -73,8 +86,17 @@ export async function renderStill(
   const { facts } = await readRecording(recording);
   const raw = await decodeFrame(recording, facts, time);
   const motion = take && (await motionFor(take, recording));
-  const shots = stillShots(take, { source: recording.source, rate: facts.rate, motion }, time, size);
-  const finishing = take ? await finishingOf(take, recording, time, { motion, ...size }) : {};
+  const other = take && (await twinRecording(take, recording));
+  const light = take && (await lightFor(take, recording));
+  const shots = stillShots(
+    take,
+    { ...facts, source: recording.source, motion, light, twin: other?.footage },
+    time,
+    size,
+  );
+  const twin = shots[0]!.parted?.twin;
+  const finishing = take ? await finishingOf(take, recording, time, { motion, light, ...size }) : {};
+  if (twin) finishing.twin = await decoded(other ?? { recording, facts }, twin.time);
   const rgb = toRgb(await drawShots(shots, raw, facts, finishing), size.width * size.height);
   const png = await output('ffmpeg', [
     '-v', 'error', '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-s', `${size.width}x${size.height}`, '-i', '-',
@@ -83,6 +105,11 @@ export async function renderStill(
   await writeFile(`${out}.part`, png);
   await rename(`${out}.part`, out);
 }
+
+const decoded = async ({ recording, facts }: Pick<TwinRecording, 'recording' | 'facts'>, time: number) => ({
+  raw: await decodeFrame(recording, facts, time),
+  size: facts,
+});
 
 /** The picture of a recording at a time in seconds, as yuv420p bytes of the joined size in `facts`. Throws MediaError. */
 export async function decodeFrame(
@@ -109,13 +136,22 @@ export async function drawShots(
   shots: readonly Shot[],
   raw: Uint8Array,
   decoded: { width: number; height: number },
-  { treatment = null, cubes = NO_CUBES, detail = null, overlay = null, patch = null, image }: Finishing = {},
+  {
+    treatment = null,
+    cubes = NO_CUBES,
+    detail = null,
+    overlay = null,
+    patch = null,
+    image,
+    sector = null,
+    twin = null,
+  }: Finishing = {},
 ): Promise<Uint8Array> {
   const { picture, source } = shots[0]!;
   const mixing = shots.length > 1;
   const tables = treatment ? 1 : 0;
   const plan = planMemory({
-    sources: [decoded],
+    sources: twin ? [decoded, twin.size] : [decoded],
     target: picture,
     format: YUV444,
     workers: 1,
@@ -125,6 +161,7 @@ export async function drawShots(
     detail: detail !== null,
     overlaid: overlay !== null,
     patched: patch !== null,
+    parted: sector !== null,
   });
   const memory = createMemory(plan.size);
   const kernel = await Kernel.create(
@@ -132,7 +169,8 @@ export async function drawShots(
     memory,
     plan,
   );
-  kernel.prepare([source]);
+  const there = shots[0]!.parted?.twin ?? null;
+  kernel.prepare(twin ? [source, there!.source] : [source]);
   const bytes = new Uint8Array(memory.buffer);
   const slot = plan.sources[0]![0]!;
   const target = plan.targets[0]!;
@@ -140,20 +178,29 @@ export async function drawShots(
   const mips =
     patch?.kind === 'fill' || shots.some((shot) => needsMips(shot.picture, sphereWidth(source, decoded.width)));
   kernel.ready(shots[0]!, slot, mips, 0, 1, 0);
+  const twinSlot = twin ? plan.sources[1]![0]! : null;
+  if (twin && there && twinSlot) {
+    bytes.set(twin.raw, twinSlot.pointer);
+    const shrunk = shots.some((shot) => needsMips(shot.picture, sphereWidth(there.source, twin.size.width)));
+    kernel.ready(there, twinSlot, shrunk, 0, 1, 0);
+  }
   if (treatment) kernel.place(bake(mapOf(treatment, cubes), STEPS), plan.tables[0]!);
-  const over = patch ? { patch, slot: plan.patches!.slots[0]! } : undefined;
-  if (over) {
+  const besides: Besides = {
+    ...(patch ? { patch: { patch, slot: plan.patches!.slots[0]! } } : {}),
+    ...(sector ? { sector: { sector, twin: twinSlot } } : {}),
+  };
+  if (patch) {
     const picture =
-      over.patch.kind === 'fill'
-        ? fillPicture(over.patch, kernel.rimOf(shots[0]!, over.patch, slot, 0), 0)
-        : pictureOfPatch(over.patch, image);
-    kernel.placePatch(picture, over.slot);
+      patch.kind === 'fill'
+        ? fillPicture(patch, kernel.rimOf(shots[0]!, patch, slot, 0), 0)
+        : pictureOfPatch(patch, image);
+    kernel.placePatch(picture, plan.patches!.slots[0]!);
   }
   const weights = partsOf(shots.map(() => 1 / shots.length));
-  const parts = shots.map((shot, i) => ({ shot, slot, weight: weights[i]! }));
+  const parts = shots.map((shot, i) => ({ shot, slot, weight: weights[i]!, besides }));
   for (const { row, rows } of stripesOf(picture.height)) {
-    if (mixing) kernel.mix(parts, target, row, rows, 0, over);
-    else kernel.draw(shots[0]!, slot, target, row, rows, 0, over);
+    if (mixing) kernel.mix(parts, target, row, rows, 0);
+    else kernel.draw(shots[0]!, slot, target, row, rows, 0, besides);
     if (treatment) kernel.treat(target, row, rows, plan.tables[0]!, STEPS);
   }
   if (overlay) kernel.placeOverlay(await svgToRgba(overlay, picture.width, picture.height), plan.overlays[0]!);

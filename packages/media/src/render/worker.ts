@@ -8,10 +8,10 @@ import { bake, type Steps } from '@glimbo/core/look/table';
 import { fillPicture, pictureOfPatch } from '@glimbo/core/look/patch';
 import { mapOf } from '@glimbo/core/look/treatment';
 import { svgToRgba } from '../svg.js';
-import { Kernel, stripesOf } from '@glimbo/kernel';
+import { Kernel, stripesOf, type Besides } from '@glimbo/kernel';
 import { paneOf, type SourceSlot } from '@glimbo/kernel/memory';
 import { ABORTED, countersOf, NEXT, READY_PARTS, RING, WRITTEN } from './counters.js';
-import { NONE, shotsOf, type TableShot } from './plan-table.js';
+import { NONE, shotsOf, usesOf, type PictureUse, type TableShot } from './plan-table.js';
 import type { Rows, WorkerSetup } from './worker-setup.js';
 
 const setup = workerData as WorkerSetup;
@@ -132,7 +132,7 @@ function write({ fifo }: WorkerSetup & { role: 'write' }) {
 /** What a thread that draws knows of the frame that it is at: its shots, and the pictures that it shows first. */
 interface FrameWork {
   shots: TableShot[];
-  fresh: TableShot[];
+  fresh: ReturnType<typeof usesOf>;
   /** What is done to its colours; null where nothing is. */
   look: FrameLook | null;
 }
@@ -146,11 +146,13 @@ interface FrameLook {
 
 function workOf(n: number): FrameWork {
   const shots = shotsOf(table, n);
-  const fresh = shots.filter(
-    (s, i) =>
-      table.pictures[s.from]!.firstShown[s.number] === n &&
-      shots.findIndex((o) => o.from === s.from && o.number === s.number) === i,
-  );
+  const fresh = shots
+    .flatMap(usesOf)
+    .filter(
+      (s, i, uses) =>
+        table.pictures[s.from]!.firstShown[s.number] === n &&
+        uses.findIndex((o) => o.from === s.from && o.number === s.number) === i,
+    );
   return { shots, fresh, look: lookOf(n) };
 }
 
@@ -177,12 +179,28 @@ function bakeFor(kernel: Kernel, n: number, { number, table: place, steps }: Fra
 /** Steps before the drawing of a frame: readying its pictures, and where there is a patch, making that. */
 const READY = READY_PARTS + (table.patch ? 1 : 0);
 
+/** Waits until a decoded picture is ready to be drawn from. */
+function untilReady({ from, number }: PictureUse) {
+  until(readOf(from), (count) => count > number);
+  until(readyOf(from, number % ring), (parts) => parts === READY_PARTS);
+}
+
+const slotOf = ({ from, number }: PictureUse): SourceSlot => plan.sources[from]![number % ring]!;
+
+/** What a shot of frame n is drawn with besides its own picture. */
+function besidesOf(n: number, { parted }: TableShot): Besides {
+  const { patch, sector } = table;
+  return {
+    ...(patch ? { patch: { patch, slot: plan.patches!.slots[n % RING]! } } : {}),
+    ...(sector ? { sector: { sector, twin: parted?.twin ? slotOf(parted.twin) : null } } : {}),
+  };
+}
+
 /** Makes the patch of a frame, from what its picture shows round about. */
-function patchFor(kernel: Kernel, n: number, shot: TableShot, slotOf: (shot: TableShot) => SourceSlot, worker: number) {
+function patchFor(kernel: Kernel, n: number, shot: TableShot, worker: number) {
   const patch = table.patch!;
   const slot = plan.patches!.slots[n % RING]!;
-  until(readOf(shot.from), (count) => count > shot.number);
-  until(readyOf(shot.from, shot.number % ring), (parts) => parts === READY_PARTS);
+  untilReady(shot);
   // The frame that it covered before must have been written.
   until(WRITTEN, (written) => written > n - RING);
   // What never changes lies there from the ring's first round on.
@@ -232,7 +250,6 @@ function finishStripe(kernel: Kernel, n: number, { row, rows }: { row: number; r
 
 async function draw({ index }: WorkerSetup & { role: 'draw' }) {
   const kernel = await Kernel.create(setup.module, memory, plan);
-  const slotOf = ({ from, number }: TableShot) => plan.sources[from]![number % ring]!;
   // The detail of a frame comes after the next one's drawing: by then all that it needs is drawn.
   const perFrame = READY + stripes.length + detailing.length;
   const behind = detailing.length ? 1 : 0;
@@ -262,32 +279,21 @@ async function draw({ index }: WorkerSetup & { role: 'draw' }) {
       continue;
     }
     if (step < READY) {
-      patchFor(kernel, n, work.shots[0]!, slotOf, index);
+      patchFor(kernel, n, work.shots[0]!, index);
       continue;
     }
     const { pane, row, rows, after } = stripes[step - READY]!;
-    const over = table.patch ? { patch: table.patch, slot: plan.patches!.slots[n % RING]! } : undefined;
-    if (over) until(patchedOf(n % RING), (count) => count > n);
+    if (table.patch) until(patchedOf(n % RING), (count) => count > n);
     const target = paneOf(plan.targets[n % RING]!, table.panes[pane]!);
     const shots = work.shots.filter((s) => s.pane === pane);
     // The frame that was in this place before must have been written.
     until(WRITTEN, (written) => written > n - RING);
-    for (const shot of shots) {
-      until(readOf(shot.from), (count) => count > shot.number);
-      until(readyOf(shot.from, shot.number % ring), (parts) => parts === READY_PARTS);
-    }
+    shots.flatMap(usesOf).forEach(untilReady);
     const done = stripesDone(n % RING);
     if (after) until(done, (count) => count >= after);
-    if (shots.length === 1) kernel.draw(shots[0]!, slotOf(shots[0]!), target, row, rows, index, over);
-    else
-      kernel.mix(
-        shots.map((shot) => ({ shot, slot: slotOf(shot), weight: shot.weight })),
-        target,
-        row,
-        rows,
-        index,
-        over,
-      );
+    const drawn = shots.map((shot) => ({ shot, slot: slotOf(shot), weight: shot.weight, besides: besidesOf(n, shot) }));
+    if (drawn.length > 1) kernel.mix(drawn, target, row, rows, index);
+    else kernel.draw(drawn[0]!.shot, drawn[0]!.slot, target, row, rows, index, drawn[0]!.besides);
     if (work.look) {
       const { number, table: place, steps } = work.look;
       until(bakedOf(number % plan.tables.length), (count) => count > number);

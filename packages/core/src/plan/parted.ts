@@ -1,0 +1,84 @@
+/** What lies outside the sector of a take, moment by moment: how its shots are parted. */
+import { IDENTITY, multiply } from '../geometry/rotation.js';
+import type { FootageLight } from '../look/light.js';
+import { twinFromWorld, twinTime, type Sector, type Twin } from '../look/sector.js';
+import { gainAt, twinGains } from '../look/twin-light.js';
+import type { Source } from '../stitch/source.js';
+import type { Correction } from '../take/correction.js';
+import type { Take } from '../take/take.js';
+import type { Shot } from './shot.js';
+
+/** A footage as its twin is drawn from it. */
+export interface TwinFootage {
+  source: Source;
+  /** Frames a second, and how many. */
+  rate: number;
+  frames: number;
+  light?: FootageLight | null;
+}
+
+/** What a take's twin is drawn from: another footage, or its own where it names none. Throws RangeError where that was not handed over. */
+export function twinFootageOf<F extends TwinFootage>(twin: Twin, own: F, other: TwinFootage | null | undefined) {
+  if (twin.footage === undefined) return own;
+  if (!other) throw new RangeError('The twin’s footage is missing.');
+  return other;
+}
+
+const clamped = (frame: number, { frames }: Pick<TwinFootage, 'frames'>) => Math.max(0, Math.min(frames - 1, frame));
+
+/** The frame of its footage that a twin shows beside a frame of the take's, which is at a time in seconds of it. */
+export function twinFrame(twin: Twin, own: Pick<TwinFootage, 'rate'>, of: TwinFootage, frame: number, time: number) {
+  // In the same footage whole frames apart: at the same moment it is the same picture.
+  if (twin.footage === undefined && twin.runs === 'along') return clamped(frame + Math.round(twin.time * own.rate), of);
+  return clamped(Math.floor(twinTime(twin, time) * of.rate + 1e-6), of);
+}
+
+/** Seconds of its footage that are shown of a twin. */
+function momentOf(twin: Twin, own: TwinFootage, of: TwinFootage, time: number): number {
+  const end = (of.frames - 1) / of.rate;
+  const apart = twin.footage === undefined ? Math.round(twin.time * own.rate) / own.rate : twin.time;
+  return Math.max(0, Math.min(end, twinTime({ runs: twin.runs, time: apart }, time)));
+}
+
+/** How a take's shots are parted: nothing changes where it has no sector. */
+export function partingOf(
+  { look }: Pick<Take, 'look'>,
+  own: TwinFootage,
+  other: TwinFootage | null | undefined,
+  correction: Correction,
+): (shot: Shot) => Shot {
+  const sector = look?.sector;
+  if (!sector) return (shot) => shot;
+  const { twin } = sector;
+  const of = twin && twinFootageOf(twin, own, other);
+  const gains = twin && gainsOf({ ...sector, twin }, own, of!, correction);
+  return (shot) => {
+    const toWorld = 'sphere' in shot.picture ? IDENTITY : shot.picture.rotation;
+    if (!twin || !of) return { ...shot, parted: { toWorld, twin: null } };
+    const time = momentOf(twin, own, of, shot.time);
+    // Another footage is filmed from the same place: it lies as the take's does.
+    const turned = correction.at(twin.footage === undefined ? time : shot.time);
+    const gain = gains ? gainAt(gains, shot.time) : 1;
+    return {
+      ...shot,
+      parted: {
+        toWorld,
+        twin: { toSource: multiply(twinFromWorld(twin, turned), toWorld), source: of.source, time, gain },
+      },
+    };
+  };
+}
+
+/** The last gains: playing and dragging ask for the same ones again and again. */
+let lately: { key: unknown[]; gains: Float64Array } | null = null;
+
+function gainsOf(sector: Sector & { twin: Twin }, own: TwinFootage, of: TwinFootage, correction: Correction) {
+  if (!sector.twin.match || !own.light?.samples || !of.light?.samples) return null;
+  const key = [sector, own.light, of.light, correction];
+  if (!lately?.key.every((k, i) => k === key[i]))
+    lately = {
+      key,
+      gains: twinGains({ sector, kept: own.light, twin: of.light, correctionAt: (t) => correction.at(t) }),
+    };
+  return lately.gains;
+}
