@@ -48,6 +48,19 @@ export interface Footage {
   deleted: number | null;
 }
 
+/** A footage as it is offered to be taken as a twin. */
+export interface FootageChoice {
+  id: string;
+  name: string;
+  /** The name of its file, as takes name it. */
+  file: string;
+  /** Frames a second, and how many. */
+  rate: number;
+  frames: number;
+  /** Where its proxy is fetched. */
+  proxy: string;
+}
+
 export interface MotionState {
   /** The file's name in the folder of analyses; another one with every analysis and correction. */
   file: string;

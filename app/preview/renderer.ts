@@ -13,6 +13,7 @@ import { LookTexture, type TableImage } from './look-texture';
 import type { Pane } from './panes';
 import { PatchTexture, type PatchImage } from './patch-texture';
 import { Program } from './program';
+import { SectorDrawing, type SectorShown } from './sector';
 import { FINISH, FRAGMENT, VERTEX } from './shader';
 import { SAMPLERS, SphereTexture, type SphereImage } from './sphere-texture';
 
@@ -22,6 +23,9 @@ const UNITS = {
   table: 4,
   patchPicture: 5,
   drawn: 7,
+  twinSource: 8,
+  twinBlueness: 9,
+  twinRedness: 10,
 };
 
 /** Milliseconds that drawing may take while moving, before the resolution is lowered. */
@@ -67,6 +71,7 @@ export class PreviewRenderer {
   private split: number | null = null;
   private marking = false;
   private readonly patch: PatchTexture;
+  private readonly sector: SectorDrawing;
   /** Share of the full resolution used while moving; found by itself unless it is fixed. */
   private share = 0.6;
   private fixed: number | null = null;
@@ -93,6 +98,7 @@ export class PreviewRenderer {
     this.passes = new DetailPasses(gl);
     this.look = new LookTexture(gl, UNITS.table);
     this.patch = new PatchTexture(gl, UNITS.patchPicture);
+    this.sector = new SectorDrawing(gl, UNITS.twinSource);
     this.prepare();
     [this.picture, this.second] = [new SphereTexture(gl), new SphereTexture(gl)];
     canvas.addEventListener('webglcontextlost', this.lost);
@@ -125,6 +131,7 @@ export class PreviewRenderer {
     this.passes.forget();
     this.look.restore();
     this.patch.restore();
+    this.sector.restore();
     this.picture.restore();
     this.second.restore();
     this.onLost(false);
@@ -165,6 +172,17 @@ export class PreviewRenderer {
   /** What covers a part of the sphere, with its picture in codes; null without anything. */
   setPatch(patch: PatchImage | null) {
     if (this.patch.fill(patch)) this.schedule();
+  }
+
+  /** What part of the sphere is kept, and how its twin lies; null where all is. */
+  setSector(shown: SectorShown | null) {
+    if (this.sector.fill(shown)) this.schedule();
+  }
+
+  /** Takes over the twin's picture of its whole sphere. */
+  setTwin(picture: SphereImage) {
+    this.sector.fillTwin(picture);
+    this.schedule();
   }
 
   /** Marks what is black or white without detail, or not. */
@@ -257,6 +275,7 @@ export class PreviewRenderer {
   private *drawPicture(texture: SphereTexture, panes: Pane[], { width, height, exact, from, until }: Part) {
     const { gl } = this;
     texture.bind(exact);
+    this.sector.bind(this.program, exact);
     gl.uniform1i(this.program.at('planar'), texture.planar ? 1 : 0);
     for (const pane of panes) {
       const [w, h] = [Math.round(pane.width * width), Math.round(pane.height * height)];
@@ -269,6 +288,7 @@ export class PreviewRenderer {
       for (const program of [this.finish, this.program])
         gl.uniform1i(program.use().at('looked'), this.look.filled && !pane.plain ? 1 : 0);
       gl.uniform1i(this.program.at('patched'), this.patch.filled && !pane.plain ? 1 : 0);
+      gl.uniform1i(this.program.at('parted'), this.sector.filled && !pane.plain ? 1 : 0);
       const place = { x, y, w, h, correction: pane.correction };
       const looks = (exact && pane.looks?.({ width: w, height: h })) || [pane.view];
       // Sharp and plain first: looking often takes its time, and so does detail.
@@ -312,6 +332,7 @@ export class PreviewRenderer {
     const limb = limbRadius(camera.bend);
     gl.uniformMatrix3fv(program.at('toSource'), true, [...multiply(transpose(correction), camera.rotation)]);
     this.patch.place(program, correction);
+    this.sector.place(program, camera.rotation);
     gl.uniform1f(program.at('bend'), camera.bend);
     gl.uniform1f(program.at('scale'), camera.scale);
     gl.uniform1f(program.at('limb'), Number.isFinite(limb) ? limb : 0);

@@ -62,6 +62,12 @@ uniform bool planar, raw, looked, clipped;
 uniform highp usampler3D table;
 uniform mat3 toSource, toPatch;
 uniform bool patched;
+uniform sampler2D twinSource, twinBlueness, twinRedness;
+uniform bool parted, twinned, twinPlanar;
+uniform mat3 toWorld, toTwin;
+uniform vec3 sectorFrom, sectorTo, sectorEnds, outside;
+uniform int sectorMeet;
+uniform float twinGain;
 uniform sampler2D patchPicture;
 uniform float cap, capFeather, capReach;
 uniform float bend, scale, limb, frameHeight;
@@ -119,6 +125,31 @@ vec3 sampled(sampler2D plane, vec2 uv, float footprint) {
 
 ${COLOURS}
 
+// Codes in a direction of a picture, for a pixel that covers so many radians.
+vec3 codesOf(sampler2D luma, sampler2D blue, sampler2D red, bool planes, vec3 d, float angle) {
+  vec2 uv = vec2(atan(d.x, d.z) / (2.0 * PI) + 0.5, 0.5 - atan(d.y, length(d.xz)) / PI);
+  if (!exact) {
+    vec3 value = textureLod(luma, uv, 0.0).rgb;
+    return planes ? 255.0 * vec3(value.r, textureLod(blue, uv, 0.0).r, textureLod(red, uv, 0.0).r) : coded(value);
+  }
+  vec2 size = vec2(textureSize(luma, 0));
+  float footprint = angle * max(size.x / (2.0 * PI), size.y / PI);
+  vec3 value = sampled(luma, uv, footprint);
+  // A plane's pixels are wider, and so are those of the frame's chroma: each covers as many.
+  return planes ? 255.0 * vec3(value.r, sampled(blue, uv, footprint).r, sampled(red, uv, footprint).r) : coded(value);
+}
+
+// What is kept of a sector in a direction of the world, as the kernel has it (assembly/map.ts).
+float weightInSector(vec3 d) {
+  float latitude = asin(clamp(d.y, -1.0, 1.0));
+  float depth = min(latitude - sectorEnds.x, sectorEnds.y - latitude);
+  if (sectorMeet > 0) {
+    float a = asin(clamp(dot(d, sectorFrom), -1.0, 1.0)), b = asin(clamp(dot(d, sectorTo), -1.0, 1.0));
+    depth = min(depth, sectorMeet == 1 ? min(a, b) : max(a, b));
+  }
+  return clamp(depth / sectorEnds.z + 0.5, 0.0, 1.0);
+}
+
 void main() {
   vec2 here = gl_FragCoord.xy - corner0;
   vec2 p = vec2(here.x - centre.x, centre.y - (frameHeight - here.y)) * scale;
@@ -130,22 +161,15 @@ void main() {
   float q2 = dot(p, p) / ((1.0 + bend) * (1.0 + bend));
   float c = (-q2 * bend + sqrt(max(0.0, 1.0 + q2 * (1.0 - bend * bend)))) / (1.0 + q2);
   float f = (bend + c) / (1.0 + bend);
-  vec3 d = toSource * vec3(p * f, c);
-  vec2 uv = vec2(atan(d.x, d.z) / (2.0 * PI) + 0.5, 0.5 - atan(d.y, length(d.xz)) / PI);
-  vec3 codes;
-  if (!exact) {
-    vec3 value = textureLod(source, uv, 0.0).rgb;
-    codes = planar
-      ? 255.0 * vec3(value.r, textureLod(blueness, uv, 0.0).r, textureLod(redness, uv, 0.0).r)
-      : coded(value);
-  } else {
-    vec2 size = vec2(textureSize(source, 0));
-    float footprint = max(scale * f, scale * (bend + c) * f / max(1.0 + bend * c, 1e-4)) * max(size.x / (2.0 * PI), size.y / PI);
-    vec3 value = sampled(source, uv, footprint);
-    // A plane's pixels are wider, and so are those of the frame's chroma: each covers as many.
-    codes = planar
-      ? 255.0 * vec3(value.r, sampled(blueness, uv, footprint).r, sampled(redness, uv, footprint).r)
-      : coded(value);
+  vec3 e = vec3(p * f, c);
+  vec3 d = toSource * e;
+  float angle = max(scale * f, scale * (bend + c) * f / max(1.0 + bend * c, 1e-4));
+  float kept = parted ? weightInSector(toWorld * e) : 1.0;
+  vec3 codes = kept > 0.0 ? codesOf(source, blueness, redness, planar, d, angle) : vec3(0.0);
+  if (kept < 1.0) {
+    vec3 there = outside;
+    if (twinned) there = BLACK + twinGain * (codesOf(twinSource, twinBlueness, twinRedness, twinPlanar, toTwin * e, angle) - BLACK);
+    codes = mix(there, codes, kept);
   }
   if (patched) {
     vec3 q = toPatch * d;

@@ -61,11 +61,11 @@ export class SphereTexture {
     });
   }
 
-  /** Binds it for drawing; with mip levels if they are wanted. */
-  bind(withMips: boolean) {
+  /** Binds it for drawing, from a texture unit on; with mip levels if they are wanted. */
+  bind(withMips: boolean, unit = 0) {
     const { gl } = this;
     this.handles.slice(0, this.planar ? 3 : 1).forEach((handle, i) => {
-      gl.activeTexture(gl.TEXTURE0 + i);
+      gl.activeTexture(gl.TEXTURE0 + unit + i);
       gl.bindTexture(gl.TEXTURE_2D, handle);
       if (withMips && !this.mips) gl.generateMipmap(gl.TEXTURE_2D);
     });

@@ -10,7 +10,7 @@ import { LevelBench } from './level/LevelBench';
 import { useSteadyNext } from './level/steadying';
 import { useMotion } from './level/useMotion';
 import type { StudioOpened } from './opened';
-import { useLight } from './look/useLight';
+import { useLight, useOthers } from './look/useLight';
 import { LookBench } from './look/LookBench';
 import { PathBench } from './path/PathBench';
 import { usePointerFocus } from './pointer-focus';
@@ -41,6 +41,7 @@ export function Studio({ record, kept, drafts }: StudioOpened) {
   useAddress();
   useMotion();
   useLight();
+  useOthers();
   useSteadyNext();
   usePointerFocus();
 

@@ -13,6 +13,7 @@ import { PreviewRenderer } from '~/preview/renderer';
 import type { Take } from '@glimbo/core/take/take';
 import { FrameOverlay } from './FrameOverlay';
 import { patchesFor } from './patches';
+import { SectorInFrame } from './sector';
 import { equalPanes, formatPanes } from './format-layout';
 import { FormatMarks } from './FormatMarks';
 import { framePanes } from './frame-panes';
@@ -92,8 +93,9 @@ export function FrameView() {
       const { rate } = store.getState().footage.facts;
       const arrived = () => {
         const there = Math.abs((picture.time ?? Infinity) - store.getState().time) < 0.75 / rate;
-        made.setCurrent(there && tables.settled);
+        made.setCurrent(there && tables.settled && sector.settled);
       };
+      const sector = new SectorInFrame(store, made, () => arrived());
       const patches = patchesFor(store, picture, made);
       const forget = picture.listen((shown) => {
         arrived();
@@ -102,6 +104,7 @@ export function FrameView() {
       });
       const look = () => {
         patches();
+        sector.bring();
         const { panes, before, treatment, detail } = framePanes(store.getState());
         const { station, seeing } = store.getState();
         made.setDetail(detail);
@@ -120,6 +123,8 @@ export function FrameView() {
             now.tried !== before.tried ||
             now.motion !== before.motion ||
             now.light !== before.light ||
+            now.others !== before.others ||
+            now.otherLight !== before.otherLight ||
             shownBeforeAfter(now) !== shownBeforeAfter(before) ||
             now.splitAt !== before.splitAt ||
             now.unsteadied !== before.unsteadied ||
@@ -133,6 +138,7 @@ export function FrameView() {
         forget();
         unsubscribe();
         tables.dispose();
+        sector.dispose();
         made.dispose();
       };
     } catch (error) {

@@ -1,4 +1,4 @@
-/** What is done to the sphere itself: the patch over the tripod. */
+/** What is done to the sphere itself: the patch over the tripod, the sector that is kept, and its twin. */
 import { ImagePlus, Locate } from 'lucide-react';
 import { useEffect } from 'react';
 import { toast } from 'sonner';
@@ -10,6 +10,7 @@ import { Dial } from '~/ui/Dial';
 import { chooseFiles } from '~/ui/files';
 import { useStudio, useStudioStore, useTake } from '../state/store';
 import { keepMaterial } from './materials';
+import { SectorFields } from './SectorFields';
 
 type PatchDial = 'size' | 'feather' | 'pan' | 'tilt';
 const DIALS: readonly { id: PatchDial; name: string }[] = [
@@ -43,14 +44,17 @@ export function SpherePart() {
           Patch over the tripod
         </label>
         {patch ? (
-          <Dials patch={patch} />
+          <>
+            <Dials patch={patch} />
+            <Filling patch={patch} />
+          </>
         ) : (
           <p className="mt-1 text-muted">
             Covers what holds the camera: with a colour, an image seen from above, or what goes on from its rim.
           </p>
         )}
       </section>
-      <div className="overflow-auto px-3 py-1.5">{patch && <Filling patch={patch} />}</div>
+      <SectorFields />
     </div>
   );
 }
@@ -96,7 +100,7 @@ function Filling({ patch }: { patch: Patch }) {
     }
   };
   return (
-    <div className="flex flex-col gap-1.5">
+    <div className="mt-1.5 flex flex-col gap-1.5">
       <Choice<PatchKind>
         label="With"
         value={patch.kind}

@@ -17,6 +17,7 @@ import { useBox } from '../score/box';
 import { refsOf } from '../score/curves';
 import { Meridians } from '../score/Meridians';
 import { useRim } from '../look/PatchOutline';
+import { SectorOnMap } from '../look/SectorOnMap';
 import { putPatch } from '../look/place-patch';
 import { makeGrey } from '../look/pick-grey';
 import { drawTurned } from './turned';
@@ -219,6 +220,7 @@ export function MapView({ width }: { width: number }) {
             />
           );
         })}
+        <SectorOnMap width={width} draw={draw} />
         {box.shape}
       </svg>
     </div>

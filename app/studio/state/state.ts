@@ -15,7 +15,7 @@ import type { History } from '@glimbo/core/take/history';
 import type { Stretch } from '@glimbo/core/take/levelling';
 import type { Take } from '@glimbo/core/take/take';
 import type { Aim } from '@glimbo/core/view/view-of';
-import type { Footage } from '~/model/footage';
+import type { Footage, FootageChoice } from '~/model/footage';
 import type { SaveState } from '../saving/saver';
 import type { Station } from '../stations';
 
@@ -165,7 +165,7 @@ export interface FrameSlice {
   seeing: Seeing;
   /** While it is set, the next press in the Frame or on the Map says what is grey. */
   pickingGrey: boolean;
-  /** Whether the patch's rim is drawn over Frame and Map, and whether a press there places it. */
+  /** Whether the patch's rim and the sector's edges are drawn over Frame and Map, and whether a press there places the patch. */
   patchOutlined: boolean;
   placingPatch: boolean;
   /** Whether the LUT that the look names could not be had. */
@@ -205,8 +205,11 @@ export interface FootageSlice {
   footage: Footage;
   /** The footage's motion analysis, once it has come. */
   motion: Motion | null;
-  /** The footage's light, once the Meter has asked for it. */
+  /** The footage's light, once the Meter or the twin has asked for it. */
   light: FootageLight | null;
+  /** All footage of the Library in brief, once somebody has asked for it; and the light of the one that the twin shows. */
+  others: readonly FootageChoice[] | null;
+  otherLight: { id: string; light: FootageLight } | null;
   /** Whether the original itself is played as long as there is no whole proxy. */
   playsOriginal: boolean;
   /** How it is to be steadied as soon as its motion is known. */
@@ -219,6 +222,8 @@ export interface FootageSlice {
   setRemarks(remarks: Pick<Footage, 'marks' | 'ranges'>): void;
   knowMotion(motion: Motion): void;
   knowLight(light: FootageLight): void;
+  knowOthers(others: readonly FootageChoice[]): void;
+  knowOtherLight(light: { id: string; light: FootageLight }): void;
   playOriginal(plays: boolean): void;
   steadyWhenKnown(mode: SteadyMode | null): void;
   beginRange(time: number | null): void;

@@ -1,0 +1,107 @@
+/** Keeps the Frame's sector as the take has it, and the twin's picture as it is at the playhead. */
+import { IDENTITY } from '@glimbo/core/geometry/rotation';
+import { partingOf, twinFootageOf, type TwinFootage } from '@glimbo/core/plan/parted';
+import type { Shot } from '@glimbo/core/plan/shot';
+import { isWhole, proxyFile, type FootageChoice } from '~/model/footage';
+import { Player } from '~/preview/player';
+import type { PreviewRenderer } from '~/preview/renderer';
+import type { StudioState } from '../state/state';
+import type { StudioStore } from '../state/store';
+
+const SPHERE = { kind: 'sphere' } as const;
+/** What asks how the world lies to the twin's picture. */
+const WORLD: Omit<Shot, 'time'> = {
+  picture: { sphere: true, width: 2, height: 1 },
+  toSource: IDENTITY,
+  source: SPHERE,
+};
+
+/** The footage that the take's twin shows, if it can be seen; null where there is no twin, or its footage is not in the Library. */
+export function twinShown(s: StudioState): { address: string; footage: TwinFootage } | null {
+  const twin = s.take().look?.sector?.twin;
+  if (!twin) return null;
+  if (twin.footage !== undefined) {
+    const found = s.others?.find((o) => o.file === twin.footage);
+    return found ? { address: found.proxy, footage: otherFootage(found, s) } : null;
+  }
+  const { id, gathered, version, facts } = s.footage;
+  if (!gathered || !isWhole(s.footage)) return null;
+  return {
+    address: `/media/footage/${id}/${proxyFile(gathered)}?v=${version}`,
+    footage: { source: SPHERE, rate: facts.rate, frames: facts.frames, light: s.light },
+  };
+}
+
+const otherFootage = ({ id, rate, frames }: FootageChoice, { otherLight }: StudioState): TwinFootage => ({
+  source: SPHERE,
+  rate,
+  frames,
+  light: otherLight?.id === id ? otherLight.light : null,
+});
+
+export class SectorInFrame {
+  private player: { address: string; player: Player; time: number | null; wanted: number; rate: number } | null = null;
+
+  constructor(
+    private readonly store: StudioStore,
+    private readonly renderer: PreviewRenderer,
+    /** Called when the twin's picture has come. */
+    private readonly arrived: () => void,
+  ) {}
+
+  /** Whether the twin's picture is that of the playhead. */
+  get settled() {
+    const { player } = this;
+    return !player || Math.abs((player.time ?? Infinity) - player.wanted) < 0.75 / player.rate;
+  }
+
+  /** Brings it up to date; asked whenever something may have changed. */
+  bring() {
+    const s = this.store.getState();
+    const { look } = s.take();
+    const sector = s.lookRound ? undefined : look?.sector;
+    const shown = sector && twinShown(s);
+    if (!shown) this.drop();
+    if (!sector) return this.renderer.setSector(null);
+    if (!shown || !sector.twin) return this.renderer.setSector({ sector, twin: null });
+    const { rate, frames } = s.footage.facts;
+    const own = { source: SPHERE, rate, frames, light: s.light };
+    const other = twinFootageOf(sector.twin, own, shown.footage);
+    const parted = partingOf({ look }, own, other, s.correction())({ ...WORLD, time: s.time }).parted!;
+    const { toSource, gain, time } = parted.twin!;
+    this.renderer.setSector({ sector, twin: { fromWorld: toSource, gain } });
+    this.want(shown.address, other, time);
+  }
+
+  private want(address: string, { rate, frames }: TwinFootage, time: number) {
+    if (this.player?.address !== address) {
+      this.drop();
+      const events = {
+        picture: (picture: Parameters<PreviewRenderer['setTwin']>[0], at: number) => {
+          if (this.player?.player !== player) return;
+          this.player.time = at;
+          this.renderer.setTwin(picture);
+          this.arrived();
+        },
+        playing() {},
+        problem() {},
+      };
+      const player = new Player(address, rate, frames / rate, events, time);
+      player.video.muted = true;
+      this.player = { address, player, time: null, wanted: time, rate };
+      player.seek(time);
+    } else if (this.player.wanted !== time) {
+      this.player.wanted = time;
+      this.player.player.seek(time);
+    }
+  }
+
+  private drop() {
+    this.player?.player.dispose();
+    this.player = null;
+  }
+
+  dispose() {
+    this.drop();
+  }
+}
