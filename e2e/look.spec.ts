@@ -255,7 +255,9 @@ test('what is pressed with the picker becomes grey', async ({ page }) => {
   expect(spread([0, 1, 2].map((k) => after[3 * (y * width + x) + k]!))).toBeLessThan(8);
 });
 
-test('a title, bars, a logo and a patch are in every format, and in the clips that are exported', async ({ page }) => {
+test('a title, bars, a logo, a patch and a twin are in every format, and in the clips that are exported', async ({
+  page,
+}) => {
   await part(page, 'Overlays');
   await page.getByRole('button', { name: 'Title', exact: true }).click();
   await page.getByRole('textbox', { name: 'Text of the title' }).fill('Brindle Halt');
@@ -271,6 +273,24 @@ test('a title, bars, a logo and a patch are in every format, and in the clips th
   await page.getByRole('checkbox', { name: 'Patch over the tripod' }).click();
   await typeDial(page, 'Tilt', -20);
   await expect(page.getByTestId('patch-outline')).toBeVisible();
+  await page.getByRole('checkbox', { name: 'Sector' }).click();
+  await page.getByRole('radio', { name: 'Twin' }).click();
+  await typeDial(page, 'Later by', 4);
+  await expect(page.getByTestId('sector-on-map')).toBeVisible();
+  // Its edge is dragged on the Map, into the middle of what the Frame shows.
+  const edge = page.getByRole('slider', { name: 'Last heading of the sector' });
+  const grip = (await edge.boundingBox())!;
+  const map = (await page.getByTestId('map').boundingBox())!;
+  await page.mouse.move(grip.x + grip.width / 2, grip.y + grip.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(grip.x + grip.width / 2 - map.width / 6, grip.y + grip.height / 2, { steps: 5 });
+  await page.mouse.up();
+  await expect.poll(() => dialValue(page, 'To')).toBeGreaterThan(25);
+  expect(await dialValue(page, 'To')).toBeLessThan(35);
+  await page.keyboard.press('Control+z');
+  await expect.poll(() => dialValue(page, 'To')).toBe(90);
+  await page.keyboard.press('Control+Shift+z');
+  await expect.poll(() => dialValue(page, 'To')).toBeLessThan(35);
   await goTo(page, 1);
   expect(await nearness(page, 1)).toBeGreaterThan(38);
 

@@ -8,6 +8,7 @@ import { act, cleanup, fireEvent, render, screen, within } from '@testing-librar
 import userEvent from '@testing-library/user-event';
 import type { ReactNode } from 'react';
 import { createRoutesStub } from 'react-router';
+import { USUAL_SECTOR, USUAL_TWIN } from '@glimbo/core/look/sector';
 import { LIGHT, lightOf } from '@glimbo/core/look/light';
 import { startHistory } from '@glimbo/core/take/history';
 import { withGrade } from '@glimbo/core/take/look';
@@ -318,4 +319,36 @@ describe('the patch', () => {
 
 test('light that was fetched is kept for the next one who asks', () => {
   expect(lightOf(new Uint8Array(LIGHT.width * LIGHT.height + 5)).samples).toBe(1);
+});
+
+describe('sector', () => {
+  test('is switched on, its dials typed, outside a colour or the twin of this or another footage', async () => {
+    const others = [{ id: 'g', name: 'Ridge', file: 'ridge.mp4', rate: 30, frames: 600, proxy: '/p.mp4' }];
+    globalThis.fetch = jest.fn((address: string) =>
+      Promise.resolve(address === '/footage' ? Response.json({ footage: others }) : answered(address)),
+    ) as never;
+    const { lookNow, user } = inStudio(<SpherePart />);
+    await user.click(screen.getByRole('checkbox', { name: 'Sector' }));
+    await type(user, 'To value', '45');
+    await type(user, 'Bottom value', '95');
+    expect(lookNow()!.sector).toEqual({ ...USUAL_SECTOR, to: 45 });
+    await user.click(screen.getByRole('radio', { name: 'Twin' }));
+    await type(user, 'Later by value', '-2.5');
+    await user.selectOptions(await screen.findByRole('combobox', { name: 'Of' }), 'Ridge');
+    expect(lookNow()!.sector!.twin).toEqual({ ...USUAL_TWIN, time: -2.5, footage: 'ridge.mp4' });
+    await user.click(screen.getByRole('radio', { name: 'Stands still' }));
+    expect(lookNow()!.sector!.twin).toMatchObject({ runs: 'still', time: 0 });
+    await user.click(screen.getByRole('radio', { name: 'Colour' }));
+    expect(lookNow()!.sector!.twin).toBeUndefined();
+    await user.click(screen.getByRole('checkbox', { name: 'Sector' }));
+    expect(lookNow()).toBeUndefined();
+  });
+
+  test('says when the twin’s footage is not in the Library', async () => {
+    globalThis.fetch = jest.fn((address: string) =>
+      Promise.resolve(address === '/footage' ? Response.json({ footage: [] }) : answered(address)),
+    ) as never;
+    inStudio(<SpherePart />, { sector: { ...USUAL_SECTOR, twin: { ...USUAL_TWIN, footage: 'gone.mp4' } } });
+    expect((await screen.findByRole('alert')).textContent).toContain('gone.mp4');
+  });
 });

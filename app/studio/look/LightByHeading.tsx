@@ -9,7 +9,7 @@ import { anglesIn } from '@glimbo/core/view/view-of';
 import { samplerOf } from '~/preview/small-frame';
 import { headingAt } from '~/ui/chart';
 import { usePicture } from '../frame/picture';
-import { useCorrection, useStudio, useTake, useView } from '../state/store';
+import { useCorrection, useStillTime, useTake, useView } from '../state/store';
 
 const HEIGHT = 46;
 const HEADINGS = 90;
@@ -18,9 +18,10 @@ const CALM = 150;
 function useHeadings(): HeadingLight[] {
   const picture = usePicture();
   const correction = useCorrection();
-  const time = useStudio((s) => s.time);
+  const time = useStillTime();
   const [headings, setHeadings] = useState<HeadingLight[]>([]);
   useEffect(() => {
+    if (time === null) return;
     let timer: ReturnType<typeof setTimeout> | undefined;
     const forget = picture.listen((shown) => {
       clearTimeout(timer);

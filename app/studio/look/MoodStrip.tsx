@@ -11,7 +11,7 @@ import { NumberField } from '~/ui/Dial';
 import { chooseFiles } from '~/ui/files';
 import { IconButton } from '~/ui/IconButton';
 import { forgetItem, keepFile, keepItem, saveAsFile, useKept } from '../state/kept';
-import { useStudio, useStudioStore, useTake } from '../state/store';
+import { useStillTime, useStudio, useStudioStore, useTake } from '../state/store';
 import { useSmallFrame } from './useSmallFrame';
 
 export function MoodStrip() {
@@ -113,12 +113,12 @@ interface MoodButtonProps {
 
 function MoodButton({ mood, frame, on, onChoose }: MoodButtonProps) {
   const { look } = useTake();
-  const time = useStudio((s) => s.time);
+  const time = useStillTime();
   const own = look?.grade;
   const canvas = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
     const context = frame && canvas.current?.getContext('2d');
-    if (!context) return;
+    if (!context || time === null) return;
     // One after the other, so that nothing waits for all of them.
     const idle = requestAnimationFrame(() => {
       const map = mapOf(

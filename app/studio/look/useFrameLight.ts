@@ -3,17 +3,17 @@ import { useEffect, useState } from 'react';
 import { mapOf, treatmentAt } from '@glimbo/core/look/treatment';
 import { cubesOf } from '~/preview/cubes';
 import { lightIn, type FrameLight } from '~/preview/small-look';
-import { useStudio, useTake } from '../state/store';
+import { useStillTime, useStudio, useTake } from '../state/store';
 import { useSmallFrame } from './useSmallFrame';
 
 export function useFrameLight(): FrameLight | null {
   const frame = useSmallFrame();
   const take = useTake();
-  const time = useStudio((s) => s.time);
+  const time = useStillTime();
   const metering = useStudio((s) => s.metering());
   const [light, setLight] = useState<FrameLight | null>(null);
   useEffect(() => {
-    if (!frame) return;
+    if (!frame || time === null) return;
     let gone = false;
     // A dial that is being dragged has the processor first.
     const timer = setTimeout(async () => {

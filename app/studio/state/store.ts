@@ -70,10 +70,22 @@ export const playableIn = (s: StudioState) =>
 export const needsOriginal = (s: StudioState) =>
   !s.playsOriginal && (!!s.footage.gathered?.companion || s.time >= reachOf(s.footage));
 
+/** The playhead's time while it stands still; null while it plays: what is worth computing only then goes by this. */
+export const useStillTime = (): number | null => useStudio((s) => (s.speed === 0 ? s.time : null));
+
 /** What the Frame shows at the playhead, as `view()` of the store. */
 export function useView(): View {
+  return useViewAt(useStudio((s) => s.time));
+}
+
+/** The same, for what does not look while it plays: then it stays the in point's. */
+export function useStillView(): View {
+  const start = useTake().range.in;
+  return useViewAt(useStillTime() ?? start);
+}
+
+function useViewAt(time: number): View {
   const take = useTake();
-  const time = useStudio((s) => s.time);
   const glance = useStudio((s) => s.glance);
   const tryOut = useStudio((s) => s.tryOut);
   const tried = useStudio((s) => s.tried);

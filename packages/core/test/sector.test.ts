@@ -15,7 +15,7 @@ import {
   widthOf,
 } from '../src/look/sector.js';
 import type { Sector } from '../src/look/sector.js';
-import { gainAt, twinGains } from '../src/look/twin-light.js';
+import { twinGains } from '../src/look/twin-light.js';
 import { clipPlan } from '../src/plan/clip-plan.js';
 import { withLook } from '../src/take/look.js';
 import { newTake } from '../src/take/take.js';
@@ -130,12 +130,15 @@ test('light is matched by the middle of the ratios along the edges', () => {
   const twin = { ...USUAL_TWIN, footage: 'b.mp4' };
   const gains = (kept: number, other: number) =>
     twinGains({ sector: { ...sector, twin }, kept: even(kept), twin: even(other), correctionAt: () => IDENTITY });
-  expect(gains(100, 100).every((g) => g === 1)).toBe(true);
-  const found = gains(116, 66);
+  expect(gains(100, 100)(1.3)).toBe(1);
   // Half as bright a signal, but for what is added to both.
-  expect(gainAt(found, 2)).toBeCloseTo((100 + 12) / (50 + 12), 6);
-  expect(gainAt(gains(235, 17), 1)).toBe(2.5);
-  expect(gainAt(new Float64Array(), 1)).toBe(1);
+  expect(gains(116, 66)(2)).toBeCloseTo((100 + 12) / (50 + 12), 6);
+  expect(gains(235, 17)(100)).toBe(2.5);
+  // Somebody dark in front of less than half of the edges changes nothing.
+  const walked = even(116);
+  for (let i = 0; i < walked.bytes.length; i++) if (i % LIGHT.width > 50) walked.bytes[i] = 20;
+  const beside = twinGains({ sector: { ...sector, twin }, kept: walked, twin: even(66), correctionAt: () => IDENTITY });
+  expect(beside(2)).toBeCloseTo((100 + 12) / (50 + 12), 6);
 });
 
 test('a sector is checked at the boundary', () => {

@@ -21,13 +21,15 @@ interface Lights {
 }
 
 /**
- * Factors of the twin's signal (of Y′ over black, and of its colour differences) for each sample of the take's light, 6 a second; 1
- * leaves it as it is. The middle of the ratios along the edges, so that somebody who walks through there does not count.
+ * Factors of the twin's signal (of Y′ over black, and of its colour differences) by a time in seconds of the take's footage; 1 leaves
+ * it as it is. The middle of the ratios along the edges, so that somebody who walks through there does not count, and the mean of
+ * those over a while. Each sample of the light is looked at when it is needed first.
  */
-export function twinGains({ sector, kept, twin: other, correctionAt }: Lights): Float64Array {
+export function twinGains({ sector, kept, twin: other, correctionAt }: Lights): (time: number) => number {
   const { twin } = sector;
   const places = edgeLines(sector, STEP).flatMap((e) => e.line);
-  const ratios = Float64Array.from({ length: kept.samples }, (_, n) => {
+  const known = new Map<number, number>();
+  const logRatio = (n: number) => {
     const time = n / LIGHT.rate;
     const then = twinTime(twin, time);
     const toKept = transpose(correctionAt(time));
@@ -37,24 +39,28 @@ export function twinGains({ sector, kept, twin: other, correctionAt }: Lights): 
       Math.log(over(kept, n, apply(toKept, d)) / over(other, Math.round(then * LIGHT.rate), apply(toTwin, d))),
     );
     return logs.length ? middle(logs) : 0;
-  });
+  };
+  const logAt = (n: number) => {
+    if (!known.has(n)) known.set(n, logRatio(n));
+    return known.get(n)!;
+  };
   const reach = Math.round(AROUND * LIGHT.rate);
-  return ratios.map((_, n) => {
-    const near = ratios.subarray(Math.max(0, n - reach), n + reach + 1);
-    const mean = near.reduce((a, b) => a + b, 0) / near.length;
+  const meanAt = (n: number) => {
+    const [from, to] = [Math.max(0, n - reach), Math.min(kept.samples - 1, n + reach)];
+    let sum = 0;
+    for (let i = from; i <= to; i++) sum += logAt(i);
+    return sum / (to - from + 1);
+  };
+  return (time) => {
+    const place = Math.max(0, Math.min(kept.samples - 1, time * LIGHT.rate));
+    const n = Math.floor(place);
+    const next = Math.min(kept.samples - 1, n + 1);
+    const mean = meanAt(n) + (meanAt(next) - meanAt(n)) * (place - n);
     return Math.max(LEAST, Math.min(MOST, Math.exp(mean)));
-  });
+  };
 }
 
 function middle(values: number[]): number {
   const sorted = values.sort((a, b) => a - b);
   return (sorted[(sorted.length - 1) >> 1]! + sorted[sorted.length >> 1]!) / 2;
-}
-
-/** The factor at a time in seconds of the take's footage. */
-export function gainAt(gains: Float64Array, time: number): number {
-  const place = Math.max(0, Math.min(gains.length - 1, time * LIGHT.rate));
-  const n = Math.min(gains.length - 1, Math.floor(place));
-  const next = Math.min(gains.length - 1, n + 1);
-  return gains.length ? gains[n]! + (gains[next]! - gains[n]!) * (place - n) : 1;
 }

@@ -2,7 +2,7 @@
 import { IDENTITY, multiply } from '../geometry/rotation.js';
 import type { FootageLight } from '../look/light.js';
 import { twinFromWorld, twinTime, type Sector, type Twin } from '../look/sector.js';
-import { gainAt, twinGains } from '../look/twin-light.js';
+import { twinGains } from '../look/twin-light.js';
 import type { Source } from '../stitch/source.js';
 import type { Correction } from '../take/correction.js';
 import type { Take } from '../take/take.js';
@@ -58,7 +58,7 @@ export function partingOf(
     const time = momentOf(twin, own, of, shot.time);
     // Another footage is filmed from the same place: it lies as the take's does.
     const turned = correction.at(twin.footage === undefined ? time : shot.time);
-    const gain = gains ? gainAt(gains, shot.time) : 1;
+    const gain = gains?.(shot.time) ?? 1;
     return {
       ...shot,
       parted: {
@@ -69,16 +69,7 @@ export function partingOf(
   };
 }
 
-/** The last gains: playing and dragging ask for the same ones again and again. */
-let lately: { key: unknown[]; gains: Float64Array } | null = null;
-
 function gainsOf(sector: Sector & { twin: Twin }, own: TwinFootage, of: TwinFootage, correction: Correction) {
   if (!sector.twin.match || !own.light?.samples || !of.light?.samples) return null;
-  const key = [sector, own.light, of.light, correction];
-  if (!lately?.key.every((k, i) => k === key[i]))
-    lately = {
-      key,
-      gains: twinGains({ sector, kept: own.light, twin: of.light, correctionAt: (t) => correction.at(t) }),
-    };
-  return lately.gains;
+  return twinGains({ sector, kept: own.light, twin: of.light, correctionAt: (t) => correction.at(t) });
 }
