@@ -26,3 +26,29 @@ export const wholeFrame = (view: View, correction: Matrix3, looks?: Pane['looks'
   width: 1,
   height: 1,
 });
+
+/** What of the canvas is drawn, in pixels, between two columns. */
+export interface Part {
+  width: number;
+  height: number;
+  exact: boolean;
+  from: number;
+  until: number;
+}
+
+/** Pixels from the lower left. */
+export interface Box {
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+}
+
+/** Where a view is drawn, in pixels from the lower left, and how. */
+export interface Place {
+  x: number;
+  y: number;
+  w: number;
+  h: number;
+  correction: Matrix3;
+}

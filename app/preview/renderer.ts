@@ -4,13 +4,13 @@
  * several views side by side, and two pictures on both sides of a line.
  */
 import { limbRadius } from '@glimbo/core/lens/projection';
-import { multiply, transpose, type Matrix3 } from '@glimbo/core/geometry/rotation';
+import { multiply, transpose } from '@glimbo/core/geometry/rotation';
 import type { Detail } from '@glimbo/core/look/detail';
 import { cameraOf, type View } from '@glimbo/core/lens/view';
 import { DetailPasses } from './detail-passes';
 import { FloatTarget } from './float-target';
 import { LookTexture, type TableImage } from './look-texture';
-import type { Pane } from './panes';
+import type { Box, Pane, Part, Place } from './panes';
 import { PatchTexture, type PatchImage } from './patch-texture';
 import { Program } from './program';
 import { SectorDrawing, type SectorShown } from './sector';
@@ -31,32 +31,8 @@ const UNITS = {
 /** Milliseconds that drawing may take while moving, before the resolution is lowered. */
 const BUDGET = 24;
 const STILL_AFTER = 160;
-
-/** What of the canvas is drawn, in pixels, between two columns. */
-interface Part {
-  width: number;
-  height: number;
-  exact: boolean;
-  from: number;
-  until: number;
-}
-
-/** Pixels from the lower left. */
-interface Box {
-  x: number;
-  y: number;
-  width: number;
-  height: number;
-}
-
-/** Where a view is drawn, in pixels from the lower left, and how. */
-interface Place {
-  x: number;
-  y: number;
-  w: number;
-  h: number;
-  correction: Matrix3;
-}
+/** Milliseconds before blur and detail are tried again while moving, after they took too long. */
+const TRY_AGAIN = 10_000;
 
 export class PreviewRenderer {
   private readonly gl: WebGL2RenderingContext;
@@ -75,6 +51,8 @@ export class PreviewRenderer {
   /** Share of the full resolution used while moving; found by itself unless it is fixed. */
   private share = 0.6;
   private fixed: number | null = null;
+  /** From when on blur and detail may be drawn while moving. */
+  private fineFrom = 0;
   /** Whether the picture is the one that is asked for, and not that of a moment before. */
   private current = true;
   private pending = 0;
@@ -239,11 +217,15 @@ export class PreviewRenderer {
       const steps = this.draw(false);
       while (!steps.next().done);
       const took = performance.now() - began;
+      if (took > BUDGET && this.isFine(began)) this.fineFrom = began + TRY_AGAIN;
       // Climb slowly, fall fast, so that the resolution does not swing.
       this.share = Math.min(1, Math.max(0.125, this.share * (took > BUDGET ? 0.8 : took < BUDGET * 0.6 ? 1.05 : 1)));
       this.stillTimer = setTimeout(() => this.drawStill(), STILL_AFTER);
     });
   }
+
+  /** Whether the machine is quick enough for blur and detail while moving, as far as is known. */
+  private isFine = (now = performance.now()) => this.share >= 1 && now >= this.fineFrom;
 
   /** Draws the wanted panes; yields where it may be gone on later. */
   private *draw(exact: boolean): Generator<void> {
@@ -290,10 +272,11 @@ export class PreviewRenderer {
       gl.uniform1i(this.program.at('patched'), this.patch.filled && !pane.plain ? 1 : 0);
       gl.uniform1i(this.program.at('parted'), this.sector.filled && !pane.plain ? 1 : 0);
       const place = { x, y, w, h, correction: pane.correction };
-      const looks = (exact && pane.looks?.({ width: w, height: h })) || [pane.view];
+      const fine = exact || this.isFine();
+      const looks = (fine && pane.looks?.({ width: w, height: h })) || [pane.view];
       // Sharp and plain first: looking often takes its time, and so does detail.
       this.drawView(pane.view, place);
-      const detail = exact && !pane.plain ? this.detail : null;
+      const detail = fine && !pane.plain ? this.detail : null;
       if ((looks.length > 1 || detail) && this.codes.begin(w, h)) yield* this.drawFinely(looks, place, box, detail);
     }
   }

@@ -1,4 +1,5 @@
 /** The settings of one overlay. */
+import { useMemo } from 'react';
 import { changeOverlay, setOverlayValue, toggleOverlayKey, type OverlayChannel } from '@glimbo/core/overlay/edit';
 import {
   BAR_RATIOS,
@@ -12,12 +13,14 @@ import {
   type Overlay,
   type Title,
 } from '@glimbo/core/overlay/overlays';
+import { lettersMissing } from '@glimbo/core/overlay/svg';
 import { evaluate } from '@glimbo/core/path/channel';
 import { sameTime } from '@glimbo/core/path/keys';
 import { Dial, NumberField } from '~/ui/Dial';
 import { Select } from '~/ui/Select';
 import { KeyButton } from '../path/KeyButton';
 import { useStudio, useStudioStore } from '../state/store';
+import { useOverlayMaterials } from './overlay-materials';
 
 interface Props<O> {
   overlay: O;
@@ -79,6 +82,9 @@ function BarsFields({ overlay: { ratio }, index }: Props<Bars>) {
 
 function Writing({ overlay, index }: Props<Title>) {
   const change = useChange(index);
+  const overlays = useMemo(() => [overlay], [overlay]);
+  const font = useOverlayMaterials(overlays).fonts[overlay.font];
+  const missing = font ? lettersMissing(font, overlay.text) : [];
   return (
     <>
       <textarea
@@ -89,6 +95,11 @@ function Writing({ overlay, index }: Props<Title>) {
         value={overlay.text}
         onChange={(e) => change({ text: e.target.value }, 'title-text')}
       />
+      {missing.length > 0 && (
+        <p className="text-error" role="alert">
+          This font has no “{missing.join('')}”: left out in Frame and clip.
+        </p>
+      )}
       <div className="flex flex-wrap items-center gap-2 py-0.5">
         <Select<FontId>
           label="Font"

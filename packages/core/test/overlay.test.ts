@@ -12,7 +12,7 @@ import {
 } from '../src/overlay/edit.js';
 import { usualPicture, usualTitle, type Title } from '../src/overlay/overlays.js';
 import { pictureFacts } from '../src/overlay/picture-size.js';
-import { overlaySvg, presentOverlays, type Materials } from '../src/overlay/svg.js';
+import { lettersMissing, overlaySvg, presentOverlays, type Materials } from '../src/overlay/svg.js';
 import { overlaysProblem } from '../src/overlay/validate.js';
 import { newTake } from '../src/take/take.js';
 
@@ -166,4 +166,10 @@ test('a picture’s size is read from its first bytes', () => {
   expect(svg('viewBox="0 0 4 3"')).toMatchObject({ type: 'image/svg+xml', width: 4, height: 3 });
   expect(svg('')).toBeNull();
   expect(pictureFacts(Buffer.from('GIF89a'))).toBeNull();
+});
+
+test('letters that a font lacks are named, each once', () => {
+  const font = fonts.sans;
+  expect(lettersMissing(font, 'Halt 東駅\n東')).toEqual(['東', '駅']);
+  expect(lettersMissing(font, 'Halt')).toEqual([]);
 });

@@ -133,6 +133,10 @@ function pictureOf({ size }: Logo, present: Present, frame: Size, room: Room, pi
   return `<image ${place} ${measure} opacity="${present.opacity}" xlink:href="${href}" href="${href}"/>`;
 }
 
+/** The letters of a text that a font does not have, each once: they are left out where it is written. */
+export const lettersMissing = (font: Font, text: string): string[] =>
+  [...new Set(text.replace(/\s/g, ''))].filter((c) => font.charToGlyphIndex(c) <= 0);
+
 /** The glyphs of a line with where each begins, in font units, and how wide all of it is. Letters that the font lacks are left out. */
 function laidOut(font: Font, line: string): { places: { glyph: Glyph; x: number }[]; width: number } {
   const glyphs = [...line].flatMap((c) => {
