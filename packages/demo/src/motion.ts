@@ -23,6 +23,20 @@ export const CLIPS = {
 } as const;
 export type ClipName = keyof typeof CLIPS;
 
+/** A moment that somebody would want in the picture: seconds, and who or what is seen. */
+export interface Event {
+  name: string;
+  in: number;
+  out: number;
+  subject: string;
+}
+
+/** What happens in clips whose subjects' true directions are written down. */
+export const EVENTS: Partial<Record<ClipName, readonly Event[]>> = {
+  turntable: [],
+  'ridge-loop': [],
+};
+
 /** Distance of the camera wagon along the ridge line at a time in seconds. */
 export const wagonAt = (time: number) => 1.5 + 1.42 * time;
 /** Distance of the overtaking train's head along the outer line at a time in seconds. */

@@ -1,5 +1,6 @@
 /**
- * Renders the demo clips: `npm run render -w packages/demo -- [CLIP …] [--width 3840] [--still SECONDS --out FILE.png]`.
+ * Renders the demo clips: `npm run render -w packages/demo -- [CLIP …] [--width 3840] [--still SECONDS --out FILE.png]`,
+ * or with `--truth` writes only what they truly show, anew.
  * Opens the scene in headless Chromium, takes its raw frames and encodes them with ffmpeg; beside each clip
  * it writes the true pose of every frame as JSON.
  */
@@ -12,7 +13,7 @@ import { join } from 'node:path';
 import { build } from 'esbuild';
 import { quaternionOf } from '@glimbo/core/geometry/rotation';
 import { NOMINAL, TRUE } from './lenses.js';
-import { CLIPS, RATE, type ClipName } from './motion.js';
+import { CLIPS, EVENTS, RATE, type ClipName } from './motion.js';
 import { writeSidecar } from './sidecar.js';
 import { writeSound } from './sound.js';
 
@@ -28,6 +29,9 @@ const still = option('still');
 const out = option('out') ?? 'still.png';
 /** Clips filmed with the two-lens camera. */
 const TWO_LENSES = new Set<ClipName>(['signal-corner']);
+const truthAt = args.indexOf('--truth');
+if (truthAt >= 0) args.splice(truthAt, 1);
+const truthOnly = truthAt >= 0;
 const names = (args.length ? args : Object.keys(CLIPS)) as ClipName[];
 
 const bundle = await build({
@@ -39,25 +43,20 @@ const bundle = await build({
 });
 const script = bundle.outputFiles[0]!.text;
 
-for (const name of names) await renderClip(name);
+for (const name of names) {
+  if (truthOnly) await writeTruth(name);
+  else await renderClip(name);
+}
 
-async function renderClip(name: ClipName) {
-  const count = CLIPS[name].duration * RATE;
-  const [from, to] =
-    still === undefined ? [0, count] : [Math.round(Number(still) * RATE), Math.round(Number(still) * RATE) + 1];
+/** Opens the scene in a browser until it says that it is done; what it sends meanwhile is handed over with its path. */
+async function inScene(query: string, take: (path: string, body: AsyncIterable<Buffer>) => Promise<void>) {
   const scratch = mkdtempSync(join(tmpdir(), 'brindle-'));
-  const raw = ['-f', 'rawvideo', '-pix_fmt', 'rgba', '-s', `${width}x${width / 2}`, '-r', String(RATE), '-i', '-'];
-  const target = still === undefined ? clipArguments(name, scratch) : ['-frames:v', '1', out];
-  const encoder = spawn('ffmpeg', ['-v', 'error', '-y', ...raw, ...target], { stdio: ['pipe', 'inherit', 'inherit'] });
   let finished = () => {};
   const done = new Promise<void>((resolve) => (finished = resolve));
   const server = createServer(async (request, response) => {
     if (request.method === 'POST') {
       if (request.url === '/done') finished();
-      else {
-        for await (const chunk of request) if (!encoder.stdin.write(chunk)) await once(encoder.stdin, 'drain');
-        process.stderr.write(`\r${name}: frame ${request.url!.split('/')[2]} of ${count} `);
-      }
+      else await take(request.url!, request);
       response.end();
     } else if (request.url!.startsWith('/page.js')) response.setHeader('content-type', 'text/javascript').end(script);
     else response.setHeader('content-type', 'text/html').end('<script type=module src=/page.js></script>');
@@ -69,19 +68,34 @@ async function renderClip(name: ClipName) {
     '--headless', '--no-sandbox', '--disable-quic', '--no-first-run', '--disable-background-networking',
     '--disable-component-update', '--disable-sync', ...(process.env.ANGLE ?? '--use-angle=swiftshader --enable-unsafe-swiftshader').split(' '),
     '--ignore-gpu-blocklist', '--enable-logging=stderr', `--user-data-dir=${join(scratch, 'profile')}`,
-    `http://127.0.0.1:${port}/?clip=${name}&width=${width}&from=${from}&to=${to}`,
+    `http://127.0.0.1:${port}/?${query}`,
   ], { stdio: ['ignore', 'ignore', 'pipe'] }); // prettier-ignore
   browser.stderr.on('data', (d: Buffer) => /CONSOLE/.test(String(d)) && process.stderr.write(d));
   await done;
   browser.kill();
+  server.close();
+  rmSync(scratch, { recursive: true, force: true, maxRetries: 5 });
+}
+
+async function renderClip(name: ClipName) {
+  const count = CLIPS[name].duration * RATE;
+  const [from, to] =
+    still === undefined ? [0, count] : [Math.round(Number(still) * RATE), Math.round(Number(still) * RATE) + 1];
+  const scratch = mkdtempSync(join(tmpdir(), 'brindle-'));
+  const raw = ['-f', 'rawvideo', '-pix_fmt', 'rgba', '-s', `${width}x${width / 2}`, '-r', String(RATE), '-i', '-'];
+  const target = still === undefined ? clipArguments(name, scratch) : ['-frames:v', '1', out];
+  const encoder = spawn('ffmpeg', ['-v', 'error', '-y', ...raw, ...target], { stdio: ['pipe', 'inherit', 'inherit'] });
+  await inScene(`clip=${name}&width=${width}&from=${from}&to=${to}`, async (path, body) => {
+    for await (const chunk of body) if (!encoder.stdin.write(chunk)) await once(encoder.stdin, 'drain');
+    process.stderr.write(`\r${name}: frame ${path.split('/')[2]} of ${count} `);
+  });
   encoder.stdin.end();
   await once(encoder, 'close');
-  server.close();
   rmSync(scratch, { recursive: true, force: true, maxRetries: 5 });
   if (still !== undefined) return;
   for (const lens of TWO_LENSES.has(name) ? ['-a', '-b'] : [''])
     renameSync(join(clips, `${name}${lens}.part.mp4`), join(clips, `${name}${lens}.mp4`));
-  writeTruth(name, count);
+  await writeTruth(name);
   if (name === 'footbridge-carry') writeSidecar(CLIPS[name], join(clips, `${name}.motion.csv`));
 }
 
@@ -111,7 +125,8 @@ function clipArguments(name: ClipName, scratch: string): string[] {
   ]; // prettier-ignore
 }
 
-function writeTruth(name: ClipName, count: number) {
+async function writeTruth(name: ClipName) {
+  const count = CLIPS[name].duration * RATE;
   const round = (v: number) => Number(v.toFixed(6));
   const frames = Array.from({ length: count }, (_, n) => {
     const pose = CLIPS[name].pose(n / RATE);
@@ -122,9 +137,19 @@ function writeTruth(name: ClipName, count: number) {
     };
   });
   const lenses = TWO_LENSES.has(name) ? ` "lenses": ${JSON.stringify({ nominal: NOMINAL, true: TRUE })},\n  ` : '';
-  const lines = frames.map((f) => `  ${JSON.stringify(f)}`).join(',\n');
+  const lines = (list: readonly object[]) => list.map((l) => `  ${JSON.stringify(l)}`).join(',\n');
+  const parts = [`"frames": [\n${lines(frames)}\n]`];
+  if (EVENTS[name]) {
+    let subjects: object[] = [];
+    await inScene(`clip=${name}&width=64&from=0&to=${count}&subjects=1`, async (_, body) => {
+      const chunks: Buffer[] = [];
+      for await (const chunk of body) chunks.push(chunk);
+      subjects = JSON.parse(Buffer.concat(chunks).toString()) as object[];
+    });
+    parts.push(`"subjects": [\n${lines(subjects)}\n]`, `"events": [\n${lines(EVENTS[name])}\n]`);
+  }
   writeFileSync(
     join(clips, `${name}.truth.json`),
-    `{ "format": "glimbo-truth", "version": 1, "rate": ${RATE},${lenses} "frames": [\n${lines}\n] }\n`,
+    `{ "format": "glimbo-truth", "version": 1, "rate": ${RATE},${lenses} ${parts.join(',\n')} }\n`,
   );
 }

@@ -12,6 +12,7 @@ import { OUTER_OFFSET } from '../track.js';
 import { buildFootbridge } from './footbridge.js';
 import { buildGarden } from './garden.js';
 import { buildPeople } from './people.js';
+import { lookAt, preparedForRays, type Thing } from './subjects.js';
 import { buildLine, buildTurntable, engine, placeTrain, wagon, type Train } from './railway.js';
 
 const query = new URLSearchParams(location.search);
@@ -252,13 +253,45 @@ function render(time: number, position: number[], pose: Matrix3) {
   renderer.readRenderTargetPixels(target, 0, 0, width, height, rows);
 }
 
-let sent: Promise<unknown> = Promise.resolve();
-for (let n = from; n < to; n++) {
-  const time = n / RATE;
-  const { position, rotation } = CLIPS[clip].pose(time);
-  render(time, position, rotation);
-  await sent;
-  sent = fetch(`/frame/${n}`, { method: 'POST', body: rows.slice() });
+/** Everything that moves about, by name. */
+const things: Thing[] = [
+  ...people.named,
+  { name: 'own engine', objects: [own.cars[0]!.group] },
+  { name: 'other engine', objects: [other.cars[0]!.group] },
+  { name: 'other train’s first coach', objects: [other.cars[1]!.group] },
+  { name: 'engine on the turntable', objects: [bridge.children.at(-1)!] },
+];
+
+/** Frames from one look at them to the next. */
+const EVERY = 3;
+
+/** Where they truly are, in every third frame. */
+function measure() {
+  preparedForRays(scene);
+  return things.map((thing) => ({
+    name: thing.name,
+    looks: Array.from({ length: Math.floor((to - from) / EVERY) }, (_, k) => {
+      const frame = from + k * EVERY;
+      const { position, rotation } = CLIPS[clip].pose(frame / RATE);
+      moveWorld(frame / RATE);
+      scene.updateMatrixWorld(true);
+      return lookAt(scene, thing, position, rotation, frame);
+    }),
+  }));
 }
-await sent;
+
+async function film() {
+  let sent: Promise<unknown> = Promise.resolve();
+  for (let n = from; n < to; n++) {
+    const time = n / RATE;
+    const { position, rotation } = CLIPS[clip].pose(time);
+    render(time, position, rotation);
+    await sent;
+    sent = fetch(`/frame/${n}`, { method: 'POST', body: rows.slice() });
+  }
+  await sent;
+}
+
+if (query.has('subjects')) await fetch('/subjects', { method: 'POST', body: JSON.stringify(measure()) });
+else await film();
 await fetch('/done', { method: 'POST' });

@@ -1,4 +1,5 @@
 /** Visitors and balloons: simple figures whose place is a pure function of time. */
+import type { Thing } from './subjects.js';
 import * as THREE from 'three';
 import { glossy, group, matte, put } from './surfaces.js';
 
@@ -28,6 +29,12 @@ function figure(scene: THREE.Scene, height: number, top: number, bottom: number,
   } else put(g, new THREE.SphereGeometry(0.148, 16, 10, 0, 7, 0, 1.6), matte(0x4a2e1e), 0, 1.6, -0.01);
   return { figure: g, legs };
 }
+
+/** What the visitors are called, in the order in which they are built. */
+const NAMES = [
+  'blue visitor', 'orange child', 'yellow visitor', 'green visitor', 'pink visitor', 'violet child', 'white visitor',
+  'teal visitor', 'rust visitor',
+]; // prettier-ignore
 
 export function buildPeople(scene: THREE.Scene) {
   const walkers: Walker[] = [
@@ -70,5 +77,9 @@ export function buildPeople(scene: THREE.Scene) {
       );
     }
   };
-  return { move, objects: [...walkers.map((w) => w.figure as THREE.Object3D), ...balloons.map((b) => b.g)] };
+  const named: Thing[] = [
+    ...walkers.map((w, i) => ({ name: NAMES[i]!, objects: [w.figure] })),
+    ...balloons.map((b, i) => ({ name: `balloon ${i + 1}`, objects: [b.g] })),
+  ];
+  return { move, named, objects: [...walkers.map((w) => w.figure as THREE.Object3D), ...balloons.map((b) => b.g)] };
 }
