@@ -33,8 +33,19 @@ export interface Event {
 
 /** What happens in clips whose subjects' true directions are written down. */
 export const EVENTS: Partial<Record<ClipName, readonly Event[]>> = {
-  turntable: [],
-  'ridge-loop': [],
+  turntable: [
+    { name: 'the blue visitor comes close', in: 3.5, out: 9.5, subject: 'blue visitor' },
+    { name: 'the turntable turns', in: 1.5, out: 6.5, subject: 'engine on the turntable' },
+    { name: 'the child crosses the line', in: 7, out: 12, subject: 'orange child' },
+    { name: 'the other train passes', in: 4, out: 9, subject: 'other engine' },
+    { name: 'a balloon gets away', in: 10, out: 14.5, subject: 'balloon 1' },
+  ],
+  'ridge-loop': [
+    { name: 'somebody waits at the line', in: 0, out: 1.5, subject: 'green visitor' },
+    { name: 'past the yellow visitor', in: 4, out: 7.5, subject: 'yellow visitor' },
+    { name: 'the other train overtakes', in: 4.5, out: 8.5, subject: 'other engine' },
+    { name: 'the child runs alongside', in: 9, out: 11.5, subject: 'violet child' },
+  ],
 };
 
 /** Distance of the camera wagon along the ridge line at a time in seconds. */

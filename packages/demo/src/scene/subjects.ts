@@ -34,8 +34,11 @@ export function preparedForRays(scene: THREE.Scene) {
   THREE.BufferGeometry.prototype.computeBoundsTree = computeBoundsTree;
   THREE.Mesh.prototype.raycast = acceleratedRaycast;
   scene.traverse((o) => {
-    if (o instanceof THREE.Mesh && !(o instanceof THREE.InstancedMesh))
-      (o.geometry as THREE.BufferGeometry).computeBoundsTree();
+    if (!(o instanceof THREE.Mesh) || o instanceof THREE.InstancedMesh) return;
+    const geometry = o.geometry as THREE.BufferGeometry;
+    // Nothing is drawn; where a triangle has no area, asking for its normal fails.
+    for (const attribute of ['normal', 'uv']) geometry.deleteAttribute(attribute);
+    geometry.computeBoundsTree();
   });
 }
 
