@@ -6,7 +6,7 @@ import { DocumentError } from '@glimbo/core/boundary/document-error';
 import { CODECS } from '@glimbo/core/codecs/codecs';
 import { levelDocument } from '@glimbo/core/level/document';
 import { SURE } from '@glimbo/core/level/sure';
-import { methodNamed, METHODS, type Method, type Motion } from '@glimbo/core/motion/motion';
+import { methodNamed, METHODS, type Motion } from '@glimbo/core/motion/motion';
 import { joinSidecar, readSidecar } from '@glimbo/core/motion/sidecar';
 import { sphereWidth } from '@glimbo/core/stitch/source';
 import { COMPARISONS, sizeWithBefore } from '@glimbo/core/take/clip';
@@ -14,6 +14,9 @@ import { formatsOf, inFormat, sizeIn } from '@glimbo/core/take/formats';
 import type { Take } from '@glimbo/core/take/take';
 import { readTake } from '@glimbo/core/take/validate';
 import { readClipSettings } from '@glimbo/core/take/validate-clip';
+import { lostStretches, isSeen } from '@glimbo/core/follow/subject';
+import { directionOf } from '@glimbo/core/geometry/sphere';
+import { followSubject } from '@glimbo/media/follow';
 import { gather } from '@glimbo/media/gather';
 import { analyseMotion } from '@glimbo/media/motion';
 import { readMotion, writeMotion } from '@glimbo/media/motion-file';
@@ -23,7 +26,17 @@ import { exportClip } from '@glimbo/media/render/clip';
 import { renderStill } from '@glimbo/media/render/still';
 import { removeTemporary, temporaryFolder } from '@glimbo/media/temporary';
 import { writeWhole } from '@glimbo/media/write-whole';
-import { bitRate, CommandError, needOut, numeric, oneOf, sizeOption, type Options } from './options.js';
+import {
+  bitRate,
+  CommandError,
+  directionOption,
+  needOut,
+  numeric,
+  oneOf,
+  sizeOption,
+  subjectSize,
+  type Options,
+} from './options.js';
 
 /** A command as it is called. `say` is for people (standard error), `tell` for programs (standard output). */
 export interface Call {
@@ -60,6 +73,7 @@ async function loadTake(file: string | undefined, options: Options): Promise<{ t
       ...(await openRecording(footage, options.source)),
       motion,
       materials: dirname(resolve(file)),
+      subjects: dirname(resolve(file)),
       // One that is missing is told by whoever needs it.
       ...(twin && existsSync(twin) ? { twin: await openRecording(twin) } : {}),
     },
@@ -111,13 +125,10 @@ async function analysed({ argument, options, signal, say }: Call): Promise<Motio
   const use = oneOf('use', options.use, ['replace', 'anchor'] as const) ?? 'replace';
   const samples = options.sidecar ? sidecarSamples(options.sidecar) : null;
   const recording = await openRecording(file, options.source);
-  const { facts, doubts } = await readRecording(recording);
-  const share = (s: number) => say(`\r${Math.round(s * 100)} %   `);
-  const whole =
-    recording.source.kind === 'sphere' && !recording.source.stereo && !doubts.some((d) => d.kind === 'variable-rate');
-  const motion = whole
-    ? await analyseMotion(file, facts, { method, signal, progress: share })
-    : await analysedFlat(recording, facts, { method, signal, progress: share });
+  const working = { signal, progress: (s: number) => say(`\r${Math.round(s * 100)} %   `) };
+  const motion = await onSphere(file, recording, working, (sphere, facts, w) =>
+    analyseMotion(sphere, facts, { method, ...w }),
+  );
   say('\n');
   if (!samples) return motion;
   const joined = fits(() => joinSidecar(motion, samples, use));
@@ -125,27 +136,43 @@ async function analysed({ argument, options, signal, say }: Call): Promise<Motio
   return joined.motion;
 }
 
-/** What lenses saw is laid flat first, as it is for the proxy. */
-async function analysedFlat(
+interface Working {
+  signal: AbortSignal;
+  progress: (share: number) => void;
+}
+
+/** What lenses saw is laid flat first, as it is for the proxy; `look` then gets that, and half of the progress. */
+async function onFlat<T>(
   recording: Recording,
   facts: MediaFacts,
-  { method, signal, progress }: { method: Method; signal: AbortSignal; progress: (share: number) => void },
-): Promise<Motion> {
-  const folder = temporaryFolder('motion');
+  { signal, progress }: Working,
+  look: (file: string, working: Working) => Promise<T>,
+): Promise<T> {
+  const folder = temporaryFolder('flat');
   try {
     await gather(recording, facts, join(folder, 'made'), {
       variableRate: true,
       signal,
       progress: (s) => progress(s / 2),
     });
-    return await analyseMotion(join(folder, 'made', 'proxy.mp4'), facts, {
-      method,
-      signal,
-      progress: (s) => progress(0.5 + s / 2),
-    });
+    return await look(join(folder, 'made', 'proxy.mp4'), { signal, progress: (s) => progress(0.5 + s / 2) });
   } finally {
     removeTemporary(folder);
   }
+}
+
+/** Looks at a footage's file where its picture is a whole sphere at a constant rate, else at one that is made of it. */
+async function onSphere<T>(
+  file: string,
+  recording: Recording,
+  working: Working,
+  look: (file: string, facts: MediaFacts, working: Working) => Promise<T>,
+): Promise<T> {
+  const { facts, doubts } = await readRecording(recording);
+  const whole =
+    recording.source.kind === 'sphere' && !recording.source.stereo && !doubts.some((d) => d.kind === 'variable-rate');
+  if (whole) return look(file, facts, working);
+  return onFlat(recording, facts, working, (flat, w) => look(flat, facts, w));
 }
 
 export const COMMANDS: Record<string, (call: Call) => Promise<void>> = {
@@ -202,6 +229,30 @@ export const COMMANDS: Record<string, (call: Call) => Promise<void>> = {
     await writeWhole(out, `${JSON.stringify(document)}\n`);
     const sure = document.ups.filter((u) => u.confidence >= SURE).length;
     tell(`${JSON.stringify({ file: out, frames: document.ups.length, sure })}\n`);
+  },
+  async follow({ argument, options, signal, say, tell }) {
+    const out = needOut(options);
+    const file = needFile(argument);
+    const at = numeric(options, 'at', [0, 1e6], null);
+    if (at === null) throw new CommandError('Say when the subject is to be seen with --at SECONDS.');
+    const { longitude, latitude } = directionOption(options);
+    const size = subjectSize(options);
+    const known = options.motion ?? beside(file);
+    const motion = known ? await readMotion(known) : null;
+    const recording = await openRecording(file, options.source);
+    const working = { signal, progress: (s: number) => say(`\r${Math.round(s * 100)} %   `) };
+    const subject = await onSphere(file, recording, working, (sphere, facts, w) =>
+      followSubject(
+        sphere,
+        facts,
+        { frame: Math.floor(at * facts.rate + 1e-6), direction: directionOf(longitude, latitude), size },
+        { motion, ...w },
+      ),
+    );
+    say('\n');
+    await writeWhole(out, `${JSON.stringify(subject)}\n`);
+    const seen = subject.looks.filter(isSeen).length;
+    tell(`${JSON.stringify({ file: out, frames: subject.looks.length, seen, lost: lostStretches(subject) })}\n`);
   },
   async probe({ argument, tell }) {
     const { facts, doubts } = await probe(needFile(argument));

@@ -8,6 +8,7 @@ export const USAGE = `Usage:
   ./glimbo frame TAKE.json --time S --out FILE.png [--size WxH] [--format 9:16]
   ./glimbo motion FILE --out FILE.json [--method quick|thorough] [--sidecar FILE.csv [--use replace|anchor]]
   ./glimbo level FILE --out FILE.json [--motion FILE.json | --method quick|thorough [--sidecar FILE.csv]]
+  ./glimbo follow FILE --at S --direction LON,LAT [--size DEG] --out FILE.json [--motion FILE.json]
   ./glimbo probe FILE
   ./glimbo sweep FILE --out FILE.png
 What a picture shows (lenses, a part of the sphere) is read from FILE.source.json beside the footage, or --source FILE;
@@ -31,6 +32,8 @@ const OPTIONS = {
   quality: { type: 'string' },
   bitrate: { type: 'string' },
   time: { type: 'string' },
+  at: { type: 'string' },
+  direction: { type: 'string' },
   source: { type: 'string' },
   motion: { type: 'string' },
   method: { type: 'string' },
@@ -59,7 +62,7 @@ export function readOptions(args: string[]) {
 /** A numeric option within a range; the default when it is absent. */
 export function numeric<T>(
   options: Options,
-  name: 'rate' | 'quality' | 'time',
+  name: 'rate' | 'quality' | 'time' | 'at',
   [low, high]: [number, number],
   fallback: T,
 ): number | T {
@@ -93,3 +96,19 @@ export function needOut({ out }: Options): string {
 }
 
 export const sizeOption = ({ size }: Options) => (size ? parseSize(size) : null);
+
+/** A direction as LON,LAT in degrees. */
+export function directionOption({ direction }: Options): { longitude: number; latitude: number } {
+  const [longitude, latitude] = (direction ?? '').split(',').map((t) => (t.trim() === '' ? NaN : Number(t)));
+  if (!(Math.abs(longitude!) <= 360 && Math.abs(latitude!) <= 90))
+    throw new CommandError(`Say where the subject is with --direction LON,LAT in degrees, such as -45,-5.`);
+  return { longitude: longitude!, latitude: latitude! };
+}
+
+/** The size of a subject in degrees across; undefined where it is to be found. */
+export function subjectSize({ size }: Options): number | undefined {
+  if (size === undefined) return undefined;
+  const degrees = Number(size);
+  if (!(degrees >= 1 && degrees <= 100)) throw new CommandError(`--size must be degrees from 1 to 100, not "${size}".`);
+  return degrees;
+}

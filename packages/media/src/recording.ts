@@ -17,6 +17,8 @@ export interface Recording {
   light?: { file: string; sphere: string };
   /** The folder in which what takes name of files lies, such as LUTs. */
   materials?: string;
+  /** The folder in which the subjects that takes follow lie. */
+  subjects?: string;
   /** The recording of the other footage that a take's twin names. */
   twin?: Recording;
 }

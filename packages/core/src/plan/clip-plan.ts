@@ -1,5 +1,7 @@
 /** The frame plans of a take: its view, its whole sphere, and before and after in one picture. */
 import { IDENTITY } from '../geometry/rotation.js';
+import { followingOf } from '../follow/following.js';
+import type { SubjectTrack } from '../follow/subject.js';
 import { doesDetail } from '../look/detail.js';
 import { overlaySvg, presentOverlays, type Materials } from '../overlay/svg.js';
 import { treatmentAt } from '../look/treatment.js';
@@ -7,13 +9,13 @@ import type { FootageLight } from '../look/light.js';
 import type { Motion } from '../motion/motion.js';
 import type { Source } from '../stitch/source.js';
 import type { Comparison } from '../take/clip.js';
-import { correctionOf } from '../take/correction.js';
+import { correctionOf, type Correction } from '../take/correction.js';
 import { asFilmed } from '../take/framing.js';
 import { meteringOf } from '../take/metering.js';
 import type { Take } from '../take/take.js';
 import { clipTiming, frameShown, mixShown, timesAround, timeShown, type ClipTiming } from '../take/timing.js';
 import { clockOf } from '../time/clock.js';
-import { TAKE_ALONE, viewOf } from '../view/view-of.js';
+import { viewOf, type ViewContext } from '../view/view-of.js';
 import { pacedSound, type PacedSound } from '../pace/sound.js';
 import { looksOf } from './blur.js';
 import { partingOf, twinFootageOf, twinFrame, type TwinFootage } from './parted.js';
@@ -30,6 +32,8 @@ export interface PlanFootage {
   motion: Motion | null;
   /** Its light, where a Meter or a twin needs it. */
   light?: FootageLight | null;
+  /** What is known of its subjects. */
+  trackOf?: (subject: string) => SubjectTrack | null;
   /** The other footage that the take's twin is drawn from, where it names one. */
   twin?: TwinFootage | null;
 }
@@ -75,15 +79,25 @@ function takeSeer(take: Take, footage: PlanFootage): Seer {
   const { source, motion } = footage;
   const correction = correctionOf(take, motion);
   const parted = partingOf(take, footage, footage.twin, correction);
+  const context = contextOf(take, footage, correction);
   const shutter = take.look?.shutter ?? 0;
   return (time, size, at) => {
-    const viewAt = (frames: number) => viewOf(take, TAKE_ALONE, frames === 0 ? time : at(frames));
+    const viewAt = (frames: number) => viewOf(take, context, frames === 0 ? time : at(frames));
     const turned = correction.at(time);
     return looksOf({ shutter, viewAt, ...size }).map((f) =>
       parted(patched(viewShot(viewAt(f), turned, { source, time, ...size }), take.look?.patch, turned)),
     );
   };
 }
+
+/** What besides the take has a say in its views: the subjects that it follows. */
+export const contextOf = (
+  take: Take,
+  { trackOf }: Pick<PlanFootage, 'trackOf'>,
+  correction: Correction,
+): ViewContext => ({
+  following: trackOf ? followingOf(take.follows, trackOf, correction) : null,
+});
 
 function sphereSeer(take: Take, footage: PlanFootage): Seer {
   const { source, motion } = footage;
@@ -149,7 +163,8 @@ export function clipPlan(take: Take, footage: PlanFootage, settings: PlanSetting
   if (!timing) return null;
   const { range, rate, frames } = timing;
   const parts = seen(take, footage, settings);
-  const metering = meteringOf(take, footage.light ?? null, correctionOf(take, footage.motion));
+  const correction = correctionOf(take, footage.motion);
+  const metering = meteringOf(take, footage.light ?? null, correction, contextOf(take, footage, correction));
   return {
     width: settings.width,
     height: settings.height,

@@ -3,7 +3,7 @@ import { gradeAt } from '../look/channels.js';
 import { LIGHT, type FootageLight } from '../look/light.js';
 import { meterStops, stopsAt, type Meter } from '../look/meter.js';
 import { simplify } from '../path/simplify.js';
-import { aimOf, TAKE_ALONE } from '../view/view-of.js';
+import { aimOf, TAKE_ALONE, type ViewContext } from '../view/view-of.js';
 import type { Correction } from './correction.js';
 import { ratioOf } from './formats.js';
 import { withGrade, withLook } from './look.js';
@@ -12,24 +12,29 @@ import type { Take } from './take.js';
 /** Stops at a time in seconds of the footage. */
 export type Metering = (time: number) => number;
 
-const metered = (take: Take, light: FootageLight, correction: Correction) => ({
+const metered = (take: Take, light: FootageLight, correction: Correction, context: ViewContext) => ({
   light,
-  viewAt: (time: number) => aimOf(take, TAKE_ALONE, time),
+  viewAt: (time: number) => aimOf(take, context, time),
   correctionAt: (time: number) => correction.at(time),
   ratio: ratioOf(take),
 });
 
 /** What the take's Meter adds to its exposure; null where it has none, or the light is not known. */
-export function meteringOf(take: Take, light: FootageLight | null, correction: Correction): Metering | null {
+export function meteringOf(
+  take: Take,
+  light: FootageLight | null,
+  correction: Correction,
+  context: ViewContext = TAKE_ALONE,
+): Metering | null {
   const meter = take.look?.meter;
   if (!meter || !light || light.samples === 0) return null;
-  const stops = meterStops(meter, metered(take, light, correction));
+  const stops = meterStops(meter, metered(take, light, correction, context));
   return (time) => stopsAt(stops, time);
 }
 
 /** A take whose Meter is switched on, its target the mean of what the view sees between in and out; it changes that mean by nothing. */
 export function meteredByItself(take: Take, meter: Meter, light: FootageLight, correction: Correction): Take {
-  const stops = meterStops({ ...meter, target: 0, limit: Infinity }, metered(take, light, correction));
+  const stops = meterStops({ ...meter, target: 0, limit: Infinity }, metered(take, light, correction, TAKE_ALONE));
   const [from, to] = [take.range.in, take.range.out].map((t) => Math.round(t * LIGHT.rate)) as [number, number];
   const seen = stops.slice(from, Math.max(from + 1, to));
   const mean = seen.reduce((a, b) => a + b, 0) / Math.max(1, seen.length);

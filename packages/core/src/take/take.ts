@@ -1,4 +1,5 @@
 /** The take: one edit of one footage, as the open document described in docs/formats/take.md. */
+import type { Follow } from '../follow/rule.js';
 import type { Angles } from '../geometry/rotation.js';
 import type { LevelKey } from '../level/level.js';
 import type { GradeCurves } from '../look/channels.js';
@@ -66,6 +67,8 @@ export interface Take {
   /** The format that is worked on, and all of them where there are more. */
   frame: { aspect: string; formats?: Format[] };
   path: Path;
+  /** The subjects that are kept in frame, each for a while; the later ones over the earlier. */
+  follows?: Follow[];
 }
 
 export const newTake = (footage: string, duration: number): Take => ({

@@ -2,7 +2,9 @@
 import 'reflect-metadata';
 import { Type } from 'class-transformer';
 import {
+  ArrayMaxSize,
   Equals,
+  IsArray,
   IsIn,
   IsNotEmpty,
   IsNumber,
@@ -15,6 +17,8 @@ import {
   ValidateNested,
 } from 'class-validator';
 import { Checked, problemsOf } from '../boundary/shape.js';
+import { FollowShape } from '../follow/validate.js';
+import { MOST_FOLLOWS } from '../follow/rule.js';
 import { aspectRatio } from '../lens/format.js';
 import { LookShape } from '../look/validate.js';
 import { keepsSpeed, PACE_LIMITS, type PaceKey } from '../pace/pace.js';
@@ -171,6 +175,12 @@ class TakeShape {
   @IsOptional() @IsObject() @ValidateNested() @Type(() => LevelShape) level?: LevelShape;
   @IsObject() @ValidateNested() @Type(() => FrameShape) frame!: FrameShape;
   @IsOptional() @IsObject() @ValidateNested() @Type(() => PathShape) path?: PathShape;
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(MOST_FOLLOWS)
+  @ValidateNested({ each: true })
+  @Type(() => FollowShape)
+  follows?: FollowShape[];
 }
 
 /** A document that is not a take, with every problem in words. */
@@ -191,6 +201,8 @@ export function readTake(plain: unknown): Take {
     problems.push('range: the out point must come after the in point');
   if (problems.length === 0 && !formatsOf(take).some((f) => f.aspect === take.frame.aspect))
     problems.push('frame: its aspect must be that of one of its formats');
+  if (problems.length === 0 && take.follows?.some((f) => f.out <= f.in))
+    problems.push('follows: each must end after it begins');
   if (problems.length > 0) throw new TakeError(problems);
   const path = { ...emptyPath(), ...take.path };
   for (const name of CHANNELS) path[name] ??= [];

@@ -3,6 +3,7 @@
  * else comes to have a say in it is composed here, in one order.
  */
 import { apply, rotationOf, unwrapNear, type Vec3 } from '../geometry/rotation.js';
+import type { Following } from '../follow/following.js';
 import { cameraOf, readOut, type Camera, type View } from '../lens/view.js';
 import { shaken } from '../look/shake.js';
 import { viewAt, type Path } from '../path/path.js';
@@ -24,6 +25,8 @@ export interface ViewContext {
   tryOut?: Partial<View> | null;
   /** A path that is only looked at, in place of the take's. */
   tried?: Path | null;
+  /** How subjects are kept in frame. */
+  following?: Following | null;
 }
 
 /** The take alone: what is exported. */
@@ -34,8 +37,9 @@ export const TAKE_ALONE: ViewContext = {};
  * angles unwrapped; in the world, after the correction.
  */
 export function aimOf(take: Pick<Take, 'path' | 'frame'>, context: ViewContext, time: number): View {
-  const { glance, tryOut, tried } = context;
-  const view = corrected(viewAt(tried ?? take.path, time), formatOf(take).correction, time);
+  const { glance, tryOut, tried, following } = context;
+  const path = corrected(viewAt(tried ?? take.path, time), formatOf(take).correction, time);
+  const view = following ? following(path, time, ratioOf(take)) : path;
   return glance || tryOut ? { ...view, ...glance, ...tryOut } : view;
 }
 

@@ -79,7 +79,8 @@ export function buildPeople(scene: THREE.Scene) {
   };
   const named: Thing[] = [
     ...walkers.map((w, i) => ({ name: NAMES[i]!, objects: [w.figure] })),
-    ...balloons.map((b, i) => ({ name: `balloon ${i + 1}`, objects: [b.g] })),
+    // Without their strings, which nobody would point at.
+    ...balloons.map((b, i) => ({ name: `balloon ${i + 1}`, objects: [b.g.children[0]!] })),
   ];
   return { move, named, objects: [...walkers.map((w) => w.figure as THREE.Object3D), ...balloons.map((b) => b.g)] };
 }

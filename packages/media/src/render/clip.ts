@@ -7,6 +7,7 @@ import { rangeProblem } from '@glimbo/core/take/range';
 import type { Take } from '@glimbo/core/take/take';
 import { lightFor } from '../light.js';
 import { cubesFor, overlayMaterials, patchImage } from '../materials.js';
+import { tracksFor } from '../subjects.js';
 import { twinRecording } from '../twin.js';
 import { readMotion } from '../motion-file.js';
 import { markSpherical } from '../spherical.js';
@@ -55,6 +56,7 @@ export async function exportClip(
     motion: await motionFor(take, recording),
     light: await lightFor(take, recording),
     twin: twin?.footage,
+    trackOf: await tracksFor(take, recording),
   };
   const plan = clipPlan(take, footage, { ...settings, materials: await overlayMaterials(take, recording) });
   const problem = rangeProblem(take.range, facts);

@@ -6,13 +6,11 @@ import { frameBytes, YUV420, YUV444 } from '@glimbo/core/codecs/pixels';
 import { toRgb } from '@glimbo/core/colour/convert';
 import { doesDetail, type Detail } from '@glimbo/core/look/detail';
 import { fillPicture, pictureOfPatch, type Patch } from '@glimbo/core/look/patch';
-import type { FootageLight } from '@glimbo/core/look/light';
 import type { Sector } from '@glimbo/core/look/sector';
 import { bake } from '@glimbo/core/look/table';
 import { mapOf, NO_CUBES, treatmentAt, type Cubes, type Treatment } from '@glimbo/core/look/treatment';
 import { overlaySvg } from '@glimbo/core/overlay/svg';
-import type { Motion } from '@glimbo/core/motion/motion';
-import { stillShots } from '@glimbo/core/plan/clip-plan';
+import { contextOf, stillShots, type PlanFootage } from '@glimbo/core/plan/clip-plan';
 import type { Shot } from '@glimbo/core/plan/shot';
 import { sphereWidth } from '@glimbo/core/stitch/source';
 import { correctionOf } from '@glimbo/core/take/correction';
@@ -27,14 +25,20 @@ import { pictureInput, readRecording, type PictureFacts, type Recording } from '
 import { svgToRgba } from '../svg.js';
 import { lightFor } from '../light.js';
 import { cubesFor, overlayMaterials, patchImage } from '../materials.js';
+import { tracksFor } from '../subjects.js';
 import { twinRecording, type TwinRecording } from '../twin.js';
 import { motionFor } from './clip.js';
 import { partsOf } from './plan-table.js';
 
+interface Size {
+  width: number;
+  height: number;
+}
+
 /** A decoded picture of a footage: yuv420p bytes, and its size. */
 interface Decoded {
   raw: Uint8Array;
-  size: { width: number; height: number };
+  size: Size;
 }
 
 /** What is done to a still once it is drawn, and what is drawn beside it. */
@@ -56,11 +60,12 @@ async function finishingOf(
   take: Take,
   recording: Recording,
   time: number,
-  { motion, light, ...size }: { motion: Motion | null; light: FootageLight | null; width: number; height: number },
+  { motion, light, trackOf, ...size }: Pick<PlanFootage, 'motion' | 'light' | 'trackOf'> & Size,
 ): Promise<Finishing> {
   const materials = await overlayMaterials(take, recording);
   const { detail } = take.look ?? {};
-  const metering = meteringOf(take, light, correctionOf(take, motion));
+  const correction = correctionOf(take, motion);
+  const metering = meteringOf(take, light ?? null, correction, contextOf(take, { trackOf }, correction));
   return {
     treatment: treatmentAt(take, time, metering),
     cubes: await cubesFor(take, recording),
@@ -88,14 +93,11 @@ export async function renderStill(
   const motion = take && (await motionFor(take, recording));
   const other = take && (await twinRecording(take, recording));
   const light = take && (await lightFor(take, recording));
-  const shots = stillShots(
-    take,
-    { ...facts, source: recording.source, motion, light, twin: other?.footage },
-    time,
-    size,
-  );
+  const trackOf = take ? await tracksFor(take, recording) : undefined;
+  const known = { ...facts, source: recording.source, motion, light, twin: other?.footage, trackOf };
+  const shots = stillShots(take, known, time, size);
   const twin = shots[0]!.parted?.twin;
-  const finishing = take ? await finishingOf(take, recording, time, { motion, light, ...size }) : {};
+  const finishing = take ? await finishingOf(take, recording, time, { motion, light, trackOf, ...size }) : {};
   if (twin) finishing.twin = await decoded(other ?? { recording, facts }, twin.time);
   const rgb = toRgb(await drawShots(shots, raw, facts, finishing), size.width * size.height);
   const png = await output('ffmpeg', [

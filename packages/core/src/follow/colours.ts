@@ -1,0 +1,83 @@
+/**
+ * What colours a subject has against those about it: two histograms of Y', Cb and Cr, and how likely each cell of a glimpse belongs to
+ * the subject (as in Staple, Bertinetto et al. 2016). Colours say what edges cannot where a figure bends, or is half hidden.
+ */
+import type { Glimpse } from './sphere-frame.js';
+
+const [LIGHTS, TINTS] = [8, 24];
+const BINS = LIGHTS * TINTS * TINTS;
+/** Colour differences over which the bins of tints reach, about their zero. */
+const REACH = 72;
+
+/** Shares of the glimpse's side: half the subject's width within which all counts as it, and from where on nothing does. */
+const INSIDE = 0.72;
+const OUTSIDE = 1.25;
+
+export class ColourModel {
+  private readonly own = new Float64Array(BINS);
+  private readonly about = new Float64Array(BINS);
+  private known = false;
+
+  /** Learns the colours of a glimpse in whose middle the subject is, `half` cells from its middle to its rim across and up. */
+  learn(look: Glimpse, half: { x: number; y: number }, rate: number): void {
+    const own = new Float64Array(BINS);
+    const about = new Float64Array(BINS);
+    let [within, without] = [0, 0];
+    const { side } = look;
+    for (let y = 0; y < side; y++)
+      for (let x = 0; x < side; x++) {
+        const r = Math.hypot((x + 0.5 - side / 2) / half.x, (y + 0.5 - side / 2) / half.y);
+        const bin = binOf(look, y * side + x);
+        if (r < INSIDE) {
+          own[bin]!++;
+          within++;
+        } else if (r > OUTSIDE) {
+          about[bin]!++;
+          without++;
+        }
+      }
+    const share = this.known ? rate : 1;
+    for (let b = 0; b < BINS; b++) {
+      this.own[b]! += share * (own[b]! / Math.max(1, within) - this.own[b]!);
+      this.about[b]! += share * (about[b]! / Math.max(1, without) - this.about[b]!);
+    }
+    this.known = true;
+  }
+
+  /** How likely each cell belongs to the subject, 0 to 1. */
+  likely(look: Glimpse, out: Float32Array): void {
+    for (let i = 0; i < out.length; i++) {
+      const bin = binOf(look, i);
+      const [a, b] = [this.own[bin]!, this.about[bin]!];
+      // A colour that was never seen says nothing for the subject.
+      out[i] = a / (a + b + 2e-4);
+    }
+  }
+}
+
+function binOf({ planes }: Glimpse, i: number): number {
+  const light = Math.min(LIGHTS - 1, (planes[0][i]! * LIGHTS) >> 8);
+  const tint = (v: number) => Math.max(0, Math.min(TINTS - 1, Math.floor(((v - 128 + REACH) * TINTS) / (2 * REACH))));
+  return (light * TINTS + tint(planes[1][i]!)) * TINTS + tint(planes[2][i]!);
+}
+
+/** The mean of a square map within a box of half sizes about the corner above and left of each cell; beyond the rim there is nothing. */
+export function boxMeans(map: Float32Array, side: number, half: { x: number; y: number }): Float32Array {
+  const sums = new Float64Array((side + 1) * (side + 1));
+  for (let y = 0; y < side; y++)
+    for (let x = 0, row = 0; x < side; x++) {
+      row += map[y * side + x]!;
+      sums[(y + 1) * (side + 1) + x + 1] = sums[y * (side + 1) + x + 1]! + row;
+    }
+  const [hx, hy] = [Math.max(1, Math.round(half.x)), Math.max(1, Math.round(half.y))];
+  const area = 4 * hx * hy;
+  const out = new Float32Array(side * side);
+  for (let y = 0; y < side; y++)
+    for (let x = 0; x < side; x++) {
+      const [x0, x1] = [Math.max(0, x - hx), Math.min(side, x + hx)];
+      const [y0, y1] = [Math.max(0, y - hy), Math.min(side, y + hy)];
+      const at = (i: number, j: number) => sums[j * (side + 1) + i]!;
+      out[y * side + x] = (at(x1, y1) - at(x0, y1) - at(x1, y0) + at(x0, y0)) / area;
+    }
+  return out;
+}
