@@ -13,6 +13,8 @@ export default [
   route('footage/:footageId/info', 'routes/footage-info.ts'),
   route('footage/:footageId/motion', 'routes/motion.ts'),
   route('footage/:footageId/light', 'routes/light.ts'),
+  route('footage/:footageId/subjects', 'routes/subjects.ts'),
+  route('footage/:footageId/subjects/:subjectId', 'routes/subject.ts'),
   route('footage/:footageId/stitch', 'routes/stitch.ts'),
   route('exports', 'routes/exports.tsx'),
   route('jobs/:jobId', 'routes/job.ts'),

@@ -27,6 +27,8 @@ export const config = {
   exports: join(data, 'exports'),
   /** Motion analyses and sidecars that were handed in. */
   motions: join(data, 'motions'),
+  /** What is followed in footages, frame by frame. */
+  subjects: join(data, 'subjects'),
   /** Files that takes name: LUTs and pictures, by their content. */
   materials: join(data, 'materials'),
   /** Small pictures of takes, made when the Library shows them. */
@@ -51,6 +53,7 @@ export function makeFolders() {
     config.footage,
     config.exports,
     config.motions,
+    config.subjects,
     config.materials,
     config.takes,
   ])

@@ -8,6 +8,7 @@ import * as motion from './migrations/003-motion';
 import * as safety from './migrations/004-safety';
 import * as analyses from './migrations/005-analyses';
 import * as kept from './migrations/006-kept';
+import * as subjects from './migrations/007-subjects';
 
 const migrations: Record<string, Knex.Migration> = {
   '001-first': first,
@@ -16,6 +17,7 @@ const migrations: Record<string, Knex.Migration> = {
   '004-safety': safety,
   '005-analyses': analyses,
   '006-kept': kept,
+  '007-subjects': subjects,
 };
 
 export const db = knex({

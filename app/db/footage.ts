@@ -127,6 +127,7 @@ export const recordingOf = async (f: Footage): Promise<Recording> => ({
   files: filesOf(f),
   source: await sourceOf(f.id),
   materials: config.materials,
+  subjects: config.subjects,
   light: { file: join(config.footage, f.id, 'light.u8'), sphere: join(config.footage, f.id, 'proxy.mp4') },
   ...(f.motion ? { motion: join(config.motions, f.motion.file) } : {}),
 });

@@ -8,6 +8,7 @@ import { examineKind } from './examine';
 import { exportKind } from './export';
 import { gatherKind } from './gather';
 import type { JobKind } from './kind';
+import { followKind } from './follow';
 import { motionKind } from './motion';
 
 export const KINDS: Record<JobKindName, JobKind> = {
@@ -15,5 +16,6 @@ export const KINDS: Record<JobKindName, JobKind> = {
   export: exportKind,
   copy: copyKind,
   motion: motionKind,
+  follow: followKind,
   examine: examineKind,
 };

@@ -32,6 +32,11 @@ class MotionParams {
 }
 export const motionParams = (job: Job): MotionParams => readShape(MotionParams, job.params, WHAT);
 
+class FollowParams {
+  @IsString() subject!: string;
+}
+export const followParams = (job: Job): FollowParams => readShape(FollowParams, job.params, WHAT);
+
 const texts = (value: unknown): value is string[] =>
   Array.isArray(value) && value.length > 0 && value.every((v) => typeof v === 'string' && v !== '');
 

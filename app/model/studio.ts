@@ -4,6 +4,7 @@ import type { SizeRatios } from '@glimbo/core/take/estimate';
 import type { Take } from '@glimbo/core/take/take';
 import type { Footage } from './footage';
 import type { Job } from './job';
+import type { Subject } from './subject';
 import type { TakeRecord } from './take';
 
 export interface StudioData {
@@ -21,6 +22,9 @@ export interface StudioWork {
   /** The footage's last gathering and motion analysis, whatever became of them. */
   gathering: Job | null;
   analysing: Job | null;
+  /** What is followed in the footage, and the work on that. */
+  subjects: Subject[];
+  following: Job[];
   /** Whether there is a motion sidecar. */
   sidecar: boolean;
 }

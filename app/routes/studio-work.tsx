@@ -1,9 +1,11 @@
 /** The Studio with the work on its take and footage, which is asked for again whenever something becomes of it. */
 import { useCallback, useEffect } from 'react';
 import { data, useLoaderData, useOutletContext, type LoaderFunctionArgs } from 'react-router';
-import { findFootage } from '~/db/footage';
+import { seenAs } from '~/db/analyses';
+import { findFootage, sourceOf } from '~/db/footage';
 import { jobsOf, lastJob } from '~/db/jobs';
 import { sizeRatios } from '~/db/sizes';
+import { listSubjects } from '~/db/subjects';
 import { findTakeRecord } from '~/db/takes';
 import type { JobEvent } from '~/model/job';
 import type { StudioWork } from '~/model/studio';
@@ -21,13 +23,15 @@ export async function loader({ params }: LoaderFunctionArgs): Promise<StudioWork
   const footage = record && (await findFootage(record.footageId));
   if (!footage) throw data('There is no such take.', { status: 404 });
   const footageId = footage.id;
-  const [exports, ratios, gathering, analysing] = await Promise.all([
+  const [exports, ratios, gathering, analysing, subjects, following] = await Promise.all([
     jobsOf({ kind: 'export', takeId }),
     sizeRatios(),
     lastJob({ kind: 'gather', footageId }),
     lastJob({ kind: 'motion', footageId }),
+    sourceOf(footageId).then((source) => listSubjects(footageId, seenAs(footage.fingerprint, source))),
+    jobsOf({ kind: 'follow', footageId }),
   ]);
-  return { footage, exports, ratios, gathering, analysing, sidecar: sidecarOf(footage) !== null };
+  return { footage, exports, ratios, gathering, analysing, subjects, following, sidecar: sidecarOf(footage) !== null };
 }
 
 const last = keepLast<StudioWork>();

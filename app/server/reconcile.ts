@@ -7,7 +7,9 @@ import { basename, extname, join } from 'node:path';
 import { analysisFiles } from '~/db/analyses';
 import { footageFiles } from '~/db/footage';
 import { allJobs, latestJobs, unfinishedJobs } from '~/db/jobs';
+import { subjectIds } from '~/db/subjects';
 import { listAllTakes } from '~/db/takes';
+import { subjectFile } from '~/model/subject';
 import { companionCopy, copiesOf } from '~/jobs/copy';
 import { exportFile } from '~/jobs/export';
 import { recordingsToCopy } from '~/jobs/params';
@@ -17,22 +19,24 @@ import { isFile } from '../base/files';
 import { moveIn } from './gathering';
 import { handedIn } from './sidecar';
 
-type Folder = 'originals' | 'footage' | 'exports' | 'motions' | 'takes';
-const FOLDERS: Folder[] = ['originals', 'footage', 'exports', 'motions', 'takes'];
+type Folder = 'originals' | 'footage' | 'exports' | 'motions' | 'subjects' | 'takes';
+const FOLDERS: Folder[] = ['originals', 'footage', 'exports', 'motions', 'subjects', 'takes'];
 /** Files and folders in the data folder that no footage, take or job has. */
 export async function unowned(): Promise<{ folder: Folder; name: string }[]> {
-  const [footage, analyses, exported, open, takes] = await Promise.all([
+  const [footage, analyses, exported, open, takes, subjects] = await Promise.all([
     footageFiles(),
     analysisFiles(),
     allJobs('export'),
     unfinishedJobs(),
     listAllTakes(),
+    subjectIds(),
   ]);
   const owned: Record<Folder, Set<string>> = {
     originals: new Set(footage.flatMap((f) => [...f.files, companionCopy(f.files[0]!)]).map((f) => basename(f))),
     footage: new Set(footage.map((f) => f.id)),
     exports: new Set(exported.map((j) => basename(exportFile(j)))),
     motions: new Set([...analyses, ...footage.map((f) => basename(handedIn(f.id)))]),
+    subjects: new Set(subjects.map((id) => subjectFile({ id }))),
     takes: new Set(takes.map((t) => `${t.id}-${t.revision}.png`)),
   };
   for (const job of open) {
@@ -41,6 +45,7 @@ export async function unowned(): Promise<{ folder: Folder; name: string }[]> {
         for (const file of copiesOf(item)) owned.originals.add(basename(file)).add(`${basename(file)}.part`);
     if (job.kind === 'motion') owned.motions.add(`${job.id}.json`).add(`${job.id}.json.part`);
     if (job.kind === 'export') owned.exports.add(`${basename(exportFile(job))}.part`).add(`${job.id}.now.jpg`);
+    if (job.kind === 'follow') owned.subjects.add(`${job.id}.part`);
     if (job.kind === 'gather') owned.footage.add(`${job.footageId}.part`);
   }
   const found: { folder: Folder; name: string }[] = [];

@@ -35,13 +35,14 @@ async function make({ record, history }: NonNullable<Awaited<ReturnType<typeof f
   if (!footage || !isWhole(footage)) return null;
   const take = present(history);
   // The proxy is a whole sphere, laid flat and quickly read. Without an analysis a steadied take is shown as it was filmed.
-  const { motion, materials, light } = await recordingOf(footage);
+  const { motion, materials, subjects, light } = await recordingOf(footage);
   const twin = await twinFootage(take);
   const shown = take.steady && !motion ? { ...take, steady: undefined } : take;
   const recording = {
     ...proxyOf(footage.id),
     motion,
     materials,
+    subjects,
     light,
     ...(twin && isWhole(twin) ? { twin: { ...(await recordingOf(twin)), ...proxyOf(twin.id) } } : {}),
   };

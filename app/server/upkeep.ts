@@ -5,7 +5,9 @@ import { basename, dirname, join } from 'node:path';
 import { fingerprint } from '@glimbo/media/copy';
 import { partnerNames } from '@glimbo/core/gather/recordings';
 import { filesOf, findFootage, listFootage, purgeFootage, relink } from '~/db/footage';
+import { subjectIds } from '~/db/subjects';
 import { purgeTakes } from '~/db/takes';
+import { subjectFile } from '~/model/subject';
 import { companionCopy } from '~/jobs/copy';
 import { cancelOf } from '~/jobs/queue';
 import { config } from '../base/config';
@@ -55,9 +57,11 @@ export async function purge(before: number) {
     // What still works on it would make its files anew.
     await cancelOf(footage.id);
     const analyses = await analysisFiles(footage.id);
+    const subjects = await subjectIds(footage.id);
     await purgeFootage(footage.id);
     await rm(join(config.footage, footage.id), { recursive: true, force: true });
     for (const file of analyses) await rm(join(config.motions, file), { force: true });
+    for (const id of subjects) await rm(join(config.subjects, subjectFile({ id })), { force: true });
     await rm(handedIn(footage.id), { force: true });
     if (!footage.inPlace)
       for (const file of [...filesOf(footage), companionCopy(footage.file)]) await rm(file, { force: true });

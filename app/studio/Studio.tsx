@@ -10,6 +10,7 @@ import { LevelBench } from './level/LevelBench';
 import { useSteadyNext } from './level/steadying';
 import { useMotion } from './level/useMotion';
 import type { StudioOpened } from './opened';
+import { useSubjects } from './follow/subjects';
 import { useLight, useOthers } from './look/useLight';
 import { LookBench } from './look/LookBench';
 import { PathBench } from './path/PathBench';
@@ -42,6 +43,7 @@ export function Studio({ record, kept, drafts }: StudioOpened) {
   useMotion();
   useLight();
   useOthers();
+  useSubjects();
   useSteadyNext();
   usePointerFocus();
 

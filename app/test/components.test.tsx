@@ -97,7 +97,17 @@ function inStudio(part: ReactNode, work: Partial<StudioWork> = {}) {
       Component: () => (
         <StudioContext.Provider value={store}>
           <WorkContext.Provider
-            value={{ footage, exports: [], ratios: {}, gathering: null, analysing: null, sidecar: false, ...work }}
+            value={{
+              footage,
+              exports: [],
+              ratios: {},
+              gathering: null,
+              analysing: null,
+              subjects: [],
+              following: [],
+              sidecar: false,
+              ...work,
+            }}
           >
             {part}
           </WorkContext.Provider>

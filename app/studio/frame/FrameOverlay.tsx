@@ -5,6 +5,7 @@ import { projectedLine } from '@glimbo/core/lens/polyline';
 import { cameraOf } from '@glimbo/core/lens/view';
 import { pathOf } from '~/ui/chart';
 import { BeforeAfterLine } from './BeforeAfterLine';
+import { SubjectsInFrame } from '../follow/SubjectMarks';
 import { PatchOutline } from '../look/PatchOutline';
 import { HorizonLine } from '../level/HorizonLine';
 import { SplitLine } from './SplitLine';
@@ -20,6 +21,7 @@ export function FrameOverlay({ width, height, pane }: Size & { pane: Size }) {
   const station = useStudio((s) => s.station);
   return (
     <div className="pointer-events-none absolute overflow-hidden" style={{ width, height }}>
+      <SubjectsInFrame width={width} height={height} />
       <PatchOutline width={width} height={height} />
       <Seam width={width} height={height} />
       <Split width={width} height={height} />

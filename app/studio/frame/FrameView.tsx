@@ -20,6 +20,7 @@ import { framePanes } from './frame-panes';
 import { LookRoundLabels } from './LookRound';
 import { usePicture } from './picture';
 import { shownBeforeAfter, useStudio, useStudioStore, useTake } from '../state/store';
+import { pointOut } from '../follow/subjects';
 import { putPatch } from '../look/place-patch';
 import { makeGrey } from '../look/pick-grey';
 import { useSize } from '../../ui/useSize';
@@ -124,6 +125,7 @@ export function FrameView() {
             now.motion !== before.motion ||
             now.light !== before.light ||
             now.others !== before.others ||
+            now.tracks !== before.tracks ||
             now.otherLight !== before.otherLight ||
             shownBeforeAfter(now) !== shownBeforeAfter(before) ||
             now.splitAt !== before.splitAt ||
@@ -218,6 +220,8 @@ export function FrameView() {
     const p = at(e);
     if (store.getState().pickingGrey)
       return makeGrey(store, picture, directionAt(cameraOf(view, pane.width, pane.height), p.x, p.y));
+    if (store.getState().pointingOut)
+      return void pointOut(store, directionAt(cameraOf(view, pane.width, pane.height), p.x, p.y));
     if (store.getState().placingPatch) {
       putPatch(store, directionAt(cameraOf(view, pane.width, pane.height), p.x, p.y));
       grip.current = { kind: 'patch' };

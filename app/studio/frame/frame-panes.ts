@@ -12,6 +12,7 @@ import { formatPanes } from './format-layout';
 import { lookRoundPanes } from './LookRound';
 import { shownBeforeAfter } from '../state/store';
 import type { StudioState } from '../state/state';
+import { contextIn } from '../state/take-slice';
 
 /** The last take as it was filmed: playing asks for the same one for every frame. */
 let filmed: { of: Take; motion: StudioState['motion']; take: Take } | null = null;
@@ -60,11 +61,15 @@ function panesOf(s: StudioState): Omit<Shown, 'treatment' | 'detail'> {
   if (s.allFormats && s.station !== 'level') {
     const panes = formatPanes(take).panes.map(({ aspect, left, width }) => {
       const shaped = inFormat(take, aspect);
-      return { ...wholeFrame(viewOf(shaped, s, time), now, looksThrough(shaped, s, time, rate)), left, width };
+      return {
+        ...wholeFrame(viewOf(shaped, contextIn(s), time), now, looksThrough(shaped, contextIn(s), time, rate)),
+        left,
+        width,
+      };
     });
     return { panes, before: null };
   }
-  const after = wholeFrame(s.view(), now, looksThrough(take, s, time, rate));
+  const after = wholeFrame(s.view(), now, looksThrough(take, contextIn(s), time, rate));
   if (beforeAfter === 'after' && !unsteadied) return { panes: [after], before: null };
   if (s.station === 'look') {
     const plain = { ...after, plain: true };

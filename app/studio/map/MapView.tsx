@@ -16,6 +16,8 @@ import { usePicture, type SpherePicture } from '../frame/picture';
 import { useBox } from '../score/box';
 import { refsOf } from '../score/curves';
 import { Meridians } from '../score/Meridians';
+import { SubjectsOnMap } from '../follow/SubjectMarks';
+import { pointOut } from '../follow/subjects';
 import { useRim } from '../look/PatchOutline';
 import { SectorOnMap } from '../look/SectorOnMap';
 import { putPatch } from '../look/place-patch';
@@ -89,6 +91,7 @@ export function MapView({ width }: { width: number }) {
   const grab = (e: React.PointerEvent<SVGSVGElement>) => {
     const point = pointOf(e);
     if (store.getState().pickingGrey) return makeGrey(store, picture, directionOf(point.pan, point.tilt));
+    if (store.getState().pointingOut) return void pointOut(store, directionOf(point.pan, point.tilt));
     if (store.getState().placingPatch) {
       putPatch(store, directionOf(point.pan, point.tilt));
       held.current = null;
@@ -221,6 +224,7 @@ export function MapView({ width }: { width: number }) {
           );
         })}
         <SectorOnMap width={width} draw={draw} />
+        <SubjectsOnMap draw={draw} />
         {box.shape}
       </svg>
     </div>

@@ -5,7 +5,7 @@ import { maxFov } from '@glimbo/core/lens/projection';
 import { applyPreset, isPreset, LENS_PRESETS, presetInWords, type LensPreset } from '@glimbo/core/lens/presets';
 import { viewKeysOf } from '@glimbo/core/path/edit';
 import type { Path } from '@glimbo/core/path/path';
-import { TAKE_ALONE, aimOf } from '@glimbo/core/view/view-of';
+import { aimOf } from '@glimbo/core/view/view-of';
 import { wrapHeading } from '@glimbo/core/geometry/rotation';
 import { Plus, X } from 'lucide-react';
 import { Dial } from '~/ui/Dial';
@@ -13,13 +13,13 @@ import { IconButton } from '~/ui/IconButton';
 import { forgetItem, keepItem, useKept } from '../state/kept';
 import { ChannelKeys } from './ChannelKeys';
 import { VALUE_DIALS } from './value-dials';
-import { useStudio, useStudioStore, useTake } from '../state/store';
+import { useStudio, useFollowed, useStudioStore, useTake } from '../state/store';
 
 export function Dials() {
   const store = useStudioStore();
   const take = useTake();
   const time = useStudio((s) => s.time);
-  const view = aimOf(take, TAKE_ALONE, time);
+  const view = aimOf(take, { following: useFollowed() }, time);
   const turn = (name: keyof View) => (value: number) => store.getState().dial({ [name]: value }, `dial-${name}`);
   return (
     <section className="min-w-0 overflow-auto px-3 py-1" aria-label="Dials">

@@ -1,5 +1,6 @@
 /** The Path station: aiming, shaping, pace, and ready moves. */
 import { Parts } from '~/ui/Parts';
+import { FollowPart } from '../follow/FollowPart';
 import { AimPart } from './AimPart';
 import { MovesPart } from './MovesPart';
 import { PacePart } from './PacePart';
@@ -15,6 +16,7 @@ export const PathBench = () => (
       { id: 'shape', name: 'Shape', content: <ShapePart /> },
       { id: 'pace', name: 'Pace', content: <PacePart /> },
       { id: 'moves', name: 'Moves', content: <MovesPart /> },
+      { id: 'follow', name: 'Follow', content: <FollowPart /> },
       { id: 'perform', name: 'Perform', content: <PerformPart /> },
     ]}
   />

@@ -5,6 +5,7 @@ import { curvesOf } from '@glimbo/core/take/curves';
 import { headingAt } from '~/ui/chart';
 import { clock } from '~/ui/format';
 import { NotYet } from './NotYet';
+import { SubjectStreaks } from '../follow/SubjectMarks';
 import { keysInSweep, PanCurve } from './curves';
 import { useBox } from './box';
 import { useDrawPan } from './draw-pan';
@@ -122,6 +123,7 @@ export function Score({ width, height, lanes }: { width: number; height: number;
           {shade}
           <Meridians width={sweepWidth} height={height} ahead={0.4} others={0.18} />
           <Marks {...axis} width={sweepWidth} />
+          <SubjectStreaks width={sweepWidth} y={y} span={span} />
           <LevelMarks {...axis} />
           <PanCurve width={sweepWidth} {...axis} />
           {box.shape}

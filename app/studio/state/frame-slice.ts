@@ -43,6 +43,8 @@ export const frameSlice =
     pickingGrey: false,
     patchOutlined: false,
     placingPatch: false,
+    pointingOut: false,
+    followChosen: 0,
     lutMissing: false,
     large: false,
 
@@ -79,6 +81,8 @@ export const frameSlice =
     see: (change) => set({ seeing: { ...get().seeing, ...change } }),
     outlinePatch: (patchOutlined) => set({ patchOutlined }),
     placePatch: (placingPatch) => set({ placingPatch }),
+    pointOutSubject: (pointingOut) => set({ pointingOut }),
+    chooseFollow: (followChosen) => set({ followChosen }),
     pickGrey: (pickingGrey) => set({ pickingGrey }),
     missLut: (lutMissing) => void (get().lutMissing !== lutMissing && set({ lutMissing })),
     enlarge: (large) => set({ large }),

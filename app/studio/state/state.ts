@@ -4,6 +4,8 @@ import type { Vec3 } from '@glimbo/core/geometry/rotation';
 import type { LensPreset } from '@glimbo/core/lens/presets';
 import type { View } from '@glimbo/core/lens/view';
 import type { FootageLight } from '@glimbo/core/look/light';
+import type { Following } from '@glimbo/core/follow/following';
+import type { SubjectTrack } from '@glimbo/core/follow/subject';
 import type { GradeName } from '@glimbo/core/look/channels';
 import type { Motion } from '@glimbo/core/motion/motion';
 import type { KeyRef, Picking, Selection } from '@glimbo/core/path/keys';
@@ -16,6 +18,7 @@ import type { Stretch } from '@glimbo/core/take/levelling';
 import type { Take } from '@glimbo/core/take/take';
 import type { Aim } from '@glimbo/core/view/view-of';
 import type { Footage, FootageChoice } from '~/model/footage';
+import type { Subject } from '~/model/subject';
 import type { SaveState } from '../saving/saver';
 import type { Station } from '../stations';
 
@@ -42,6 +45,8 @@ export interface TakeSlice {
   view(): View;
   /** The correction C of the take as it is, or of another one for the same footage. */
   correction(take?: Take): Correction;
+  /** How subjects are kept in frame: by the take as it is, or by another one of the same footage; null where none is. */
+  followed(take?: Take): Following | null;
   /** What the take's Meter adds to its exposure; null where there is none, or the light is not known yet. */
   metering(): Metering | null;
   /** Changes orientation, steadying or level, and the path with it as `keepFraming` says. */
@@ -168,6 +173,10 @@ export interface FrameSlice {
   /** Whether the patch's rim and the sector's edges are drawn over Frame and Map, and whether a press there places the patch. */
   patchOutlined: boolean;
   placingPatch: boolean;
+  /** While it is set, the next press in the Frame or on the Map points a subject out. */
+  pointingOut: boolean;
+  /** Which of the take's Follows is worked on. */
+  followChosen: number;
   /** Whether the LUT that the look names could not be had. */
   lutMissing: boolean;
   /** The Frame alone over the whole window. */
@@ -197,6 +206,8 @@ export interface FrameSlice {
   pickGrey(on: boolean): void;
   outlinePatch(on: boolean): void;
   placePatch(on: boolean): void;
+  pointOutSubject(on: boolean): void;
+  chooseFollow(n: number): void;
   missLut(missing: boolean): void;
   enlarge(on: boolean): void;
 }
@@ -210,6 +221,9 @@ export interface FootageSlice {
   /** All footage of the Library in brief, once somebody has asked for it; and the light of the one that the twin shows. */
   others: readonly FootageChoice[] | null;
   otherLight: { id: string; light: FootageLight } | null;
+  /** What is followed in the footage, and where each is, by its id, as far as it has come. */
+  subjects: readonly Subject[];
+  tracks: ReadonlyMap<string, { version: number; track: SubjectTrack }>;
   /** Whether the original itself is played as long as there is no whole proxy. */
   playsOriginal: boolean;
   /** How it is to be steadied as soon as its motion is known. */
@@ -222,6 +236,8 @@ export interface FootageSlice {
   setRemarks(remarks: Pick<Footage, 'marks' | 'ranges'>): void;
   knowMotion(motion: Motion): void;
   knowLight(light: FootageLight): void;
+  knowSubjects(subjects: readonly Subject[]): void;
+  knowTrack(id: string, known: { version: number; track: SubjectTrack }): void;
   knowOthers(others: readonly FootageChoice[]): void;
   knowOtherLight(light: { id: string; light: FootageLight }): void;
   playOriginal(plays: boolean): void;

@@ -84,12 +84,19 @@ export function useStillView(): View {
   return useViewAt(useStillTime() ?? start);
 }
 
+/** How the take follows its subjects; changes when either does. */
+export const useFollowed = () => useStudio((s) => s.followed());
+
 function useViewAt(time: number): View {
   const take = useTake();
   const glance = useStudio((s) => s.glance);
   const tryOut = useStudio((s) => s.tryOut);
   const tried = useStudio((s) => s.tried);
-  return useMemo(() => aimOf(take, { glance, tryOut, tried }, time), [take, glance, tryOut, tried, time]);
+  const following = useFollowed();
+  return useMemo(
+    () => aimOf(take, { glance, tryOut, tried, following }, time),
+    [take, glance, tryOut, tried, following, time],
+  );
 }
 
 /**

@@ -1,7 +1,8 @@
 /** The take and its history: every change of it goes through `edit`, and one gesture is one undo step. */
-import { glanceOver, aimOf } from '@glimbo/core/view/view-of';
+import { glanceOver, aimOf, type ViewContext } from '@glimbo/core/view/view-of';
 import { applyPreset, isPlanet } from '@glimbo/core/lens/presets';
 import { isSpun, panNear, setChannelKey, turnDials } from '@glimbo/core/path/edit';
+import { followingOf, type Following } from '@glimbo/core/follow/following';
 import { correctTo, uncorrected } from '@glimbo/core/take/format-correction';
 import { formatOf, withCorrection } from '@glimbo/core/take/formats';
 import { keysOf, viewAt } from '@glimbo/core/path/path';
@@ -13,7 +14,7 @@ import { changeCorrection } from '@glimbo/core/take/framing';
 import { meteringOf, type Metering } from '@glimbo/core/take/metering';
 import type { Motion } from '@glimbo/core/motion/motion';
 import type { Take } from '@glimbo/core/take/take';
-import type { Slice, TakeSlice } from './state';
+import type { Slice, StudioState, TakeSlice } from './state';
 
 /** Changes of one dial that follow each other within this many milliseconds are one undo step. */
 const GESTURE_GAP = 900;
@@ -31,6 +32,19 @@ function sameMembers(a: object, b: object, deeper = true): boolean {
 }
 
 /** Corrections that were asked for: playing asks for the same one for every frame. */
+/** What a state has to say in what its take sees. */
+export const contextIn = (s: StudioState): ViewContext => ({
+  glance: s.glance,
+  tryOut: s.tryOut,
+  tried: s.tried,
+  following: s.followed(),
+});
+
+/** How takes follow, by what that depends on. */
+const followings = new WeakMap<
+  Take,
+  { tracks: StudioState['tracks']; correction: Correction; following: Following | null }
+>();
 const corrections = new WeakMap<Take, { motion: Motion | null; correction: Correction }>();
 
 export const takeSlice =
@@ -49,7 +63,19 @@ export const takeSlice =
       correcting: 'no',
 
       take: () => present(get().history),
-      view: () => aimOf(get().take(), get(), get().time),
+      view: () => aimOf(get().take(), contextIn(get()), get().time),
+      followed(take) {
+        const { tracks, correction } = get();
+        const of = take ?? get().take();
+        if (!of.follows) return null;
+        const known = followings.get(of);
+        const c = correction(of);
+        if (known?.tracks === tracks && known.correction === c) return known.following;
+        const trackOf = (file: string) => tracks.get(file.replace(/\.json$/, ''))?.track ?? null;
+        const following = followingOf(of.follows, trackOf, c);
+        followings.set(of, { tracks, correction: c, following });
+        return following;
+      },
       correction(take) {
         const { motion } = get();
         const of = take ?? get().take();
@@ -60,13 +86,13 @@ export const takeSlice =
         return correction;
       },
       metering() {
-        const { take, light, motion, correction } = get();
+        const { take, light, motion, correction, tracks } = get();
         const of = take();
-        const { path, frame, look, orientation, steady, level } = of;
-        const needs = [path, frame, look?.meter, orientation, steady, level, motion, light];
+        const { path, frame, look, orientation, steady, level, follows } = of;
+        const needs = [path, frame, look?.meter, orientation, steady, level, follows, tracks, motion, light];
         // Turning any other dial leaves it as it is.
         if (!metered || needs.some((need, i) => need !== metered!.needs[i]))
-          metered = { needs, metering: meteringOf(of, light, correction()) };
+          metered = { needs, metering: meteringOf(of, light, correction(), { following: get().followed() }) };
         return metered.metering;
       },
       correct(change, key) {
@@ -91,7 +117,7 @@ export const takeSlice =
         const { time, glance, take, correcting, steering } = get();
         if (steering) return steering(change);
         // Handling a glance takes it over: from here on it is the view.
-        const seen = { ...glanceOver(glance, aimOf(take(), {}, time)), ...change };
+        const seen = { ...glanceOver(glance, aimOf(take(), { following: get().followed() }, time)), ...change };
         if (glance) get().glanceAt(null);
         const gesture = key && `${key}@${time}`;
         if (correcting !== 'no') {

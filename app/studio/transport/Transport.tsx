@@ -12,11 +12,11 @@ import {
   StepForward,
 } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
-import { anglesIn, TAKE_ALONE, aimOf } from '@glimbo/core/view/view-of';
+import { anglesIn, aimOf } from '@glimbo/core/view/view-of';
 import { IconButton } from '~/ui/IconButton';
 import { NumberField } from '~/ui/Dial';
 import { usePaceMap } from '../path/pace-edits';
-import { useClock, useStudio, useStudioStore, useTake } from '../state/store';
+import { useClock, useStudio, useFollowed, useStudioStore, useTake } from '../state/store';
 import { FormatMenu } from './FormatMenu';
 import { usePlayer } from './player-context';
 
@@ -32,7 +32,7 @@ export function Transport() {
   const { rate, duration } = store.getState().footage.facts;
   const times = useClock();
   const pace = usePaceMap();
-  const angles = anglesIn(take, aimOf(take, TAKE_ALONE, time));
+  const angles = anglesIn(take, aimOf(take, { following: useFollowed() }, time));
   return (
     <div className="@container flex h-10 items-center gap-1 border-b border-rule px-3">
       <IconButton label="To the in point" onClick={() => store.getState().setTime(take.range.in)}>

@@ -4,13 +4,15 @@ import { readFile, rename, stat, writeFile } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { DocumentError } from '@glimbo/core/boundary/document-error';
 import { joinSidecar, readSidecar } from '@glimbo/core/motion/sidecar';
+import { isSeen } from '@glimbo/core/follow/subject';
 import type { Source } from '@glimbo/core/stitch/source';
 import { CardGoneError, copyChecked, needRoom } from '@glimbo/media/copy';
 import { lookAtFiles, markOf } from '@glimbo/media/examine';
 import { MediaError } from '@glimbo/media/ffmpeg';
+import { followSubject } from '@glimbo/media/follow';
 import { gather } from '@glimbo/media/gather';
 import { analyseMotion } from '@glimbo/media/motion';
-import { writeMotion } from '@glimbo/media/motion-file';
+import { readMotion, writeMotion } from '@glimbo/media/motion-file';
 import { measuredLight } from '@glimbo/media/light';
 import { readRecording } from '@glimbo/media/recording';
 import { exportClip } from '@glimbo/media/render/clip';
@@ -39,6 +41,8 @@ export function runTask(task: Task, say: Say, signal: AbortSignal): Promise<Done
       });
     case 'motion':
       return analyse(task, say, signal);
+    case 'follow':
+      return follow(task, say, signal);
     case 'copy':
       return copyRecordings(task, say, signal);
     case 'calibrate':
@@ -70,6 +74,21 @@ async function analyse(
     : { motion: seen, words: null };
   await writeMotion(out, motion);
   return { method: motion.method, sidecar: words };
+}
+
+async function follow(
+  { proxy, rate, frames, order, motion, out, part }: Task & { kind: 'follow' },
+  say: Say,
+  signal: AbortSignal,
+): Promise<{ seen: number }> {
+  const subject = await followSubject(proxy, { rate, frames }, order, {
+    motion: motion ? await readMotion(motion) : null,
+    signal,
+    progress: (progress) => say({ progress }),
+  });
+  await writeFile(part, JSON.stringify(subject));
+  await rename(part, out);
+  return { seen: subject.looks.filter(isSeen).length };
 }
 
 const sidecarSamples = (file: string) =>

@@ -5,6 +5,7 @@ import type { Source, TwoLenses } from '@glimbo/core/stitch/source';
 import type { ClipSettings } from '@glimbo/core/take/clip';
 import type { Take } from '@glimbo/core/take/take';
 import type { Look } from '@glimbo/media/examine';
+import type { FollowOrder } from '@glimbo/media/follow';
 import type { Gathered } from '@glimbo/media/gather';
 import type { MediaFacts } from '@glimbo/media/probe';
 import type { Recording } from '@glimbo/media/recording';
@@ -58,6 +59,17 @@ export type Task =
       sidecar: { file: string; use: 'replace' | 'anchor' } | null;
       out: string;
     }
+  /** Follows a subject in a proxy; `part`: where its track is written before it is whole. */
+  | {
+      kind: 'follow';
+      proxy: string;
+      rate: number;
+      frames: number;
+      order: FollowOrder;
+      motion: string | null;
+      out: string;
+      part: string;
+    }
   /** The light of a recording, for its Meter. */
   | { kind: 'light'; recording: Recording }
   /** What a picture shows; `lenses`: two files are two lenses whatever is seen. */
@@ -91,6 +103,7 @@ export type Report =
         | Source
         | { copied: number }
         | { samples: number }
+        | { seen: number }
         | { examined: number };
     }
   /** `pair`: two files are named like a pair, and it has to be said whether they are. */

@@ -1,0 +1,52 @@
+/** Subjects of footages. */
+import { randomUUID } from 'node:crypto';
+import type { FollowOrder } from '@glimbo/media/follow';
+import { db } from './database';
+import type { Subject } from '~/model/subject';
+
+interface Row {
+  id: string;
+  footage_id: string;
+  name: string;
+  order: string;
+  seen: string | null;
+  version: number;
+  created: number;
+  deleted: number | null;
+}
+
+export const orderOf = (row: Pick<Row, 'order'>) => JSON.parse(row.order) as FollowOrder;
+
+/** The subjects of a footage; `seen`: what its picture is now. */
+export const listSubjects = async (footageId: string, seen: string): Promise<Subject[]> =>
+  (await db<Row>('subjects').where({ footage_id: footageId }).whereNull('deleted').orderBy('created')).map((r) => ({
+    id: r.id,
+    name: r.name,
+    frame: orderOf(r).frame,
+    version: r.version,
+    void: r.seen !== null && r.seen !== seen,
+  }));
+
+export const findSubject = (id: string) => db<Row>('subjects').where({ id }).first();
+
+export async function addSubject(footageId: string, name: string, order: FollowOrder): Promise<string> {
+  const id = randomUUID();
+  const row = { id, footage_id: footageId, name, order: JSON.stringify(order), version: 0, created: Date.now() };
+  await db('subjects').insert(row);
+  return id;
+}
+
+export const changeSubject = (id: string, change: { name?: string; deleted?: number | null }) =>
+  db('subjects').where({ id }).update(change);
+
+/** It was followed, in what the footage's picture was. */
+export const followed = (id: string, seen: string) =>
+  db('subjects')
+    .where({ id })
+    .update({ seen, version: db.raw('version + 1') });
+
+/** Ids of all subjects, deleted or not. */
+export const subjectIds = async (footageId?: string) =>
+  (await db<Row>('subjects')
+    .where(footageId ? { footage_id: footageId } : {})
+    .pluck('id')) as string[];

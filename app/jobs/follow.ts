@@ -1,0 +1,39 @@
+/** Following a subject of a footage. */
+import { rm } from 'node:fs/promises';
+import { join } from 'node:path';
+import { seenAs } from '~/db/analyses';
+import { findFootage, sourceOf } from '~/db/footage';
+import { findSubject, followed, orderOf } from '~/db/subjects';
+import { config } from '~/base/config';
+import { subjectFile } from '~/model/subject';
+import type { Job } from '~/model/job';
+import type { JobKind } from './kind';
+import { followParams } from './params';
+
+const partOf = (job: Job) => join(config.subjects, `${job.id}.part`);
+
+export const followKind: JobKind = {
+  lane: 'compute',
+  async prepare(job) {
+    const footage = job.footageId ? await findFootage(job.footageId) : null;
+    const subject = await findSubject(followParams(job).subject);
+    if (!footage || !subject || subject.deleted) return null;
+    const { rate, frames } = footage.facts;
+    const known = footage.motion && !footage.motion.void ? join(config.motions, footage.motion.file) : null;
+    return {
+      kind: 'follow',
+      proxy: join(config.footage, footage.id, 'proxy.mp4'),
+      rate,
+      frames,
+      order: orderOf(subject),
+      motion: known,
+      out: join(config.subjects, subjectFile(subject)),
+      part: partOf(job),
+    };
+  },
+  async accept(job) {
+    const footage = await findFootage(job.footageId!);
+    if (footage) await followed(followParams(job).subject, seenAs(footage.fingerprint, await sourceOf(footage.id)));
+  },
+  clean: (job) => rm(partOf(job), { force: true }),
+};

@@ -1,0 +1,14 @@
+/** A subject as the interface knows it; where it is frame by frame lies in a file. */
+export interface Subject {
+  id: string;
+  name: string;
+  /** Frame of the footage in which it was pointed out. */
+  frame: number;
+  /** Counts how often it was followed; 0 as long as it was not. */
+  version: number;
+  /** Whether the footage's picture is another one since it was followed. */
+  void: boolean;
+}
+
+/** How takes name it: its file in the folder of subjects. */
+export const subjectFile = ({ id }: Pick<Subject, 'id'>) => `${id}.json`;

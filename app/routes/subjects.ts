@@ -1,0 +1,62 @@
+/** The subjects of a footage: pointing one out, renaming, deleting and bringing it back, following it once more. */
+import 'reflect-metadata';
+import {
+  ArrayMaxSize,
+  ArrayMinSize,
+  IsArray,
+  IsIn,
+  IsInt,
+  IsNumber,
+  IsOptional,
+  IsString,
+  Max,
+  MaxLength,
+  Min,
+} from 'class-validator';
+import { unit, vec3 } from '@glimbo/core/geometry/rotation';
+import { findFootage } from '~/db/footage';
+import { addSubject, changeSubject, findSubject, subjectIds } from '~/db/subjects';
+import { enqueue } from '~/jobs/queue';
+import { isWhole } from '~/model/footage';
+import { answered, readBody, Refusal } from '~/server/answer';
+
+const MOST = 100;
+
+class SubjectOrder {
+  @IsIn(['add', 'rename', 'delete', 'restore', 'again']) intent!: 'add' | 'rename' | 'delete' | 'restore' | 'again';
+  @IsOptional() @IsString() id?: string;
+  @IsOptional() @IsString() @MaxLength(120) name?: string;
+  @IsOptional() @IsInt() @Min(0) frame?: number;
+  @IsOptional() @IsArray() @ArrayMinSize(3) @ArrayMaxSize(3) @IsNumber({}, { each: true }) direction?: number[];
+  @IsOptional() @IsNumber() @Min(1) @Max(100) size?: number;
+}
+
+const follow = (footageId: string, subject: string) =>
+  enqueue({ kind: 'follow', params: { subject }, footageId, takeId: null });
+
+export const action = answered(async ({ request, params }) => {
+  const footage = await findFootage(params.footageId!);
+  if (!footage) throw new Refusal('That footage is gone from the Library.', 404);
+  const order = await readBody(SubjectOrder, request);
+  if (order.intent === 'add') {
+    const { frame, direction, size, name } = order;
+    if (!isWhole(footage)) throw new Refusal('The proxy is not made yet. Point the subject out when it is.');
+    if (frame === undefined || frame >= footage.facts.frames || !direction || Math.hypot(...direction) < 0.5)
+      throw new Refusal('Nothing was begun: where the subject is was not said.', 400);
+    const count = (await subjectIds(footage.id)).length;
+    if (count >= MOST) throw new Refusal(`A footage has ${MOST} subjects at most. Delete one first.`);
+    const id = await addSubject(footage.id, name?.trim() || `Subject ${count + 1}`, {
+      frame,
+      direction: unit(vec3(direction)),
+      ...(size ? { size } : {}),
+    });
+    return { id, job: await follow(footage.id, id) };
+  }
+  const subject = order.id ? await findSubject(order.id) : null;
+  if (!subject || subject.footage_id !== footage.id) throw new Refusal('That subject is gone.', 404);
+  if (order.intent === 'again') return { job: await follow(footage.id, subject.id) };
+  const name = order.name?.trim();
+  if (order.intent === 'rename') await changeSubject(subject.id, name ? { name } : {});
+  else await changeSubject(subject.id, { deleted: order.intent === 'delete' ? Date.now() : null });
+  return {};
+});

@@ -1,0 +1,133 @@
+/** Following: the subjects of the footage, and how this take keeps them in frame. */
+import { Crosshair, Trash2 } from 'lucide-react';
+import { useRevalidator } from 'react-router';
+import { toast } from 'sonner';
+import { lostStretches } from '@glimbo/core/follow/subject';
+import { USUAL_RULE } from '@glimbo/core/follow/rule';
+import { subjectFile, type Subject } from '~/model/subject';
+import { clock } from '~/ui/format';
+import { IconButton } from '~/ui/IconButton';
+import { useJob } from '~/ui/job-events';
+import { Progress } from '~/ui/Progress';
+import { stopJob } from '~/ui/send';
+import { useClock, useStudio, useStudioStore } from '../state/store';
+import { useWork } from '../work';
+import { FollowRules } from './FollowRules';
+import { sendSubject } from './subjects';
+
+export function FollowPart() {
+  const store = useStudioStore();
+  const pointing = useStudio((s) => s.pointingOut);
+  const subjects = useStudio((s) => s.subjects);
+  return (
+    <div className="grid h-full grid-cols-2 divide-x divide-rule">
+      <section className="overflow-auto px-3 py-1.5" aria-label="Subjects">
+        <button
+          className="button h-6!"
+          aria-pressed={pointing}
+          onClick={() => store.getState().pointOutSubject(!pointing)}
+        >
+          <Crosshair size={13} /> Point a subject out
+        </button>
+        {pointing && (
+          <p className="mt-1 text-muted" role="status">
+            Press on its middle in the Frame or on the Map. Its size is found, and it is followed both ways from here.
+          </p>
+        )}
+        {subjects.length === 0 && !pointing && (
+          <p className="mt-1 text-muted">
+            Somebody or something that the camera keeps in frame, all round the sphere. Point it out where it is seen
+            well.
+          </p>
+        )}
+        <ul className="mt-1 flex flex-col">
+          {subjects.map((subject) => (
+            <SubjectRow key={subject.id} subject={subject} />
+          ))}
+        </ul>
+      </section>
+      <FollowRules />
+    </div>
+  );
+}
+
+function SubjectRow({ subject }: { subject: Subject }) {
+  const store = useStudioStore();
+  const { revalidate } = useRevalidator();
+  const { footage, following } = useWork();
+  const known = useStudio((s) => s.tracks.get(subject.id));
+  const times = useClock();
+  const asked = following.find((j) => j.params.subject === subject.id) ?? null;
+  const job = useJob(asked);
+  const ask = async (order: Parameters<typeof sendSubject>[1]) => {
+    const { problem } = await sendSubject(footage.id, order);
+    if (problem) toast.error(problem);
+    await revalidate();
+    return !problem;
+  };
+  const remove = async () => {
+    if (!(await ask({ intent: 'delete', id: subject.id }))) return;
+    toast(`“${subject.name}” was deleted.`, {
+      action: { label: 'Bring it back', onClick: () => void ask({ intent: 'restore', id: subject.id }) },
+    });
+  };
+  const followHere = () => {
+    const { take, edit, chooseFollow } = store.getState();
+    const { in: from, out } = take().range;
+    const rule = { ...USUAL_RULE, subject: subjectFile(subject), in: from, out };
+    edit((t) => ({ ...t, follows: [...(t.follows ?? []), rule] }));
+    chooseFollow((take().follows?.length ?? 1) - 1);
+  };
+  const lost = known ? lostStretches(known.track) : [];
+  return (
+    <li className="flex flex-wrap items-center gap-1.5 border-t border-rule py-1">
+      <input
+        className="h-6 w-36 border border-transparent bg-transparent px-1 hover:border-edge"
+        aria-label={`Name of ${subject.name}`}
+        defaultValue={subject.name}
+        maxLength={120}
+        onBlur={(e) =>
+          e.target.value.trim() &&
+          e.target.value !== subject.name &&
+          void ask({ intent: 'rename', id: subject.id, name: e.target.value })
+        }
+        onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
+      />
+      <span className="flex-1" />
+      {job?.going ? (
+        <>
+          <Progress label={`Following ${subject.name}`} share={job.progress} className="w-24" />
+          <span className="figure text-muted">{Math.round(job.progress * 100)} %</span>
+          <button className="button h-6!" onClick={() => void stopJob(asked!.id).then(() => revalidate())}>
+            Cancel
+          </button>
+        </>
+      ) : known && !subject.void ? (
+        <button className="button h-6!" onClick={followHere}>
+          Follow it
+        </button>
+      ) : (
+        <button className="button h-6!" onClick={() => void ask({ intent: 'again', id: subject.id })}>
+          Track it
+        </button>
+      )}
+      <IconButton label={`Delete ${subject.name}`} className="size-6!" onClick={() => void remove()}>
+        <Trash2 size={13} />
+      </IconButton>
+      {job?.state === 'failed' && <p className="w-full text-error">{job.error}</p>}
+      {subject.void && (
+        <p className="w-full text-error">The footage’s picture is another one since: track it once more.</p>
+      )}
+      {lost.length > 0 && (
+        <p className="flex w-full flex-wrap gap-1.5 text-muted">
+          Lost
+          {lost.slice(0, 6).map((s) => (
+            <button key={s.in} className="figure underline" onClick={() => store.getState().setTime(s.in)}>
+              {clock(times.shown(s.in))}–{clock(times.shown(s.out))}
+            </button>
+          ))}
+        </p>
+      )}
+    </li>
+  );
+}

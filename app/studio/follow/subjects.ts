@@ -1,0 +1,51 @@
+/** Subjects of the footage: where each is, fetched once it was followed, and what the server is asked about them. */
+import { useEffect } from 'react';
+import { toast } from 'sonner';
+import type { Vec3 } from '@glimbo/core/geometry/rotation';
+import { readSubject } from '@glimbo/core/follow/subject';
+import { sendJson, type Answer } from '~/ui/send';
+import { useStudioStore, type StudioStore } from '../state/store';
+import { useWork } from '../work';
+
+type SubjectOrder =
+  | { intent: 'add'; frame: number; direction: readonly number[]; name?: string }
+  | { intent: 'rename'; id: string; name: string }
+  | { intent: 'delete' | 'restore' | 'again'; id: string };
+
+export const sendSubject = (footageId: string, order: SubjectOrder): Promise<Answer<{ id: string }>> =>
+  sendJson<{ id: string }>(`/footage/${footageId}/subjects`, order);
+
+/** Points a subject out in a direction of the footage's picture at the playhead. */
+export async function pointOut(store: StudioStore, world: Vec3 | null) {
+  const { footage, time, correction, pointOutSubject } = store.getState();
+  if (!world) return;
+  pointOutSubject(false);
+  const c = correction().at(time);
+  // From the world back to the picture.
+  const direction = [0, 1, 2].map((k) => c[k]! * world[0] + c[k + 3]! * world[1] + c[k + 6]! * world[2]);
+  const frame = Math.floor(time * footage.facts.rate + 1e-6);
+  const { problem } = await sendSubject(footage.id, { intent: 'add', frame, direction });
+  if (problem) toast.error(problem);
+}
+
+/** Keeps the Studio's subjects as the server has them, and fetches where they are. */
+export function useSubjects() {
+  const store = useStudioStore();
+  const { subjects, footage } = useWork();
+  useEffect(() => {
+    store.getState().knowSubjects(subjects);
+    let gone = false;
+    for (const { id, version } of subjects) {
+      if (version === 0 || store.getState().tracks.get(id)?.version === version) continue;
+      void fetch(`/footage/${footage.id}/subjects/${id}?v=${version}`)
+        .then((answer) => answer.json())
+        .then((plain) => {
+          if (!gone) store.getState().knowTrack(id, { version, track: readSubject(plain) });
+        })
+        .catch(() =>
+          toast.error('Where a subject is could not be read. Follow it once more.', { id: 'subject-unread' }),
+        );
+    }
+    return () => void (gone = true);
+  }, [store, subjects, footage.id]);
+}
