@@ -1,0 +1,104 @@
+/** Following a visitor: pointed out on the Map, tracked, kept in frame in the Frame and in the clip that is exported. */
+import { expect, test, type Page } from '@playwright/test';
+import { join } from 'node:path';
+import {
+  data,
+  ffmpeg,
+  footage,
+  frameShot,
+  gather,
+  goTo,
+  inData,
+  openTake,
+  part,
+  saved,
+  scratch,
+  station,
+  takeOf,
+  typeDial,
+} from './helpers';
+
+/** How blue and how red the picture is in its middle. */
+function middle(picture: string, ...before: string[]): { red: number; blue: number } {
+  const pixels = ffmpeg(
+    ...before,
+    '-i',
+    picture,
+    '-vf',
+    'crop=8:8',
+    '-frames:v',
+    '1',
+    '-pix_fmt',
+    'rgb24',
+    '-f',
+    'rawvideo',
+    '-',
+  );
+  const mean = (k: number) => {
+    let sum = 0;
+    for (let i = k; i < pixels.length; i += 3) sum += pixels[i]!;
+    return sum / (pixels.length / 3);
+  };
+  return { red: mean(0), blue: mean(2) };
+}
+
+async function inFrame(page: Page) {
+  const shot = join(scratch, 'follow.png');
+  await frameShot(page, shot);
+  return middle(shot);
+}
+
+test('a visitor is pointed out, followed round the sphere, framed aside, and exported', async ({ page }) => {
+  await gather(page, footage('walker.mp4', 1, 6));
+  await openTake(page, 'walker');
+  await part(page, 'Follow');
+  await page.getByRole('button', { name: 'Point a subject out' }).click();
+  const map = (await page.getByTestId('map').boundingBox())!;
+  // The visitor in blue, behind the camera to the left.
+  await page.mouse.click(map.x + map.width * (0.5 - 117 / 360), map.y + map.height * (0.5 + 4 / 180));
+  const follow = page.getByRole('button', { name: 'Follow it' });
+  await expect(follow).toBeVisible({ timeout: 120_000 });
+  await expect(page.getByTestId('subject-streaks').locator('path')).toHaveCount(1);
+  await follow.click();
+  await expect(page.getByRole('region', { name: 'Follows of this take' }).getByText('Subject 1')).toBeVisible();
+
+  for (const time of [2, 3.5, 5]) {
+    await goTo(page, time);
+    const { red, blue } = await inFrame(page);
+    expect(blue, `at ${time} s`).toBeGreaterThan(1.3 * red);
+  }
+  const blueness = async () => {
+    const { red, blue } = await inFrame(page);
+    return blue / red;
+  };
+  await typeDial(page, 'Place across', -60);
+  await expect.poll(blueness).toBeLessThan(1.3);
+  await page.keyboard.press('Control+z');
+  await expect.poll(blueness).toBeGreaterThan(1.3);
+
+  // It can be renamed, deleted and brought back; the take goes on following it.
+  const name = page.getByRole('textbox', { name: 'Name of Subject 1' });
+  await name.fill('In blue');
+  await name.press('Enter');
+  await expect(page.getByRole('textbox', { name: 'Name of In blue' })).toBeVisible();
+  await page.getByRole('button', { name: 'Delete In blue' }).click();
+  await page.getByRole('button', { name: 'Bring it back' }).click();
+  await expect(page.getByRole('textbox', { name: 'Name of In blue' })).toBeVisible();
+
+  await saved(page);
+  await station(page, 'Export');
+  const done = page.getByRole('region', { name: 'Exports of this take' }).getByText('finished');
+  const before = await done.count();
+  await page.getByRole('button', { name: 'Export clip' }).click();
+  await expect(done).toHaveCount(before + 1, { timeout: 240_000 });
+  const [job] = await inData(
+    (db) =>
+      db('jobs')
+        .where({ kind: 'export', take_id: takeOf(page) })
+        .orderBy('created', 'desc') as Promise<{ id: string }[]>,
+  );
+  for (const time of [1.5, 3, 5]) {
+    const { red, blue } = middle(join(data, 'exports', `${job!.id}.mp4`), '-ss', String(time));
+    expect(blue, `exported, at ${time} s`).toBeGreaterThan(1.3 * red);
+  }
+});
