@@ -2,7 +2,7 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { existsSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { RouterContextProvider, type ActionFunctionArgs } from 'react-router';
+import { RouterContextProvider } from 'react-router';
 import { allowed, facts, openWorld } from './world';
 
 const { db, config, end } = await openWorld();
@@ -36,12 +36,14 @@ async function ask(body: object, footageId = footage): Promise<{ status: number;
     body: JSON.stringify(body),
   });
   const args = { request, params: { footageId }, context: new RouterContextProvider() };
-  const answer: unknown = await action(args as unknown as ActionFunctionArgs);
+  const answer: unknown = await action(args as never);
   if (answer instanceof Response)
     return { status: answer.status, body: (await answer.json()) as Record<string, unknown> };
   const { data, init } = answer as { data?: Record<string, unknown>; init?: { status?: number } };
   return { status: init?.status ?? 200, body: data ?? (answer as Record<string, unknown>) };
 }
+
+const loaderArguments = (subjectId: string) => ({ params: { subjectId } }) as never;
 
 const AHEAD = { intent: 'add', frame: 3, direction: [0, 0, 2] };
 const listed = () => subjects.listSubjects(footage, seen);
@@ -96,7 +98,7 @@ describe('a subject', () => {
 
   test('that was followed is handed out; it is void when the picture is another one', async () => {
     const { id } = (await listed())[0]!;
-    const args = { params: { subjectId: id } } as unknown as Parameters<typeof loader>[0];
+    const args = loaderArguments(id);
     expect((await loader(args)).status).toBe(404);
     const [job] = await jobsOf({ kind: 'follow', footageId: footage });
     const task = await KINDS.follow.prepare((await findJob(job!.id))!);

@@ -108,6 +108,14 @@ describe('a command line', () => {
     ['footage that is not there', 1, /was not found/, ['probe', at('gone.mp4')]],
     ['no footage', 2, /Name a file/, ['sweep', '--out', at('o.png')]],
     ['no footage to level', 2, /Name a file/, ['level', '--out', at('o.json')]],
+    ['nobody to follow', 2, /--direction LON,LAT/, ['follow', 'a.mp4', '--at', '1', '--out', at('o.json')]],
+    ['no moment to follow from', 2, /--at SECONDS/, ['follow', 'a.mp4', '--direction', '1,2', '--out', at('o.json')]],
+    [
+      'a subject larger than the sphere',
+      2,
+      /from 1 to 100/,
+      ['follow', 'a.mp4', '--at', '1', '--direction', '1,2', '--size', '400', '--out', at('o.json')],
+    ],
   ])('with %s ends with %d and a sentence', async (_, code, sentence, args) => {
     const before = readdirSync(folder).sort();
     const result = await run(...args);

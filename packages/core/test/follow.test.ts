@@ -1,6 +1,7 @@
 /** Following: transforms, filters against known shifts and sizes, the tracker on a made sphere, and the framing rule. */
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
+import { boxMeans, ColourModel } from '../src/follow/colours.js';
 import { peakOf, CorrelationFilter } from '../src/follow/correlation.js';
 import { CHANNELS, featuresOf, hann } from '../src/follow/features.js';
 import { complexOf, Fourier } from '../src/follow/fft.js';
@@ -226,7 +227,10 @@ describe('the tracker', () => {
 });
 
 describe('a subject', () => {
-  const look = (lon: number, trust = 1): SubjectLook => [...directionOf(lon, 0), 12, trust] as unknown as SubjectLook;
+  const look = (lon: number, trust = 1): SubjectLook => {
+    const [x, y, z] = directionOf(lon, 0);
+    return [x, y, z, 12, trust];
+  };
   const track = (looks: (SubjectLook | null)[]): SubjectTrack => ({
     format: 'glimbo-subject',
     version: 1,
@@ -342,4 +346,52 @@ describe('a subject', () => {
     for (const wrong of [{ x: 2 }, { in: 5, out: 5 }, { subject: '' }, { soft: -1 }])
       expect(() => readTake({ ...take, follows: [{ ...rule, ...wrong }] })).toThrow();
   });
+});
+
+describe('colours', () => {
+  const look = emptyGlimpse(32);
+  const half = { x: 6, y: 6 };
+  look.planes[0].fill(100);
+  look.planes[1].fill(128);
+  look.planes[2].fill(128);
+  for (let i = 0; i < 32 * 32; i++)
+    if (Math.hypot((i % 32) + 0.5 - 16, Math.floor(i / 32) + 0.5 - 16) < 6) look.planes[2][i] = 180;
+
+  test('say which cells belong to the subject', () => {
+    const model = new ColourModel();
+    model.learn(look, half, 1);
+    const likely = new Float32Array(32 * 32);
+    model.likely(look, likely);
+    expect(likely[16 * 32 + 16]).toBeGreaterThan(0.9);
+    expect(likely[2 * 32 + 2]).toBeLessThan(0.1);
+    const means = boxMeans(likely, 32, { x: 4, y: 4 });
+    const best = means.indexOf(Math.max(...means));
+    expect(Math.hypot((best % 32) - 16, Math.floor(best / 32) - 16)).toBeLessThan(2.9);
+  });
+
+  test('means over boxes are those of the definition', () => {
+    const random = seededRandom(9);
+    const map = Float32Array.from({ length: 64 }, random);
+    const means = boxMeans(map, 8, { x: 2, y: 1 });
+    for (const [x, y] of [
+      [4, 4],
+      [0, 0],
+      [7, 2],
+    ] as const) {
+      let sum = 0;
+      for (let j = y - 1; j < y + 1; j++)
+        for (let i = x - 2; i < x + 2; i++) if (i >= 0 && j >= 0 && i < 8 && j < 8) sum += map[j * 8 + i]!;
+      expect(means[y * 8 + x]).toBeCloseTo(sum / 8, 5);
+    }
+  });
+});
+
+test('smaller sizes of a frame are means of it', () => {
+  const frame = sphere(directionOf(10, 0));
+  const whole = frame.levelFor(0);
+  const half = frame.levelFor((2 * Math.PI * 2) / W);
+  expect([half.width, half.height]).toEqual([W / 2, H / 2]);
+  const at = (x: number, y: number) => whole.planes[0][y * W + x]!;
+  expect(half.planes[0][30 * (W / 2) + 50]).toBe((at(100, 60) + at(101, 60) + at(100, 61) + at(101, 61) + 2) >> 2);
+  expect(frame.levelFor(10).width).toBe(W / 8);
 });

@@ -110,10 +110,28 @@ async function* pictures(
   const bytes = (width * height * 3) / 2;
   // Somewhat before the frame, so that rounding never meets its neighbour.
   const seek = from > 0 ? ['-ss', ((from - 0.4) / rate).toFixed(6)] : [];
-  const decoder = start('ffmpeg', [
-    '-v', 'error', '-nostdin', ...seek, ...SAFE_INPUT, '-i', file, '-an', '-sn', '-frames:v', String(count),
-    '-vf', `scale=${width}:${height}:flags=area,format=yuv420p`, '-f', 'rawvideo', '-',
-  ], ['ignore', 'pipe', 'pipe']); // prettier-ignore
+  const decoder = start(
+    'ffmpeg',
+    [
+      '-v',
+      'error',
+      '-nostdin',
+      ...seek,
+      ...SAFE_INPUT,
+      '-i',
+      file,
+      '-an',
+      '-sn',
+      '-frames:v',
+      String(count),
+      '-vf',
+      `scale=${width}:${height}:flags=area,format=yuv420p`,
+      '-f',
+      'rawvideo',
+      '-',
+    ],
+    ['ignore', 'pipe', 'pipe'],
+  );
   const ended = finished(decoder).then(
     () => null,
     (error: Error) => error,

@@ -19,7 +19,7 @@ const fade = Float64Array.from({ length: SIZES }, (_, k) => 0.5 - 0.5 * Math.cos
 export class ScaleFilter {
   private readonly look: Glimpse = {
     side: SIDE,
-    planes: [0, 1, 2].map(() => new Float32Array(SIDE * SIDE)) as unknown as Glimpse['planes'],
+    planes: [new Float32Array(SIDE * SIDE), new Float32Array(SIDE * SIDE), new Float32Array(SIDE * SIDE)],
   };
   private readonly features = Array.from({ length: SIZES }, () => new Float32Array(SIDE * SIDE * PER_CELL));
   private readonly cos = new Float64Array(SIZES * SIZES);

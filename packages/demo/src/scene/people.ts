@@ -32,9 +32,16 @@ function figure(scene: THREE.Scene, height: number, top: number, bottom: number,
 
 /** What the visitors are called, in the order in which they are built. */
 const NAMES = [
-  'blue visitor', 'orange child', 'yellow visitor', 'green visitor', 'pink visitor', 'violet child', 'white visitor',
-  'teal visitor', 'rust visitor',
-]; // prettier-ignore
+  'blue visitor',
+  'orange child',
+  'yellow visitor',
+  'green visitor',
+  'pink visitor',
+  'violet child',
+  'white visitor',
+  'teal visitor',
+  'rust visitor',
+];
 
 export function buildPeople(scene: THREE.Scene) {
   const walkers: Walker[] = [

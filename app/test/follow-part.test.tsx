@@ -1,0 +1,193 @@
+/**
+ * @jest-environment ./app/test/support/browser.mjs
+ *
+ * The Follow part: subjects with what is known of them, and the rules by which the take follows.
+ */
+import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { act, cleanup, render, screen } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import { createRoutesStub } from 'react-router';
+import { USUAL_RULE } from '@glimbo/core/follow/rule';
+import type { SubjectLook, SubjectTrack } from '@glimbo/core/follow/subject';
+import { directionOf } from '@glimbo/core/geometry/sphere';
+import { startHistory } from '@glimbo/core/take/history';
+import { newTake } from '@glimbo/core/take/take';
+import { readTake } from '@glimbo/core/take/validate';
+import type { Footage } from '~/model/footage';
+import type { Job } from '~/model/job';
+import type { StudioWork } from '~/model/studio';
+import type { Subject } from '~/model/subject';
+import { FollowPart } from '../studio/follow/FollowPart';
+import { pointOut } from '../studio/follow/subjects';
+import { createStudio, StudioContext } from '../studio/state/store';
+import { contextIn } from '../studio/state/take-slice';
+import { WorkContext } from '../studio/work';
+import { facts } from './world';
+
+const footage = {
+  id: 'f',
+  name: 'Halt',
+  file: '/halt.mp4',
+  facts: facts({ duration: 10, frames: 300 }),
+  marks: [],
+  ranges: [],
+  gathered: null,
+  motion: null,
+};
+const driver: Subject = { id: 's', name: 'Driver', frame: 0, version: 1, void: false };
+
+/** Going round to the right at 30° a second, out of sight from the fourth to the sixth second. */
+const track: SubjectTrack = {
+  format: 'glimbo-subject',
+  version: 1,
+  rate: 10,
+  looks: Array.from({ length: 100 }, (_, n): SubjectLook => {
+    const [x, y, z] = directionOf(3 * n, 10);
+    return [x, y, z, 12, n >= 40 && n < 60 ? 0.1 : 1];
+  }),
+};
+
+globalThis.ResizeObserver ??= class {
+  observe() {}
+  unobserve() {}
+  disconnect() {}
+} as typeof ResizeObserver;
+
+let sent: { address: string; body: Record<string, unknown> }[] = [];
+beforeEach(() => {
+  localStorage.clear();
+  sent = [];
+  globalThis.fetch = jest.fn((address: string, request?: RequestInit) => {
+    sent.push({ address, body: request?.body ? (JSON.parse(String(request.body)) as Record<string, unknown>) : {} });
+    return Promise.resolve(Response.json({}));
+  }) as never;
+});
+afterEach(cleanup);
+
+function inStudio(subjects: Subject[], known = true, following: Partial<Job>[] = []) {
+  const store = createStudio(footage as never as Footage, startHistory(newTake('a.mp4', 10)), { station: 'path' });
+  store.getState().knowSubjects(subjects);
+  if (known) for (const { id, version } of subjects) store.getState().knowTrack(id, { version, track });
+  const work = { footage, subjects, following } as never as StudioWork;
+  const Stub = createRoutesStub([
+    {
+      path: '/',
+      Component: () => (
+        <StudioContext.Provider value={store}>
+          <WorkContext.Provider value={work}>
+            <FollowPart />
+          </WorkContext.Provider>
+        </StudioContext.Provider>
+      ),
+    },
+  ]);
+  render(<Stub />);
+  const follows = () => {
+    const now = store.getState().take();
+    readTake(structuredClone(now));
+    return now.follows;
+  };
+  return { store, follows, user: userEvent.setup() };
+}
+
+async function type(user: ReturnType<typeof userEvent.setup>, name: string, value: string) {
+  const field = screen.getByRole('textbox', { name });
+  await user.clear(field);
+  await user.type(field, `${value}{Enter}`);
+}
+
+describe('subjects', () => {
+  test('none yet: what to do is said; pressing the button waits for a press in the picture', async () => {
+    const { store, user } = inStudio([]);
+    expect(screen.getByText(/Point it out where it is seen well/)).toBeTruthy();
+    await user.click(screen.getByRole('button', { name: 'Point a subject out' }));
+    expect(store.getState().pointingOut).toBe(true);
+    expect(screen.getByRole('status').textContent).toContain('Frame or on the Map');
+    act(() => store.getState().setTime(2));
+    await act(() => pointOut(store, directionOf(90, 0)));
+    expect(store.getState().pointingOut).toBe(false);
+    expect(sent).toHaveLength(1);
+    expect(sent[0]!.address).toBe('/footage/f/subjects');
+    expect(sent[0]!.body).toMatchObject({ intent: 'add', frame: 60 });
+    expect((sent[0]!.body.direction as number[])[0]).toBeCloseTo(1, 9);
+  });
+
+  test('where it was lost is a way there; a name is changed; void ones are tracked once more', async () => {
+    const { store, user } = inStudio([driver, { ...driver, id: 'v', name: 'Stoker', void: true }]);
+    expect(screen.getAllByText('Lost')).toHaveLength(2);
+    await user.click(screen.getAllByRole('button', { name: /^0:04\.00–0:06\.00$/ })[0]!);
+    expect(store.getState().time).toBe(4);
+    await type(user, 'Name of Driver', 'Engine driver');
+    await act(() => user.tab());
+    expect(sent.map((s) => s.body)).toContainEqual({ intent: 'rename', id: 's', name: 'Engine driver' });
+    expect(screen.getByText(/picture is another one since/)).toBeTruthy();
+    await user.click(screen.getByRole('button', { name: 'Track it' }));
+    expect(sent.map((s) => s.body)).toContainEqual({ intent: 'again', id: 'v' });
+  });
+
+  test('while it is tracked it shows how far, and can be cancelled; a failure says why', async () => {
+    const job = {
+      id: 'j',
+      kind: 'follow',
+      state: 'running',
+      progress: 0.4,
+      error: null,
+      params: { subject: 's' },
+    } as const;
+    const { user } = inStudio([driver], false, [job]);
+    expect(screen.getByRole('progressbar', { name: 'Following Driver' })).toBeTruthy();
+    expect(screen.getByText('40 %')).toBeTruthy();
+    const stopped: string[] = [];
+    globalThis.fetch = jest.fn((address: string) => {
+      stopped.push(address);
+      return Promise.resolve(Response.json({}));
+    }) as never;
+    await user.click(screen.getByRole('button', { name: 'Cancel' }));
+    expect(stopped).toContain('/jobs/j');
+    cleanup();
+    inStudio([driver], false, [{ ...job, state: 'failed', error: 'It could not be read.' }]);
+    expect(screen.getByText('It could not be read.')).toBeTruthy();
+    expect(screen.getByRole('button', { name: 'Track it' })).toBeTruthy();
+  });
+});
+
+describe('the rules of a take', () => {
+  test('following keeps the subject in the middle, from in to out, until it is told otherwise', async () => {
+    const { store, follows, user } = inStudio([driver]);
+    await user.click(screen.getByRole('button', { name: 'Follow it' }));
+    expect(follows()).toEqual([{ ...USUAL_RULE, subject: 's.json', in: 0, out: 10 }]);
+    act(() => store.getState().setTime(2));
+    expect(contextIn(store.getState()).following).not.toBeNull();
+    expect(store.getState().view().pan).toBeCloseTo(60, 0);
+    expect(store.getState().view().tilt).toBeCloseTo(10, 0);
+    await type(user, 'Place across value', '-50');
+    await type(user, 'Softness value', '1.5');
+    expect(follows()![0]).toMatchObject({ x: -0.5, soft: 1.5 });
+    expect(store.getState().view().pan).toBeGreaterThan(75);
+    await user.click(screen.getByRole('checkbox', { name: 'Keep its size by zooming' }));
+    await type(user, 'Share of the height value', '30');
+    expect(follows()![0]!.size).toBe(30);
+    act(() => store.getState().undo());
+    expect(follows()![0]!.size).toBe(40);
+  });
+
+  test('from here, to here, and out again; a later one lies over', async () => {
+    const { store, follows, user } = inStudio([driver]);
+    await user.click(screen.getByRole('button', { name: 'Follow it' }));
+    act(() => store.getState().setTime(3));
+    await user.click(screen.getByRole('button', { name: 'From here' }));
+    act(() => store.getState().setTime(6));
+    await user.click(screen.getByRole('button', { name: 'To here' }));
+    expect(follows()![0]).toMatchObject({ in: 3, out: 6 });
+    act(() => store.getState().setTime(2));
+    await user.click(screen.getByRole('button', { name: 'To here' }));
+    expect(follows()![0]).toMatchObject({ in: 3, out: 6 });
+    expect(store.getState().view().pan).toBe(0);
+    await user.click(screen.getByRole('button', { name: 'Follow it' }));
+    expect(follows()).toHaveLength(2);
+    await user.click(screen.getAllByRole('button', { name: 'Take this Follow of Driver out' })[0]!);
+    await user.click(screen.getByRole('button', { name: 'Take this Follow of Driver out' }));
+    expect(follows()).toBeUndefined();
+    expect(store.getState().view().pan).toBe(0);
+  });
+});
