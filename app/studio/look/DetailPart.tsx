@@ -53,7 +53,8 @@ export function DetailPart() {
       ))}
       <p className="mt-1 text-muted">
         Clarity lifts local contrast and leaves edges alone; sharpening lifts what is finer than its radius, in the
-        exported frame’s own pixels. Both are drawn when the Frame stands still.
+        exported frame’s own pixels. Both are drawn when the Frame stands still, and in play where the machine is quick
+        enough.
       </p>
     </div>
   );
