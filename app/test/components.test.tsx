@@ -32,11 +32,6 @@ import { Progress } from '../ui/Progress';
 import { Select } from '../ui/Select';
 import { facts } from './world';
 
-globalThis.ResizeObserver ??= class {
-  observe() {}
-  unobserve() {}
-  disconnect() {}
-} as typeof ResizeObserver;
 afterEach(cleanup);
 beforeEach(() => jobEvents.setState({ byId: {} }));
 

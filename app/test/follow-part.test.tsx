@@ -13,7 +13,6 @@ import { directionOf } from '@glimbo/core/geometry/sphere';
 import { startHistory } from '@glimbo/core/take/history';
 import { newTake } from '@glimbo/core/take/take';
 import { readTake } from '@glimbo/core/take/validate';
-import type { Footage } from '~/model/footage';
 import type { Job } from '~/model/job';
 import type { StudioWork } from '~/model/studio';
 import type { Subject } from '~/model/subject';
@@ -22,18 +21,8 @@ import { pointOut } from '../studio/follow/subjects';
 import { createStudio, StudioContext } from '../studio/state/store';
 import { contextIn } from '../studio/state/take-slice';
 import { WorkContext } from '../studio/work';
-import { facts } from './world';
+import { halt } from './support/halt';
 
-const footage = {
-  id: 'f',
-  name: 'Halt',
-  file: '/halt.mp4',
-  facts: facts({ duration: 10, frames: 300 }),
-  marks: [],
-  ranges: [],
-  gathered: null,
-  motion: null,
-};
 const driver: Subject = { id: 's', name: 'Driver', frame: 0, version: 1, void: false };
 
 /** Going round to the right at 30° a second, out of sight from the fourth to the sixth second. */
@@ -47,12 +36,6 @@ const track: SubjectTrack = {
   }),
 };
 
-globalThis.ResizeObserver ??= class {
-  observe() {}
-  unobserve() {}
-  disconnect() {}
-} as typeof ResizeObserver;
-
 let sent: { address: string; body: Record<string, unknown> }[] = [];
 beforeEach(() => {
   localStorage.clear();
@@ -65,10 +48,10 @@ beforeEach(() => {
 afterEach(cleanup);
 
 function inStudio(subjects: Subject[], known = true, following: Partial<Job>[] = []) {
-  const store = createStudio(footage as never as Footage, startHistory(newTake('a.mp4', 10)), { station: 'path' });
+  const store = createStudio(halt, startHistory(newTake('a.mp4', 10)), { station: 'path' });
   store.getState().knowSubjects(subjects);
   if (known) for (const { id, version } of subjects) store.getState().knowTrack(id, { version, track });
-  const work = { footage, subjects, following } as never as StudioWork;
+  const work = { footage: halt, subjects, following } as never as StudioWork;
   const Stub = createRoutesStub([
     {
       path: '/',

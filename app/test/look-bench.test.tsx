@@ -14,7 +14,6 @@ import { startHistory } from '@glimbo/core/take/history';
 import { withGrade } from '@glimbo/core/take/look';
 import { newTake, type Look, type Take } from '@glimbo/core/take/take';
 import { readTake } from '@glimbo/core/take/validate';
-import type { Footage } from '~/model/footage';
 import * as edit from '../studio/commands/path-edits';
 import { CameraPart } from '../studio/look/CameraPart';
 import { ColourPart } from '../studio/look/ColourPart';
@@ -27,13 +26,7 @@ import { putPatch } from '../studio/look/place-patch';
 import { LaneSwitch } from '../studio/score/LaneSwitch';
 import { createStudio, shownBeforeAfter, StudioContext } from '../studio/state/store';
 import { framePanes } from '../studio/frame/frame-panes';
-import { facts } from './world';
-
-globalThis.ResizeObserver ??= class {
-  observe() {}
-  unobserve() {}
-  disconnect() {}
-} as typeof ResizeObserver;
+import { halt } from './support/halt';
 
 /** What the server says: nothing kept, and the light of an even footage. */
 const answered = (address: string) =>
@@ -46,20 +39,9 @@ beforeEach(() => {
   globalThis.fetch = jest.fn((address: string) => Promise.resolve(answered(address))) as never;
 });
 
-const footage = {
-  id: 'f',
-  name: 'Halt',
-  file: '/halt.mp4',
-  facts: facts({ duration: 10, frames: 300 }),
-  marks: [],
-  ranges: [],
-  gathered: null,
-  motion: null,
-};
-
 function inStudio(children: ReactNode, look?: Look) {
   const take: Take = { ...newTake('a.mp4', 10), ...(look ? { look } : {}) };
-  const store = createStudio(footage as never as Footage, startHistory(take), { station: 'look' });
+  const store = createStudio(halt, startHistory(take), { station: 'look' });
   const Stub = createRoutesStub([
     { path: '/', Component: () => <StudioContext.Provider value={store}>{children}</StudioContext.Provider> },
   ]);

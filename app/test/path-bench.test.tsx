@@ -13,7 +13,6 @@ import { selectedTimes } from '@glimbo/core/path/keys';
 import { present, startHistory } from '@glimbo/core/take/history';
 import { formatsOf } from '@glimbo/core/take/formats';
 import { newTake } from '@glimbo/core/take/take';
-import type { Footage } from '~/model/footage';
 import { commandsOf } from '../studio/commands/commands';
 import { chooseKey, keyChoice, keyOf, pressedKey, shownKey, usualKeys } from '../studio/commands/key-choice';
 import * as edit from '../studio/commands/path-edits';
@@ -24,31 +23,15 @@ import { PacePart } from '../studio/path/PacePart';
 import { ShapePart } from '../studio/path/ShapePart';
 import { createStudio, StudioContext, type StudioStore } from '../studio/state/store';
 import { FormatMenu } from '../studio/transport/FormatMenu';
-import { facts } from './world';
+import { halt } from './support/halt';
 
-globalThis.ResizeObserver ??= class {
-  observe() {}
-  unobserve() {}
-  disconnect() {}
-} as typeof ResizeObserver;
 afterEach(cleanup);
 beforeEach(() => {
   localStorage.clear();
   globalThis.fetch = jest.fn(() => Promise.resolve(Response.json({ items: [] }))) as unknown as typeof fetch;
 });
 
-const footage = {
-  id: 'f',
-  name: 'Halt',
-  file: '/halt.mp4',
-  facts: facts({ duration: 10, frames: 300 }),
-  marks: [],
-  ranges: [],
-  gathered: null,
-  motion: null,
-} as unknown as Footage;
-
-const studio = () => createStudio(footage, startHistory(newTake('a.mp4', 10)), {});
+const studio = () => createStudio(halt, startHistory(newTake('a.mp4', 10)), {});
 
 function inStudio(children: ReactNode, store = studio()) {
   const Stub = createRoutesStub([

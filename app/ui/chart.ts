@@ -1,5 +1,7 @@
 /** Lines of charts as SVG paths. */
 import { line } from 'd3';
+import type { Vec3 } from '@glimbo/core/geometry/rotation';
+import { lonLatOf } from '@glimbo/core/geometry/sphere';
 
 const joined = line<readonly [number, number]>().digits(1);
 
@@ -24,3 +26,8 @@ export function brokenPath(
 export const MERIDIANS = [-135, -90, -45, 0, 45, 90, 135] as const;
 /** Place of a heading on an axis as wide as the sphere. */
 export const headingAt = (heading: number, width: number) => (heading / 360 + 0.5) * width;
+/** A direction of the world as maps take it: longitude and latitude in degrees. */
+export function mapPlace(direction: Vec3): [number, number] {
+  const { longitude, latitude } = lonLatOf(direction);
+  return [longitude, latitude];
+}

@@ -2,8 +2,8 @@
 import { Crosshair, Trash2 } from 'lucide-react';
 import { useRevalidator } from 'react-router';
 import { toast } from 'sonner';
+import { withFollow } from '@glimbo/core/follow/edit';
 import { lostStretches } from '@glimbo/core/follow/subject';
-import { USUAL_RULE } from '@glimbo/core/follow/rule';
 import { subjectFile, type Subject } from '~/model/subject';
 import { clock } from '~/ui/format';
 import { IconButton } from '~/ui/IconButton';
@@ -73,10 +73,8 @@ function SubjectRow({ subject }: { subject: Subject }) {
   };
   const followHere = () => {
     const { take, edit, chooseFollow } = store.getState();
-    const { in: from, out } = take().range;
-    const rule = { ...USUAL_RULE, subject: subjectFile(subject), in: from, out };
-    edit((t) => ({ ...t, follows: [...(t.follows ?? []), rule] }));
-    chooseFollow((take().follows?.length ?? 1) - 1);
+    edit((t) => withFollow(t, subjectFile(subject)));
+    chooseFollow(take().follows!.length - 1);
   };
   const lost = known ? lostStretches(known.track) : [];
   return (

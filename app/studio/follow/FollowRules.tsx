@@ -1,5 +1,6 @@
 /** The Follows of the take: from where to where, where the subject stands in the frame, and how soft the hand is. */
 import { Trash2 } from 'lucide-react';
+import { changeFollow, moveFollowEnd, withoutFollow } from '@glimbo/core/follow/edit';
 import { FOLLOW_LIMITS, USUAL_RULE, type Follow } from '@glimbo/core/follow/rule';
 import { subjectFile } from '~/model/subject';
 import { Dial } from '~/ui/Dial';
@@ -26,11 +27,7 @@ export function FollowRules() {
   const times = useClock();
   const rule = follows[chosen];
   const nameOf = (file: string) => subjects.find((s) => subjectFile(s) === file)?.name ?? 'a subject that is gone';
-  const remove = (n: number) =>
-    store.getState().edit(({ follows: all = [], ...t }) => {
-      const left = all.filter((_, i) => i !== n);
-      return left.length ? { ...t, follows: left } : t;
-    });
+  const remove = (n: number) => store.getState().edit((t) => withoutFollow(t, n));
   return (
     <section className="overflow-auto px-3 py-1.5" aria-label="Follows of this take">
       {follows.length === 0 && (
@@ -69,12 +66,10 @@ export function FollowRules() {
 function Rule({ rule, n }: { rule: Follow; n: number }) {
   const store = useStudioStore();
   const change = (part: Partial<Follow>, gesture?: string) =>
-    store
-      .getState()
-      .edit((t) => ({ ...t, follows: t.follows?.map((f, i) => (i === n ? { ...f, ...part } : f)) }), gesture);
+    store.getState().edit((t) => changeFollow(t, n, part), gesture);
   const edge = (side: 'in' | 'out') => {
-    const { time } = store.getState();
-    if (side === 'in' ? time < rule.out : time > rule.in) change({ [side]: time });
+    const { edit, time } = store.getState();
+    edit((t) => moveFollowEnd(t, n, side, time));
   };
   const end = () => store.getState().endGesture();
   return (

@@ -1,7 +1,7 @@
 /** Subjects of the footage: where each is, fetched once it was followed, and what the server is asked about them. */
 import { useEffect } from 'react';
 import { toast } from 'sonner';
-import type { Vec3 } from '@glimbo/core/geometry/rotation';
+import { apply, transpose, type Vec3 } from '@glimbo/core/geometry/rotation';
 import { readSubject } from '@glimbo/core/follow/subject';
 import { sendJson, type Answer } from '~/ui/send';
 import { useStudioStore, type StudioStore } from '../state/store';
@@ -20,9 +20,7 @@ export async function pointOut(store: StudioStore, world: Vec3 | null) {
   const { footage, time, correction, pointOutSubject } = store.getState();
   if (!world) return;
   pointOutSubject(false);
-  const c = correction().at(time);
-  // From the world back to the picture.
-  const direction = [0, 1, 2].map((k) => c[k]! * world[0] + c[k + 3]! * world[1] + c[k + 6]! * world[2]);
+  const direction = apply(transpose(correction().at(time)), world);
   const frame = Math.floor(time * footage.facts.rate + 1e-6);
   const { problem } = await sendSubject(footage.id, { intent: 'add', frame, direction });
   if (problem) toast.error(problem);

@@ -2,6 +2,8 @@
 import { IDENTITY } from '@glimbo/core/geometry/rotation';
 import { partingOf, twinFootageOf, type TwinFootage } from '@glimbo/core/plan/parted';
 import type { Shot } from '@glimbo/core/plan/shot';
+import type { Correction } from '@glimbo/core/take/correction';
+import type { Look } from '@glimbo/core/take/take';
 import { isWhole, proxyFile, type FootageChoice } from '~/model/footage';
 import { Player } from '~/preview/player';
 import type { PreviewRenderer } from '~/preview/renderer';
@@ -17,7 +19,7 @@ const WORLD: Omit<Shot, 'time'> = {
 };
 
 /** The footage that the take's twin shows, if it can be seen; null where there is no twin, or its footage is not in the Library. */
-export function twinShown(s: StudioState): { address: string; footage: TwinFootage } | null {
+function twinShown(s: StudioState): { address: string; footage: TwinFootage } | null {
   const twin = s.take().look?.sector?.twin;
   if (!twin) return null;
   if (twin.footage !== undefined) {
@@ -41,6 +43,8 @@ const otherFootage = ({ id, rate, frames }: FootageChoice, { otherLight }: Studi
 
 export class SectorInFrame {
   private player: { address: string; player: Player; time: number | null; wanted: number; rate: number } | null = null;
+
+  private parted: { needs: unknown[]; part: (shot: Shot) => Shot } | null = null;
 
   constructor(
     private readonly store: StudioStore,
@@ -67,10 +71,18 @@ export class SectorInFrame {
     const { rate, frames } = s.footage.facts;
     const own = { source: SPHERE, rate, frames, light: s.light };
     const other = twinFootageOf(sector.twin, own, shown.footage);
-    const parted = partingOf({ look }, own, other, s.correction())({ ...WORLD, time: s.time }).parted!;
+    const parted = this.parting(look, own, other, s.correction())({ ...WORLD, time: s.time }).parted!;
     const { toSource, gain, time } = parted.twin!;
     this.renderer.setSector({ sector, twin: { fromWorld: toSource, gain } });
     this.want(shown.address, other, time);
+  }
+
+  /** How shots are parted; what it compares of light is kept as long as nothing that it depends on changes. */
+  private parting(look: Look | undefined, own: TwinFootage, other: TwinFootage, correction: Correction) {
+    const needs = [look?.sector, own.light, other.light, correction];
+    if (!this.parted || needs.some((need, i) => need !== this.parted!.needs[i]))
+      this.parted = { needs, part: partingOf({ look }, own, other, correction) };
+    return this.parted.part;
   }
 
   private want(address: string, { rate, frames }: TwinFootage, time: number) {

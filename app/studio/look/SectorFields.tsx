@@ -16,7 +16,7 @@ const DIALS: readonly { id: SectorDial; name: string }[] = [
 ];
 
 /** Gives what changes some of the take's sector. */
-export function useSectorChange(sector: Sector) {
+function useSectorChange(sector: Sector) {
   const store = useStudioStore();
   return (change: Partial<Sector>, gesture?: string) =>
     store.getState().edit((t) => withLook(t, { sector: { ...(t.look?.sector ?? sector), ...change } }), gesture);

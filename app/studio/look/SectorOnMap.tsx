@@ -1,9 +1,9 @@
 /** The sector's edges on the Map, each with a grip that is dragged, or moved with the arrow keys. */
 import { useDrag } from '@use-gesture/react';
 import type { GeoPath } from 'd3';
-import { lonLatOf } from '@glimbo/core/geometry/sphere';
 import { edgeLines, moveEdge, widthOf, type Sector, type SectorEdge } from '@glimbo/core/look/sector';
 import { withLook } from '@glimbo/core/take/look';
+import { mapPlace } from '~/ui/chart';
 import { useStudio, useStudioStore, useTake } from '../state/store';
 
 const NAMES: Record<SectorEdge, string> = {
@@ -25,14 +25,7 @@ export function SectorOnMap({ width, draw }: Props) {
   if (!sector || !shown || !width) return null;
   const lines = edgeLines(sector).map(({ edge, line }) => ({
     edge,
-    d:
-      draw({
-        type: 'LineString',
-        coordinates: line.map((v) => {
-          const { longitude, latitude } = lonLatOf(v);
-          return [longitude, latitude];
-        }),
-      }) ?? '',
+    d: draw({ type: 'LineString', coordinates: line.map(mapPlace) }) ?? '',
   }));
   return (
     <g data-testid="sector-on-map">

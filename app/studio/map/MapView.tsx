@@ -2,14 +2,15 @@
 import { geoEquirectangular, geoGraticule10, geoPath } from 'd3';
 import { useEffect, useMemo, useRef } from 'react';
 import { nudgeTilt } from '@glimbo/core/lens/aim';
-import { directionOf, lonLatOf } from '@glimbo/core/geometry/sphere';
-import { apply, unwrapNear, type Vec3 } from '@glimbo/core/geometry/rotation';
+import { directionOf } from '@glimbo/core/geometry/sphere';
+import { apply, unwrapNear } from '@glimbo/core/geometry/rotation';
 import { outline, pixelOf, type View } from '@glimbo/core/lens/view';
 import { viewKeysOf, setViewKey, type ViewKey } from '@glimbo/core/path/edit';
 import { spanOfKeys } from '@glimbo/core/path/even';
 import { isSelected } from '@glimbo/core/path/keys';
 import { viewAt, type Path } from '@glimbo/core/path/path';
 import { measuringCamera, sightOf } from '@glimbo/core/view/view-of';
+import { mapPlace } from '../../ui/chart';
 import { Bead } from '../path/Bead';
 import { correctionOf } from '@glimbo/core/take/correction';
 import { usePicture, type SpherePicture } from '../frame/picture';
@@ -26,11 +27,6 @@ import { drawTurned } from './turned';
 import { HorizonOnMap } from '../level/HorizonLine';
 import { useCorrection, useStudio, useStudioStore, useTake, useView } from '../state/store';
 
-const place = (d: Vec3): [number, number] => {
-  const { longitude, latitude } = lonLatOf(d);
-  return [longitude, latitude];
-};
-
 /** Points a second along a path's way over the sphere. */
 const POINTS = 20;
 
@@ -39,7 +35,7 @@ function wayOf(path: Path): { type: 'LineString'; coordinates: [number, number][
   const span = spanOfKeys(path);
   const steps = span ? Math.ceil((span.to - span.from) * POINTS) : -1;
   const at = (i: number) => viewAt(path, span!.from + ((span!.to - span!.from) * i) / steps);
-  return { type: 'LineString', coordinates: Array.from({ length: steps + 1 }, (_, i) => place(sightOf(at(i)))) };
+  return { type: 'LineString', coordinates: Array.from({ length: steps + 1 }, (_, i) => mapPlace(sightOf(at(i)))) };
 }
 
 export function MapView({ width }: { width: number }) {
@@ -67,12 +63,12 @@ export function MapView({ width }: { width: number }) {
   const viewKeys = useMemo(() => viewKeysOf(take.path), [take.path]);
 
   const frameLine = useMemo(() => {
-    return draw({ type: 'LineString', coordinates: outline(measuringCamera(take, view), 24).map(place) }) ?? '';
+    return draw({ type: 'LineString', coordinates: outline(measuringCamera(take, view), 24).map(mapPlace) }) ?? '';
   }, [view, take, draw]);
   const seamPath = useMemo(
     () =>
       seam
-        ? (draw({ type: 'LineString', coordinates: seam.map((d) => place(apply(correction.at(time), d))) }) ?? '')
+        ? (draw({ type: 'LineString', coordinates: seam.map((d) => mapPlace(apply(correction.at(time), d))) }) ?? '')
         : '',
     [seam, correction, time, draw],
   );
@@ -80,7 +76,7 @@ export function MapView({ width }: { width: number }) {
   const tried = useStudio((s) => s.tried);
   const triedLine = useMemo(() => (tried ? (draw(wayOf(tried)) ?? '') : ''), [tried, draw]);
   const rim = useRim();
-  const rimLine = rim ? (draw({ type: 'LineString', coordinates: rim.map(place) }) ?? '') : '';
+  const rimLine = rim ? (draw({ type: 'LineString', coordinates: rim.map(mapPlace) }) ?? '') : '';
   const centre = projection([view.pan, view.tilt]) ?? [0, 0];
 
   const pointOf = (e: React.PointerEvent<SVGSVGElement>) => {
@@ -143,7 +139,7 @@ export function MapView({ width }: { width: number }) {
   const box = useBox(({ left, right, top, bottom }) =>
     viewKeys
       .filter((k) => {
-        const [x, y] = projection(place(sightOf(k.view))) ?? [-1, -1];
+        const [x, y] = projection(mapPlace(sightOf(k.view))) ?? [-1, -1];
         return x >= left && x <= right && y >= top && y <= bottom;
       })
       .flatMap(refsOf),
@@ -204,7 +200,7 @@ export function MapView({ width }: { width: number }) {
           strokeWidth={1.5}
         />
         {viewKeys.map((m, i) => {
-          const [x, y] = projection(place(sightOf(m.view))) ?? [0, 0];
+          const [x, y] = projection(mapPlace(sightOf(m.view))) ?? [0, 0];
           return (
             <Bead
               key={i}

@@ -17,9 +17,17 @@ const NODE_HAS = [
   'structuredClone',
 ];
 
+/** Nothing is ever laid out here, so nothing changes its size. */
+class StillResizeObserver {
+  observe() {}
+  unobserve() {}
+  disconnect() {}
+}
+
 export default class BrowserEnvironment extends TestEnvironment {
   async setup() {
     await super.setup();
     for (const name of NODE_HAS) this.global[name] = globalThis[name];
+    this.global.ResizeObserver ??= StillResizeObserver;
   }
 }

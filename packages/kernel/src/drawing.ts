@@ -208,7 +208,8 @@ export class Drawing {
       const part = Math.round(shot.picture.width / plane.width);
       return { part, columns: Math.ceil(plane.width / TILE), ...rowsOf(plane, part, row, rows) };
     });
-    const { least, most } = this.mapSector(shot, sector, at[0]!, worker);
+    this.mapSector(shot, sector, at[0]!, worker);
+    const { least, most } = weightsIn(grid, at[0]!.columns, at[0]!.count, buffer);
     if (most > 0) this.draw(shot, slot, target, row, rows, worker, { patch });
     if (least >= 1) return;
     const there = most > 0 ? packed(outside!, target) : target;
@@ -242,7 +243,7 @@ export class Drawing {
     });
   }
 
-  /** Writes a sector's camera and grid for rows of a plane; gives the least and greatest weight there. */
+  /** Writes a sector's camera and grid for rows of a plane. */
   private mapSector(
     shot: Shot,
     sector: Sector,
@@ -253,7 +254,6 @@ export class Drawing {
     const record = sectorRecord(shot, shot.parted!.toWorld, sector, part);
     new Float64Array(this.memory.buffer, camera, record.length).set(record);
     this.wasm.mapGrid(camera, grid, columns, first, count);
-    return weightsIn(grid, columns, count, this.memory.buffer);
   }
 
   /** Lays a patch's picture over a plane. */

@@ -5,7 +5,8 @@ import { SphereFrame } from '@glimbo/core/follow/sphere-frame';
 import { SubjectTracker, type Box } from '@glimbo/core/follow/tracker';
 import { matrixOf, multiply, transpose, type Matrix3, type Vec3 } from '@glimbo/core/geometry/rotation';
 import type { Motion } from '@glimbo/core/motion/motion';
-import { finished, MediaError, onAbort, SAFE_INPUT, start } from './ffmpeg.js';
+import { MediaError, SAFE_INPUT } from './ffmpeg.js';
+import { rawBytes } from './raw-bytes.js';
 
 /** Width in pixels at which frames are looked at; small subjects are looked at more closely. */
 const WIDTH = 960;
@@ -110,57 +111,21 @@ async function* pictures(
   const bytes = (width * height * 3) / 2;
   // Somewhat before the frame, so that rounding never meets its neighbour.
   const seek = from > 0 ? ['-ss', ((from - 0.4) / rate).toFixed(6)] : [];
-  const decoder = start(
-    'ffmpeg',
-    [
-      '-v',
-      'error',
-      '-nostdin',
-      ...seek,
-      ...SAFE_INPUT,
-      '-i',
-      file,
-      '-an',
-      '-sn',
-      '-frames:v',
-      String(count),
-      '-vf',
-      `scale=${width}:${height}:flags=area,format=yuv420p`,
-      '-f',
-      'rawvideo',
-      '-',
-    ],
-    ['ignore', 'pipe', 'pipe'],
-  );
-  const ended = finished(decoder).then(
-    () => null,
-    (error: Error) => error,
-  );
-  const stop = () => decoder.kill('SIGKILL');
-  const deaf = onAbort(signal, stop);
-  try {
-    signal?.throwIfAborted();
-    let frame = new Uint8Array(bytes);
-    let filled = 0;
-    for await (const chunk of decoder.stdout! as AsyncIterable<Buffer>) {
-      for (let at = 0; at < chunk.length;) {
-        const some = Math.min(chunk.length - at, bytes - filled);
-        frame.set(chunk.subarray(at, at + some), filled);
-        at += some;
-        filled += some;
-        if (filled < bytes) continue;
-        yield pictureOf(frame, width);
-        frame = new Uint8Array(bytes);
-        filled = 0;
-      }
+  const filters = `scale=${width}:${height}:flags=area,format=yuv420p`;
+  const input = [...seek, ...SAFE_INPUT, '-i', file, '-an', '-sn', '-frames:v', String(count)];
+  let frame = new Uint8Array(bytes);
+  let filled = 0;
+  for await (const chunk of rawBytes([...input, '-vf', filters, '-f', 'rawvideo', '-'], signal))
+    for (let at = 0; at < chunk.length;) {
+      const some = Math.min(chunk.length - at, bytes - filled);
+      frame.set(chunk.subarray(at, at + some), filled);
+      at += some;
+      filled += some;
+      if (filled < bytes) continue;
+      yield pictureOf(frame, width);
+      frame = new Uint8Array(bytes);
+      filled = 0;
     }
-    const failure = await ended;
-    signal?.throwIfAborted();
-    if (failure) throw failure;
-  } finally {
-    deaf();
-    stop();
-  }
 }
 
 function pictureOf(frame: Uint8Array, width: number): SphereFrame {

@@ -4,7 +4,8 @@ import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
 import type { Method, Motion } from '@glimbo/core/motion/motion';
 import { ANALYSIS_WIDTH } from '@glimbo/core/motion/points';
-import { engineFolder, finished, MediaError, onAbort, SAFE_INPUT, start } from './ffmpeg.js';
+import { engineFolder, MediaError, SAFE_INPUT } from './ffmpeg.js';
+import { rawBytes } from './raw-bytes.js';
 import type { MotionAnswer, MotionOrder, MotionSetup } from './motion-worker.js';
 
 export interface AnalysisOptions {
@@ -122,29 +123,14 @@ class Analyst {
  * The frames of a file as grey pictures of ANALYSIS_WIDTH × HEIGHT bytes, one after the other, in pieces of any length,
  * decoded and scaled by so many threads; 0 is as many as there are cores.
  */
-async function* greyBytes(
+function greyBytes(
   file: string,
   { rate, threads }: { rate: number; threads: number },
   signal?: AbortSignal,
 ): AsyncGenerator<Buffer> {
-  const decoder = start('ffmpeg', [
-    '-v', 'error', '-nostdin', '-threads', String(threads), '-filter_threads', String(threads), ...SAFE_INPUT, '-i', file, '-an', '-sn',
-    '-vf', `fps=${rate},scale=${ANALYSIS_WIDTH}:${HEIGHT}:flags=area,format=gray`, '-f', 'rawvideo', '-',
-  ], ['ignore', 'pipe', 'pipe']); // prettier-ignore
-  const ended = finished(decoder).then(
-    () => null,
-    (error: Error) => error,
-  );
-  const stop = () => decoder.kill('SIGKILL');
-  const deaf = onAbort(signal, stop);
-  try {
-    signal?.throwIfAborted();
-    yield* decoder.stdout! as AsyncIterable<Buffer>;
-    const failure = await ended;
-    signal?.throwIfAborted();
-    if (failure) throw failure;
-  } finally {
-    deaf();
-    stop();
-  }
+  const filters = `fps=${rate},scale=${ANALYSIS_WIDTH}:${HEIGHT}:flags=area,format=gray`;
+  return rawBytes([
+    '-threads', String(threads), '-filter_threads', String(threads), ...SAFE_INPUT, '-i', file, '-an', '-sn',
+    '-vf', filters, '-f', 'rawvideo', '-',
+  ], signal); // prettier-ignore
 }

@@ -291,9 +291,9 @@ async function draw({ index }: WorkerSetup & { role: 'draw' }) {
     shots.flatMap(usesOf).forEach(untilReady);
     const done = stripesDone(n % RING);
     if (after) until(done, (count) => count >= after);
-    const drawn = shots.map((shot) => ({ shot, slot: slotOf(shot), weight: shot.weight, besides: besidesOf(n, shot) }));
-    if (drawn.length > 1) kernel.mix(drawn, target, row, rows, index);
-    else kernel.draw(drawn[0]!.shot, drawn[0]!.slot, target, row, rows, index, drawn[0]!.besides);
+    const parts = shots.map((shot) => ({ shot, slot: slotOf(shot), weight: shot.weight, besides: besidesOf(n, shot) }));
+    if (parts.length > 1) kernel.mix(parts, target, row, rows, index);
+    else kernel.draw(parts[0]!.shot, parts[0]!.slot, target, row, rows, index, parts[0]!.besides);
     if (work.look) {
       const { number, table: place, steps } = work.look;
       until(bakedOf(number % plan.tables.length), (count) => count > number);

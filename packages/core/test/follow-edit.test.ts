@@ -1,0 +1,71 @@
+/** Changing a take's Follows, and drawing subjects: outlines and streaks. */
+import { describe, expect, test } from '@jest/globals';
+import { changeFollow, moveFollowEnd, withFollow, withoutFollow } from '../src/follow/edit.js';
+import { outlineAt, streakOf } from '../src/follow/outline.js';
+import { USUAL_RULE } from '../src/follow/rule.js';
+import type { SubjectLook, SubjectTrack } from '../src/follow/subject.js';
+import { angleBetween, IDENTITY, rotationOf } from '../src/geometry/rotation.js';
+import { directionOf } from '../src/geometry/sphere.js';
+import { newTake } from '../src/take/take.js';
+
+describe('the Follows of a take', () => {
+  const bare = { ...newTake('a.mp4', 20), range: { in: 2, out: 12 } };
+  const one = withFollow(bare, 'a.json');
+
+  test('come with a rule that suits most, from in to out, the later one last', () => {
+    expect(one.follows).toEqual([{ ...USUAL_RULE, subject: 'a.json', in: 2, out: 12 }]);
+    expect(withFollow(one, 'b.json').follows!.map((f) => f.subject)).toEqual(['a.json', 'b.json']);
+    expect(bare).not.toHaveProperty('follows');
+  });
+
+  test('are changed one at a time, and go without leaving a list of none', () => {
+    const two = changeFollow(withFollow(one, 'b.json'), 1, { soft: 2 });
+    expect(two.follows!.map((f) => f.soft)).toEqual([USUAL_RULE.soft, 2]);
+    expect(withoutFollow(two, 0).follows!.map((f) => f.subject)).toEqual(['b.json']);
+    expect(withoutFollow(withoutFollow(two, 0), 0)).toEqual(bare);
+    expect(withoutFollow(bare, 0)).toEqual(bare);
+  });
+
+  test('never end before they begin', () => {
+    expect(moveFollowEnd(one, 0, 'in', 5).follows![0]).toMatchObject({ in: 5, out: 12 });
+    expect(moveFollowEnd(one, 0, 'out', 5).follows![0]).toMatchObject({ in: 2, out: 5 });
+    expect(moveFollowEnd(one, 0, 'in', 12)).toBe(one);
+    expect(moveFollowEnd(one, 0, 'out', 2)).toBe(one);
+    expect(moveFollowEnd(one, 3, 'out', 5)).toBe(one);
+  });
+});
+
+describe('a subject as it is drawn', () => {
+  const turned = { at: () => rotationOf({ pan: 90, tilt: 0, roll: 0 }) };
+  const still = { at: () => IDENTITY };
+  const track: SubjectTrack = {
+    format: 'glimbo-subject',
+    version: 1,
+    rate: 10,
+    looks: Array.from({ length: 40 }, (_, n): SubjectLook => {
+      const [x, y, z] = directionOf(4 * n, n < 20 ? 0 : 60);
+      return [x, y, z, 20, n >= 10 && n < 14 ? 0 : 1];
+    }),
+  };
+
+  test('has a closed circle of its size round it, in the world', () => {
+    for (const [toWorld, pan] of [
+      [still, 8],
+      [turned, 98],
+    ] as const) {
+      const line = outlineAt(track, 0.2, toWorld)!;
+      for (const d of line) expect(angleBetween(d, directionOf(pan, 0))).toBeCloseTo(10, 4);
+      expect(angleBetween(line[0]!, line.at(-1)!)).toBeLessThan(1e-4);
+    }
+    expect(outlineAt(track, 1.1, still)).toBeNull();
+    expect(outlineAt(track, 99, still)).toBeNull();
+  });
+
+  test('has a streak where it is seen, wider towards the poles', () => {
+    const pieces = streakOf(track, still, { from: 0, to: 4, step: 2 });
+    expect(pieces.map((p) => p.from)).not.toContain(1);
+    expect(pieces.find((p) => p.from === 0.4)).toEqual({ from: 0.4, to: 0.6, heading: expect.closeTo(16, 4), half: 4 });
+    expect(pieces.find((p) => p.from === 3)!.half).toBeCloseTo(8, 4);
+    expect(streakOf(track, turned, { from: 0.4, to: 0.5, step: 2 })[0]!.heading).toBeCloseTo(106, 4);
+  });
+});
