@@ -107,7 +107,7 @@ function Rule({ rule, n }: { rule: Follow; n: number }) {
       </label>
       {rule.size !== undefined && (
         <Dial
-          name="Share of the height"
+          name="Share of height"
           value={rule.size}
           min={FOLLOW_LIMITS.size.least}
           max={FOLLOW_LIMITS.size.most}
