@@ -148,7 +148,7 @@ describe('the rules of a take', () => {
     expect(follows()![0]).toMatchObject({ x: -0.5, soft: 1.5 });
     expect(store.getState().view().pan).toBeGreaterThan(75);
     await user.click(screen.getByRole('checkbox', { name: 'Keep its size by zooming' }));
-    await type(user, 'Share of height value', '30');
+    await type(user, 'Its height value', '30');
     expect(follows()![0]!.size).toBe(30);
     act(() => store.getState().undo());
     expect(follows()![0]!.size).toBe(40);

@@ -107,7 +107,7 @@ function Rule({ rule, n }: { rule: Follow; n: number }) {
       </label>
       {rule.size !== undefined && (
         <Dial
-          name="Share of height"
+          name="Its height"
           value={rule.size}
           min={FOLLOW_LIMITS.size.least}
           max={FOLLOW_LIMITS.size.most}
