@@ -25,13 +25,13 @@ test('a copy that is broken off goes on where it stopped, and arrives byte for b
   const file = footage('interrupted.mp4', 1, 1);
   inflate(file, 120e6);
   await page.goto('/');
-  // Slow enough to be caught in the middle.
+  // Slow enough to be caught in the middle, also where the machine is busy.
   const slow = await context.newCDPSession(page);
   await slow.send('Network.emulateNetworkConditions', {
     offline: false,
     latency: 0,
     downloadThroughput: -1,
-    uploadThroughput: 25e6,
+    uploadThroughput: 8e6,
   });
   await page.getByTestId('file-input').setInputFiles(file);
   const row = page.getByTestId('adding').filter({ hasText: 'interrupted' });

@@ -5,7 +5,7 @@ import { apply } from '../src/geometry/rotation.js';
 import { mendsOf } from '../src/path/mends.js';
 import { setViewKey, viewKeysOf } from '../src/path/edit.js';
 import { looksOf, MOST_LOOKS } from '../src/plan/blur.js';
-import { clipPlan, stillShots, type PlanFootage } from '../src/plan/clip-plan.js';
+import { clipPlan, stillPanes, type PlanFootage } from '../src/plan/clip-plan.js';
 import type { PlannedShot } from '../src/plan/plan.js';
 import { withShutter } from '../src/take/look.js';
 import { newTake, type Take } from '../src/take/take.js';
@@ -80,7 +80,7 @@ describe('motion blur', () => {
     expect(first.at(-1)! - first[0]!).toBeCloseTo(1 - 1 / first.length, 6);
     expect(shots!.filter((s) => s.frame === 31)).toHaveLength(first.length);
     expect(shots!.reduce((sum, s) => sum + s.weight, 0)).toBeCloseTo(1, 9);
-    const seen = stillShots(slow, footage, 1, size).map(headingOf);
+    const seen = stillPanes(slow, footage, 1, size)[0]!.shots.map(headingOf);
     const exported = plan.shotsAt(60)[0]!.map(headingOf);
     seen.forEach((h, i) => expect(h).toBeCloseTo(exported[i]!, 9));
   });

@@ -4,7 +4,7 @@ import fc from 'fast-check';
 import { apply, multiply, rotationOf, transpose, type Vec3 } from '../src/geometry/rotation.js';
 import { cameraOf, directionAt } from '../src/lens/view.js';
 import { setViewKey } from '../src/path/edit.js';
-import { clipPlan, laidFlatPlan, stillShots, type PlanFootage } from '../src/plan/clip-plan.js';
+import { clipPlan, laidFlatPlan, stillPanes, type PlanFootage } from '../src/plan/clip-plan.js';
 import type { Pane } from '../src/plan/plan.js';
 import { COMPARISONS } from '../src/take/clip.js';
 import { newTake, type Take } from '../src/take/take.js';
@@ -82,7 +82,7 @@ describe('the plan of a clip', () => {
     const wanted = multiply(transpose(rotationOf(mount)), camera);
     const at = (m: typeof wanted) => apply(m, [0.1, 0.2, 0.97] as Vec3);
     at(shot.toSource).forEach((v, i) => expect(v).toBeCloseTo(at(wanted)[i]!, 9));
-    const [still] = stillShots(take, footage, 1, size);
+    const [still] = stillPanes(take, footage, 1, size)[0]!.shots;
     expect(still!.toSource).toEqual(shot.toSource);
     expect(still!.picture).toEqual(shot.picture);
   });

@@ -6,6 +6,7 @@ import { CubeError, readCube } from '@glimbo/core/look/cube';
 import { NO_CUBES, type Cubes } from '@glimbo/core/look/treatment';
 import { FONT_IDS, type FontId, type Overlay } from '@glimbo/core/overlay/overlays';
 import { LARGEST_PICTURE, pictureFacts } from '@glimbo/core/overlay/picture-size';
+import { hasOverlays } from '@glimbo/core/overlay/over-take';
 import type { Materials, ShownPicture } from '@glimbo/core/overlay/svg';
 import { PATCH_SIDE } from '@glimbo/core/look/patch';
 import type { Take } from '@glimbo/core/take/take';
@@ -43,11 +44,11 @@ export async function cubesFor(
 
 /** What the overlays of a take's look are drawn with; undefined where there are none. Throws MediaError with what is missing or broken. */
 export async function overlayMaterials(
-  { look }: Pick<Take, 'look'>,
+  take: Pick<Take, 'look' | 'lookouts'>,
   { materials = '.' }: Pick<Recording, 'materials'>,
 ): Promise<Materials | undefined> {
-  const overlays = look?.overlays;
-  if (!overlays?.length) return undefined;
+  if (!hasOverlays(take)) return undefined;
+  const overlays = take.look?.overlays ?? [];
   const files = new Set(overlays.flatMap((o) => (o.kind === 'picture' ? [o.file] : [])));
   const pictures = new Map<string, ShownPicture>();
   for (const file of files) pictures.set(file, await pictureOf(resolve(materials, file)));

@@ -9,11 +9,12 @@ import type { Recording } from './recording.js';
 
 /** What is known of each subject by its name in the take. Throws MediaError with what is missing or broken. */
 export async function tracksFor(
-  { follows }: Pick<Take, 'follows'>,
+  { follows = [], lookouts }: Pick<Take, 'follows' | 'lookouts'>,
   { subjects = '.' }: Pick<Recording, 'subjects'>,
 ): Promise<(subject: string) => SubjectTrack | null> {
   const tracks = new Map<string, SubjectTrack>();
-  for (const { subject } of follows ?? [])
+  const rules = [...follows, ...(lookouts?.views ?? []).flatMap((v) => v.follow ?? [])];
+  for (const { subject } of rules)
     if (!tracks.has(subject)) tracks.set(subject, await trackIn(resolve(subjects, subject)));
   return (subject) => tracks.get(subject) ?? null;
 }

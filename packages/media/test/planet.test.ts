@@ -6,7 +6,7 @@ import { equirectangularOf } from '@glimbo/core/geometry/sphere';
 import { cameraDirection, DEFAULT_VIEW, type Camera } from '@glimbo/core/lens/view';
 import { radiusOf } from '@glimbo/core/lens/projection';
 import { viewShot, type Shot } from '@glimbo/core/plan/shot';
-import { drawShots } from '../src/render/still.js';
+import { drawShots } from './draw-shots.js';
 
 process.env.GLIMBO_ENGINE = resolve('build/engine');
 const source = { width: 2880, height: 1440 };

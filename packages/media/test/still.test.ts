@@ -5,8 +5,7 @@ import { join, resolve } from 'node:path';
 import { newTake, type Take } from '@glimbo/core/take/take';
 import type { View } from '@glimbo/core/lens/view';
 import { frameBytes, YUV420 } from '@glimbo/core/codecs/pixels';
-import { stillShots } from '@glimbo/core/plan/clip-plan';
-import { drawShots } from '../src/render/still.js';
+import { drawShots, stillShots } from './draw-shots.js';
 
 process.env.GLIMBO_ENGINE = resolve('build/engine');
 const source = { width: 2880, height: 1440 };

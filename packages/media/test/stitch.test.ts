@@ -16,9 +16,9 @@ import { gather } from '../src/gather.js';
 import { probe, type MediaFacts } from '../src/probe.js';
 import { openRecording, readRecording } from '../src/recording.js';
 import { exportClip } from '../src/render/clip.js';
-import { stillShots } from '@glimbo/core/plan/clip-plan';
-import { decodeFrame, drawShots } from '../src/render/still.js';
+import { decodeFrame } from '../src/render/still.js';
 import { recogniseRecording } from '../src/stitch.js';
+import { drawShots, stillShots } from './draw-shots.js';
 
 process.env.GLIMBO_ENGINE = resolve('build/engine');
 const clips = resolve('packages/demo/clips');

@@ -12,6 +12,7 @@ import {
   type Vec3,
 } from '../geometry/rotation.js';
 import { radiusOf, angleAt, maxFov, FOV_MIN } from '../lens/projection.js';
+import { blended, softly } from '../lens/blend.js';
 import { cameraDirection, cameraOf, type View } from '../lens/view.js';
 import type { Follow } from './rule.js';
 import { isSeen, type SubjectTrack } from './subject.js';
@@ -53,7 +54,7 @@ export function followingOf(
   return (view, time, ratio) =>
     known.reduce((seen, { rule, softened }) => {
       const share = shareAt(rule, time);
-      return share > 0 ? between(seen, framed(seen, rule, softened, time, ratio), share) : seen;
+      return share > 0 ? blended(seen, framed(seen, rule, softened, time, ratio), share) : seen;
     }, view);
 }
 
@@ -63,7 +64,7 @@ export function shareAt({ in: from, out, blend }: Follow, time: number): number 
   const length = Math.min(blend, (out - from) / 2);
   if (length <= 0) return 1;
   const f = Math.min(1, (time - from) / length, (out - time) / length);
-  return f * f * f * (f * (6 * f - 15) + 10);
+  return softly(f);
 }
 
 /** The view that has the subject where the rule wants it. */
@@ -110,18 +111,6 @@ function fovFor(view: View, size: number, share: number, ratio: number): number 
   return Number.isFinite(fov) ? Math.max(FOV_MIN, Math.min(maxFov(view.bend), fov)) : view.fov;
 }
 
-/** Part of the way from one view to another, along the shorter turn. */
-function between(from: View, to: View, share: number): View {
-  if (share >= 1) return to;
-  const pan = from.pan + (to.pan - from.pan) * share;
-  return {
-    ...to,
-    pan,
-    tilt: from.tilt + (to.tilt - from.tilt) * share,
-    // By factors, so that it zooms evenly.
-    fov: from.fov * (to.fov / from.fov) ** share,
-  };
-}
 
 /** What lately was softened: playing and dragging ask for the same again. */
 let lately: { track: SubjectTrack; said: string; toWorld: ToWorld; softened: Softened | null }[] = [];

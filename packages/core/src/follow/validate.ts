@@ -3,15 +3,19 @@ import { IsNotEmpty, IsNumber, IsOptional, IsString, Max, MaxLength, Min } from 
 import { LONGEST } from '../path/validate-channel.js';
 import { FOLLOW_LIMITS } from './rule.js';
 
-export class FollowShape {
+/** Where a subject stands in the frame, and how softly it is kept there. */
+export class RuleShape {
   @IsString() @IsNotEmpty() @MaxLength(4096) subject!: string;
-  @IsNumber() @Min(0) @Max(LONGEST) in!: number;
-  @IsNumber() @Min(0) @Max(LONGEST) out!: number;
   @IsNumber() @Min(FOLLOW_LIMITS.x.least) @Max(FOLLOW_LIMITS.x.most) x!: number;
   @IsNumber() @Min(FOLLOW_LIMITS.y.least) @Max(FOLLOW_LIMITS.y.most) y!: number;
   @IsNumber() @Min(FOLLOW_LIMITS.ahead.least) @Max(FOLLOW_LIMITS.ahead.most) ahead!: number;
   @IsOptional() @IsNumber() @Min(FOLLOW_LIMITS.size.least) @Max(FOLLOW_LIMITS.size.most) size?: number;
   @IsNumber() @Min(FOLLOW_LIMITS.soft.least) @Max(FOLLOW_LIMITS.soft.most) soft!: number;
   @IsNumber() @Min(FOLLOW_LIMITS.dead.least) @Max(FOLLOW_LIMITS.dead.most) dead!: number;
+}
+
+export class FollowShape extends RuleShape {
+  @IsNumber() @Min(0) @Max(LONGEST) in!: number;
+  @IsNumber() @Min(0) @Max(LONGEST) out!: number;
   @IsNumber() @Min(FOLLOW_LIMITS.blend.least) @Max(FOLLOW_LIMITS.blend.most) blend!: number;
 }

@@ -55,18 +55,19 @@ function fadeAt({ from = -Infinity, to = Infinity, fade }: Title | Logo, time: n
 
 const rounded = (v: number, digits: number) => Number(v.toFixed(digits));
 
-/** The SVG of a moment; null where nothing is seen. What its materials lack is left out. */
+/** The SVG of a moment, over shapes that lie below all; null where nothing is seen. What its materials lack is left out. */
 export function overlaySvg(
   overlays: readonly Overlay[],
   size: Size,
   time: number,
   materials: Materials,
+  below = '',
 ): string | null {
   const present = presentOverlays(overlays, time);
   const bars = present.map((p) => p.overlay).find((o) => o.kind === 'bars');
   const room = roomIn(size, bars ? pictureWithin(bars, size) : size);
   const parts = present.map((p) => partOf(p, size, room, materials));
-  const body = parts.join('');
+  const body = below + parts.join('');
   if (!body) return null;
   const { width, height } = size;
   const names = 'xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink"';

@@ -41,6 +41,13 @@ export const emptyPath = (): Path => ({
   shiftY: [],
 });
 
+/** A path from a document, in which channels may be absent. */
+export function withEveryChannel(path: Partial<Path> | undefined): Path {
+  const whole = { ...emptyPath(), ...path };
+  for (const name of CHANNELS) whole[name] ??= [];
+  return whole;
+}
+
 /** Everything that is keyed over time: the path's channels, and the dials of a grade. */
 export const CURVES = [...CHANNELS, ...GRADE_NAMES] as const;
 export type CurveName = ChannelName | GradeName;

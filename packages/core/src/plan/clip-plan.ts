@@ -1,9 +1,11 @@
 /** The frame plans of a take: its view, its whole sphere, and before and after in one picture. */
 import { IDENTITY } from '../geometry/rotation.js';
-import { followingOf } from '../follow/following.js';
 import type { SubjectTrack } from '../follow/subject.js';
+import { placesOf, pixelsOf, samePlace, WHOLE, type Place } from '../lookouts/layout.js';
+import { cutAt, onAir } from '../lookouts/lookouts.js';
 import { doesDetail } from '../look/detail.js';
-import { overlaySvg, presentOverlays, type Materials } from '../overlay/svg.js';
+import { hasOverlays, overlaysSaid, overTake } from '../overlay/over-take.js';
+import type { Materials } from '../overlay/svg.js';
 import { treatmentAt } from '../look/treatment.js';
 import type { FootageLight } from '../look/light.js';
 import type { Motion } from '../motion/motion.js';
@@ -11,11 +13,12 @@ import type { Source } from '../stitch/source.js';
 import type { Comparison } from '../take/clip.js';
 import { correctionOf, type Correction } from '../take/correction.js';
 import { asFilmed } from '../take/framing.js';
+import { ratioOf } from '../take/formats.js';
 import { meteringOf } from '../take/metering.js';
 import type { Take } from '../take/take.js';
 import { clipTiming, frameShown, mixShown, timesAround, timeShown, type ClipTiming } from '../take/timing.js';
 import { clockOf } from '../time/clock.js';
-import { viewOf, type ViewContext } from '../view/view-of.js';
+import { framesOf, followingsOf, type ViewContext } from '../view/view-of.js';
 import { pacedSound, type PacedSound } from '../pace/sound.js';
 import { looksOf } from './blur.js';
 import { partingOf, twinFootageOf, twinFrame, type TwinFootage } from './parted.js';
@@ -71,18 +74,24 @@ interface Size {
 
 /**
  * Whoever knows what is seen in a pane of width × height pixels at a time in seconds of the footage: one shot, or with motion blur
- * as many as weigh the same. `at` gives the footage's seconds at frames of the clip before and after.
+ * as many as weigh the same; none where the pane is not shown then. `at` gives the footage's seconds at frames of the clip before and
+ * after.
  */
 type Seer = (time: number, size: Size, at: (frames: number) => number) => Shot[];
 
-function takeSeer(take: Take, footage: PlanFootage): Seer {
+/** What a take sees in one of the places that its Lookouts have in the picture. */
+function takeSeer(take: Take, footage: PlanFootage, place: Place = WHOLE): Seer {
   const { source, motion } = footage;
   const correction = correctionOf(take, motion);
   const parted = partingOf(take, footage, footage.twin, correction);
   const context = contextOf(take, footage, correction);
   const shutter = take.look?.shutter ?? 0;
   return (time, size, at) => {
-    const viewAt = (frames: number) => viewOf(take, context, frames === 0 ? time : at(frames));
+    const piece = take.lookouts ? cutAt(take.lookouts, time) : undefined;
+    const seenAt = (frames: number) =>
+      framesOf(take, { ...context, piece }, frames === 0 ? time : at(frames)).find((f) => samePlace(f.place, place))?.view;
+    if (!seenAt(0)) return [];
+    const viewAt = (frames: number) => seenAt(frames)!;
     const turned = correction.at(time);
     return looksOf({ shutter, viewAt, ...size }).map((f) =>
       parted(patched(viewShot(viewAt(f), turned, { source, time, ...size }), take.look?.patch, turned)),
@@ -95,9 +104,7 @@ export const contextOf = (
   take: Take,
   { trackOf }: Pick<PlanFootage, 'trackOf'>,
   correction: Correction,
-): ViewContext => ({
-  following: trackOf ? followingOf(take.follows, trackOf, correction) : null,
-});
+): ViewContext => (trackOf ? followingsOf(take, trackOf, correction) : {});
 
 function sphereSeer(take: Take, footage: PlanFootage): Seer {
   const { source, motion } = footage;
@@ -147,7 +154,8 @@ function panesOf(compare: Comparison, { width, height }: PlanSettings): { before
 function seen(take: Take, footage: PlanFootage, settings: PlanSettings): { pane: Pane; seer: Seer }[] {
   const [whole] = wholePane(settings) as [Pane];
   if (settings.sphere) return [{ pane: whole, seer: sphereSeer(take, footage) }];
-  if (!settings.compare) return [{ pane: whole, seer: takeSeer(take, footage) }];
+  if (!settings.compare)
+    return placesIn(take).map((place) => ({ pane: pixelsOf(place, settings), seer: takeSeer(take, footage, place) }));
   const [was, is] = beforeAndAfter(take, footage);
   const { before, after } = panesOf(settings.compare, settings);
   const parts = [
@@ -155,6 +163,16 @@ function seen(take: Take, footage: PlanFootage, settings: PlanSettings): { pane:
     { pane: after, seer: is },
   ];
   return settings.compare === 'inset' ? parts.reverse() : parts;
+}
+
+/** All places that a take's Lookouts have in the picture within its range, those that lie over others after them. */
+function placesIn(take: Take): Place[] {
+  const { lookouts, range } = take;
+  const cuts = lookouts?.cuts ?? [];
+  const within = cuts.filter((c, i) => c.time < range.out && (cuts[i + 1]?.time ?? Infinity) > range.in);
+  const layouts = within.map((c) => c.shows?.layout ?? 'one');
+  const all = [WHOLE, ...layouts.flatMap((layout) => placesOf(layout, ratioOf(take)))];
+  return all.filter((place, i) => all.findIndex((other) => samePlace(other, place)) === i);
 }
 
 /** The plan of a take's clip; null when its in point lies after the footage's end. */
@@ -213,19 +231,18 @@ function twinAt({ look }: Take, footage: PlanFootage, frame: number, time: numbe
   return { source: 1, frame: twinFrame(twin, footage, twinFootageOf(twin, footage, footage.twin), frame, time) };
 }
 
-/** The overlays of a clip in the take's view; a whole sphere and a comparison have none. */
+/** What lies over a clip in the take's view; a whole sphere and a comparison have nothing. */
 function overlayPlan(
-  { look }: Take,
+  take: Take,
   { width, height, sphere, compare, materials }: PlanSettings,
   timeOf: (n: number) => number,
 ): Pick<FramePlan, 'overlayAt'> {
-  const { overlays } = look ?? {};
-  if (!overlays?.length || sphere || compare || !materials) return {};
+  if (!hasOverlays(take) || sphere || compare || !materials) return {};
   let last: { said: string; svg: string | null } = { said: '', svg: null };
   return {
     overlayAt(n) {
-      const said = JSON.stringify(presentOverlays(overlays, timeOf(n)));
-      if (said !== last.said) last = { said, svg: overlaySvg(overlays, { width, height }, timeOf(n), materials) };
+      const said = overlaysSaid(take, timeOf(n));
+      if (said !== last.said) last = { said, svg: overTake(take, { width, height }, timeOf(n), materials) };
       return last.svg;
     },
   };
@@ -253,13 +270,25 @@ export const laidFlatPlan = (
   },
 });
 
-/** What a take sees at one time in seconds, or without one the whole sphere as it was filmed; several weigh the same. */
-export function stillShots(
+/** A part of a still, in pixels, and the shots whose mean it is. */
+export interface StillPane {
+  pane: Pane;
+  shots: Shot[];
+}
+
+/** What a take sees at one time in seconds, pane by pane, or without one the whole sphere as it was filmed. */
+export function stillPanes(
   take: Take | null,
   footage: Omit<PlanFootage, 'frames'> & { frames?: number },
   time: number,
   size: Size,
-): Shot[] {
-  if (!take) return [sphereShot(IDENTITY, { source: footage.source, time, ...size })];
-  return takeSeer(take, { frames: Infinity, ...footage })(time, size, timesAround(take, footage.rate, time));
+): StillPane[] {
+  const [pane] = wholePane(size) as [Pane];
+  if (!take) return [{ pane, shots: [sphereShot(IDENTITY, { source: footage.source, time, ...size })] }];
+  const layout = onAir(take.lookouts, time)?.layout ?? 'one';
+  return placesOf(layout, ratioOf(take)).map((place) => {
+    const pane = pixelsOf(place, size);
+    const seer = takeSeer(take, { frames: Infinity, ...footage }, place);
+    return { pane, shots: seer(time, pane, timesAround(take, footage.rate, time)) };
+  });
 }

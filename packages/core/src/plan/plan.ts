@@ -44,7 +44,7 @@ export interface FramePlan {
   /** What the pictures of each footage show. */
   sources: Source[];
   panes: Pane[];
-  /** The shots of frame n, pane by pane; at least one a pane. */
+  /** The shots of frame n, pane by pane; none for a pane that is not shown in it. */
   shotsAt(n: number): PlannedShot[][];
   /** What is done to the colours of frame n; null where nothing is, and absent where nothing ever is. */
   treatmentAt?(n: number): Treatment | null;

@@ -11,6 +11,7 @@ import type { Grade } from '../look/settings.js';
 import type { Shake } from '../look/shake.js';
 import type { Overlay } from '../overlay/overlays.js';
 import type { Pace } from '../pace/pace.js';
+import type { Lookouts } from '../lookouts/lookouts.js';
 import { emptyPath, type Path } from '../path/path.js';
 import type { FormatCorrection } from './format-correction.js';
 import type { Steady } from '../steady/settings.js';
@@ -69,6 +70,8 @@ export interface Take {
   path: Path;
   /** The subjects that are kept in frame, each for a while; the later ones over the earlier. */
   follows?: Follow[];
+  /** Views that can be on air in place of the path, and when they are. */
+  lookouts?: Lookouts;
 }
 
 export const newTake = (footage: string, duration: number): Take => ({

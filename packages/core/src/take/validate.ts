@@ -21,10 +21,11 @@ import { FollowShape } from '../follow/validate.js';
 import { MOST_FOLLOWS } from '../follow/rule.js';
 import { aspectRatio } from '../lens/format.js';
 import { LookShape } from '../look/validate.js';
+import { lookoutsProblem, LookoutsShape, readLookouts } from '../lookouts/validate.js';
 import { keepsSpeed, PACE_LIMITS, type PaceKey } from '../pace/pace.js';
-import { CHANNELS, emptyPath } from '../path/path.js';
+import { withEveryChannel } from '../path/path.js';
+import { PathShape } from '../path/validate-path.js';
 import {
-  channelProblem,
   easeProblem,
   finite,
   LONGEST,
@@ -130,16 +131,6 @@ class FrameShape {
   aspect!: string;
   @IsOptional() @Checked(formatsProblem) formats?: unknown;
 }
-class PathShape {
-  @IsOptional() @IsIn(['dials', 'arc']) turn?: string;
-  @Checked(channelProblem('pan')) pan?: unknown;
-  @Checked(channelProblem('tilt')) tilt?: unknown;
-  @Checked(channelProblem('roll')) roll?: unknown;
-  @Checked(channelProblem('fov')) fov?: unknown;
-  @Checked(channelProblem('bend')) bend?: unknown;
-  @Checked(channelProblem('shiftX')) shiftX?: unknown;
-  @Checked(channelProblem('shiftY')) shiftY?: unknown;
-}
 class HeadingShape {
   @IsIn(HEADINGS) follows!: string;
   @IsNumber() @Min(0) @Max(LONGEST_WINDOW) window!: number;
@@ -181,6 +172,7 @@ class TakeShape {
   @ValidateNested({ each: true })
   @Type(() => FollowShape)
   follows?: FollowShape[];
+  @IsOptional() @IsObject() @ValidateNested() @Type(() => LookoutsShape) lookouts?: LookoutsShape;
 }
 
 /** A document that is not a take, with every problem in words. */
@@ -204,8 +196,14 @@ export function readTake(plain: unknown): Take {
   if (problems.length === 0 && take.follows?.some((f) => f.out <= f.in))
     problems.push('follows: each must end after it begins');
   if (problems.length > 0) throw new TakeError(problems);
-  const path = { ...emptyPath(), ...take.path };
-  for (const name of CHANNELS) path[name] ??= [];
+  const wrong = take.lookouts && problems.length === 0 ? lookoutsProblem(take.lookouts) : null;
+  if (wrong) throw new TakeError([`lookouts: ${wrong}`]);
   const steady = take.steady && { ...noSteady(), ...take.steady };
-  return { ...take, version: 2, ...(steady ? { steady } : {}), path };
+  return {
+    ...take,
+    version: 2,
+    ...(steady ? { steady } : {}),
+    path: withEveryChannel(take.path),
+    ...(take.lookouts ? { lookouts: readLookouts(take.lookouts) } : {}),
+  };
 }

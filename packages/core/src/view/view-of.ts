@@ -3,9 +3,14 @@
  * else comes to have a say in it is composed here, in one order.
  */
 import { apply, rotationOf, unwrapNear, type Vec3 } from '../geometry/rotation.js';
-import type { Following } from '../follow/following.js';
+import { followingOf, type Following, type ToWorld } from '../follow/following.js';
+import type { Follow } from '../follow/rule.js';
+import type { SubjectTrack } from '../follow/subject.js';
+import { blended, softly } from '../lens/blend.js';
 import { cameraOf, readOut, type Camera, type View } from '../lens/view.js';
 import { shaken } from '../look/shake.js';
+import { placesOf, WHOLE, type Place } from '../lookouts/layout.js';
+import { cutAt, joinSpan, onAir, type LookoutFollow, type Showing } from '../lookouts/lookouts.js';
 import { viewAt, type Path } from '../path/path.js';
 import { corrected } from '../take/format-correction.js';
 import { formatOf, ratioOf } from '../take/formats.js';
@@ -17,35 +22,112 @@ export interface Aim {
   tilt: number;
 }
 
+/** What keeps subjects in frame: for the take's path, and for each of its Lookouts. */
+export interface Followings {
+  following?: Following | null;
+  lookouts?: readonly (Following | null)[];
+}
+
 /** What besides the take has a say in a view. */
-export interface ViewContext {
+export interface ViewContext extends Followings {
   /** A look elsewhere that changes nothing in the take. */
   glance?: Aim | null;
   /** A lens that is only looked at. */
   tryOut?: Partial<View> | null;
   /** A path that is only looked at, in place of the take's. */
   tried?: Path | null;
-  /** How subjects are kept in frame. */
-  following?: Following | null;
+  /** A Lookout that is looked at, whatever is on air. */
+  lookout?: number | null;
+  /** The piece between cuts that is seen, also beyond its ends: while the shutter is open nothing is cut. */
+  piece?: number;
 }
 
 /** The take alone: what is exported. */
 export const TAKE_ALONE: ViewContext = {};
 
+type Aimed = Pick<Take, 'path' | 'frame' | 'lookouts'>;
+type Drawn = Pick<Take, 'path' | 'frame' | 'lookouts' | 'look'>;
+
+/** How a take and its Lookouts follow. `trackOf`: what is known of a subject; `toWorld`: the take's correction. */
+export const followingsOf = (
+  { follows, lookouts }: Pick<Take, 'follows' | 'lookouts'>,
+  trackOf: (subject: string) => SubjectTrack | null,
+  toWorld: ToWorld,
+): Followings => ({
+  following: followingOf(follows, trackOf, toWorld),
+  ...(lookouts
+    ? { lookouts: lookouts.views.map(({ follow }) => follow ? followingOf([always(follow)], trackOf, toWorld) : null) }
+    : {}),
+});
+
+const always = (follow: LookoutFollow): Follow => ({ ...follow, in: -Infinity, out: Infinity, blend: 0 });
+
+/** What a Lookout sees, or for null the take's path, in a picture of a ratio of width to height. */
+function seenBy(n: number | null, take: Aimed, context: ViewContext, time: number, ratio: number): View {
+  const lookout = n === null ? null : take.lookouts?.views[n];
+  const view = viewAt(lookout?.path ?? context.tried ?? take.path, time);
+  const following = lookout ? context.lookouts?.[n!] : context.following;
+  return following ? following(view, time, ratio) : view;
+}
+
+const first = (shows: Showing | null | undefined) => shows?.views[0] ?? null;
+
+/** What is on air at a time, one piece coming to the next as their join has it. */
+function onAirAt(take: Aimed, context: ViewContext, time: number, ratio: number): View {
+  if (!take.lookouts) return seenBy(null, take, context, time, ratio);
+  const { cuts } = take.lookouts;
+  const piece = context.piece ?? cutAt(take.lookouts, time);
+  const seen = (i: number) => seenBy(first(cuts[i]?.shows), take, context, time, ratio);
+  for (const i of [piece, piece + 1]) {
+    const span = joinSpan(cuts, i);
+    if (span && time > span.from && time < span.to)
+      return blended(seen(i - 1), seen(i), softly((time - span.from) / (span.to - span.from)));
+  }
+  return seen(piece);
+}
+
 /**
- * What the camera is aimed at, at a time in seconds of the footage: the view without what only shakes it, which nobody edits. Degrees,
- * angles unwrapped; in the world, after the correction.
+ * What the camera is aimed at, at a time in seconds of the footage: the view without what only shakes it, which nobody edits. Of several
+ * views in one picture the first. Degrees, angles unwrapped; in the world, after the correction.
  */
-export function aimOf(take: Pick<Take, 'path' | 'frame'>, context: ViewContext, time: number): View {
-  const { glance, tryOut, tried, following } = context;
-  const path = corrected(viewAt(tried ?? take.path, time), formatOf(take).correction, time);
-  const view = following ? following(path, time, ratioOf(take)) : path;
+export function aimOf(take: Aimed, context: ViewContext, time: number): View {
+  const { glance, tryOut, lookout } = context;
+  const ratio = ratioOf(take);
+  const shows = onAir(take.lookouts, time);
+  const own = shows && shows.layout !== 'one' ? ratioIn(placesOf(shows.layout, ratio)[0]!, ratio) : ratio;
+  const seen =
+    lookout === undefined || lookout === null
+      ? onAirAt(take, context, time, own)
+      : seenBy(lookout, take, context, time, ratio);
+  const view = corrected(seen, formatOf(take).correction, time);
   return glance || tryOut ? { ...view, ...glance, ...tryOut } : view;
 }
 
+const ratioIn = ({ width, height }: Place, ratio: number) => (ratio * width) / height;
+
 /** The view that is drawn: the aim, as the hand of the look's shake holds it. */
-export const viewOf = (take: Pick<Take, 'path' | 'frame' | 'look'>, context: ViewContext, time: number): View =>
+export const viewOf = (take: Drawn, context: ViewContext, time: number): View =>
   shaken(aimOf(take, context, time), take.look?.shake, time, ratioOf(take));
+
+/** A view in a part of the picture. */
+export interface Framed {
+  place: Place;
+  view: View;
+}
+
+/** All that the picture shows at a time: one view, or several Lookouts beside each other, later ones over earlier. */
+export function framesOf(take: Drawn, context: ViewContext, time: number): Framed[] {
+  const shows = context.piece === undefined ? onAir(take.lookouts, time) : take.lookouts?.cuts[context.piece]?.shows;
+  if (!shows || shows.layout === 'one' || context.glance || typeof context.lookout === 'number')
+    return [{ place: WHOLE, view: viewOf(take, context, time) }];
+  const ratio = ratioOf(take);
+  return placesOf(shows.layout, ratio).map((place, k) => {
+    const own = ratioIn(place, ratio);
+    const seen = seenBy(shows.views[k]!, take, context, time, own);
+    const view = corrected(seen, formatOf(take).correction, time);
+    return { place, view: shaken(view, take.look?.shake, time, own) };
+  });
+}
 
 /** A glance as a change of a view: its heading the short way from where the view is. */
 export const glanceOver = (glance: Aim | null, view: View): Partial<View> =>

@@ -9,15 +9,14 @@ import { fillPicture, pictureOfPatch, type Patch } from '@glimbo/core/look/patch
 import type { Sector } from '@glimbo/core/look/sector';
 import { bake } from '@glimbo/core/look/table';
 import { mapOf, NO_CUBES, treatmentAt, type Cubes, type Treatment } from '@glimbo/core/look/treatment';
-import { overlaySvg } from '@glimbo/core/overlay/svg';
-import { contextOf, stillShots, type PlanFootage } from '@glimbo/core/plan/clip-plan';
-import type { Shot } from '@glimbo/core/plan/shot';
+import { overTake } from '@glimbo/core/overlay/over-take';
+import { contextOf, stillPanes, type PlanFootage, type StillPane } from '@glimbo/core/plan/clip-plan';
 import { sphereWidth } from '@glimbo/core/stitch/source';
 import { correctionOf } from '@glimbo/core/take/correction';
 import { meteringOf } from '@glimbo/core/take/metering';
 import type { Take } from '@glimbo/core/take/take';
 import { createMemory, Kernel, stripesOf, type Besides } from '@glimbo/kernel';
-import { planMemory } from '@glimbo/kernel/memory';
+import { paneOf, planMemory } from '@glimbo/kernel/memory';
 import { needsMips } from '@glimbo/kernel/mips';
 import { engineFolder, MediaError, output } from '../ffmpeg.js';
 import type { MediaFacts } from '../probe.js';
@@ -73,7 +72,7 @@ async function finishingOf(
     patch: take.look?.patch ?? null,
     sector: take.look?.sector ?? null,
     image: await patchImage(take, recording),
-    overlay: materials ? overlaySvg(take.look?.overlays ?? [], size, time, materials) : null,
+    overlay: materials ? overTake(take, size, time, materials) : null,
   };
 }
 
@@ -95,11 +94,11 @@ export async function renderStill(
   const light = take && (await lightFor(take, recording));
   const trackOf = take ? await tracksFor(take, recording) : undefined;
   const known = { ...facts, source: recording.source, motion, light, twin: other?.footage, trackOf };
-  const shots = stillShots(take, known, time, size);
-  const twin = shots[0]!.parted?.twin;
+  const panes = stillPanes(take, known, time, size);
+  const twin = panes[0]!.shots[0]!.parted?.twin;
   const finishing = take ? await finishingOf(take, recording, time, { motion, light, trackOf, ...size }) : {};
   if (twin) finishing.twin = await decoded(other ?? { recording, facts }, twin.time);
-  const rgb = toRgb(await drawShots(shots, raw, facts, finishing), size.width * size.height);
+  const rgb = toRgb(await drawPanes(panes, size, raw, facts, finishing), size.width * size.height);
   const png = await output('ffmpeg', [
     '-v', 'error', '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-s', `${size.width}x${size.height}`, '-i', '-',
     '-frames:v', '1', '-c:v', 'png', '-f', 'image2pipe', '-',
@@ -131,11 +130,12 @@ export async function decodeFrame(
 }
 
 /**
- * Draws the mean of shots from one yuv420p picture of their footage, of the size `decoded`, and treats its colours; gives the yuv444p
- * bytes of the result.
+ * Draws panes, each the mean of its shots, from one yuv420p picture of their footage, of the size `decoded`, and treats the colours; gives
+ * the yuv444p bytes of the result.
  */
-export async function drawShots(
-  shots: readonly Shot[],
+export async function drawPanes(
+  panes: readonly StillPane[],
+  size: Size,
   raw: Uint8Array,
   decoded: { width: number; height: number },
   {
@@ -149,12 +149,13 @@ export async function drawShots(
     twin = null,
   }: Finishing = {},
 ): Promise<Uint8Array> {
-  const { picture, source } = shots[0]!;
-  const mixing = shots.length > 1;
+  const shots = panes.flatMap((p) => p.shots);
+  const { source } = shots[0]!;
+  const mixing = panes.some((p) => p.shots.length > 1);
   const tables = treatment ? 1 : 0;
   const plan = planMemory({
     sources: twin ? [decoded, twin.size] : [decoded],
-    target: picture,
+    target: size,
     format: YUV444,
     workers: 1,
     ring: 1,
@@ -198,15 +199,18 @@ export async function drawShots(
         : pictureOfPatch(patch, image);
     kernel.placePatch(picture, plan.patches!.slots[0]!);
   }
-  const weights = partsOf(shots.map(() => 1 / shots.length));
-  const parts = shots.map((shot, i) => ({ shot, slot, weight: weights[i]!, besides }));
-  for (const { row, rows } of stripesOf(picture.height)) {
-    if (mixing) kernel.mix(parts, target, row, rows, 0);
-    else kernel.draw(shots[0]!, slot, target, row, rows, 0, besides);
-    if (treatment) kernel.treat(target, row, rows, plan.tables[0]!, STEPS);
+  for (const { pane, shots } of panes) {
+    const within = paneOf(target, pane);
+    const weights = partsOf(shots.map(() => 1 / shots.length));
+    const parts = shots.map((shot, i) => ({ shot, slot, weight: weights[i]!, besides }));
+    for (const { row, rows } of stripesOf(pane.height)) {
+      if (parts.length > 1) kernel.mix(parts, within, row, rows, 0);
+      else kernel.draw(parts[0]!.shot, slot, within, row, rows, 0, besides);
+      if (treatment) kernel.treat(within, row, rows, plan.tables[0]!, STEPS);
+    }
   }
-  if (overlay) kernel.placeOverlay(await svgToRgba(overlay, picture.width, picture.height), plan.overlays[0]!);
-  for (const { row, rows } of stripesOf(picture.height)) {
+  if (overlay) kernel.placeOverlay(await svgToRgba(overlay, size.width, size.height), plan.overlays[0]!);
+  for (const { row, rows } of stripesOf(size.height)) {
     if (detail) kernel.detail(target, row, rows, detail, 0);
     if (overlay) kernel.lay(target, row, rows, plan.overlays[0]!);
   }

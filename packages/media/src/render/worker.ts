@@ -292,9 +292,10 @@ async function draw({ index }: WorkerSetup & { role: 'draw' }) {
     const done = stripesDone(n % RING);
     if (after) until(done, (count) => count >= after);
     const parts = shots.map((shot) => ({ shot, slot: slotOf(shot), weight: shot.weight, besides: besidesOf(n, shot) }));
+    // Panes that are not shown in a frame have no shots, and are left as they are.
     if (parts.length > 1) kernel.mix(parts, target, row, rows, index);
-    else kernel.draw(parts[0]!.shot, parts[0]!.slot, target, row, rows, index, parts[0]!.besides);
-    if (work.look) {
+    else if (parts[0]) kernel.draw(parts[0].shot, parts[0].slot, target, row, rows, index, parts[0].besides);
+    if (work.look && parts.length) {
       const { number, table: place, steps } = work.look;
       until(bakedOf(number % plan.tables.length), (count) => count > number);
       kernel.treat(target, row, rows, place, steps);

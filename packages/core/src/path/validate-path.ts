@@ -1,0 +1,15 @@
+/** Checks the shape of a path at every boundary. */
+import { IsIn, IsOptional } from 'class-validator';
+import { Checked } from '../boundary/shape.js';
+import { channelProblem } from './validate-channel.js';
+
+export class PathShape {
+  @IsOptional() @IsIn(['dials', 'arc']) turn?: string;
+  @Checked(channelProblem('pan')) pan?: unknown;
+  @Checked(channelProblem('tilt')) tilt?: unknown;
+  @Checked(channelProblem('roll')) roll?: unknown;
+  @Checked(channelProblem('fov')) fov?: unknown;
+  @Checked(channelProblem('bend')) bend?: unknown;
+  @Checked(channelProblem('shiftX')) shiftX?: unknown;
+  @Checked(channelProblem('shiftY')) shiftY?: unknown;
+}
