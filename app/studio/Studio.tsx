@@ -4,6 +4,7 @@ import { Panel, PanelGroup, PanelResizeHandle } from 'react-resizable-panels';
 import { Kept as Boundary } from '~/ui/Kept';
 import { Shortcuts } from './commands/Shortcuts';
 import { ExportBench } from './export/ExportBench';
+import { useLiveCuts } from './lookouts/live-cut';
 import { FrameRoom } from './frame/FrameRoom';
 import { Picture, PictureContext } from './frame/picture';
 import { LevelBench } from './level/LevelBench';
@@ -39,6 +40,7 @@ export function Studio({ record, kept, drafts }: StudioOpened) {
   const station = useStudio((s) => s.station);
   const Bench = BENCHES[station];
   useSaving(store, record.id, kept);
+  useLiveCuts();
   useAddress();
   useMotion();
   useLight();

@@ -7,6 +7,8 @@ import { setIn, setOut } from '@glimbo/core/take/range';
 import { MOVES, usualValues } from '@glimbo/core/moves/moves';
 import { centrePointed } from '../level/orient';
 import { nextJolt } from '../level/useTurning';
+import { MOST_LOOKOUTS } from '@glimbo/core/lookouts/lookouts';
+import { only, putOnAir } from '../lookouts/live-cut';
 import { placeMove } from '../path/place-move';
 import { takeOfRange, toggleMark, toggleRange } from '../state/marks';
 import type { StudioStore } from '../state/store';
@@ -18,7 +20,7 @@ export interface Command {
   id: string;
   /** What it is called and found by. */
   name: string;
-  group: 'Play' | 'Time' | 'Keyframes' | 'Aim' | 'Frame' | 'Level' | 'Lens' | 'Moves' | 'Stations';
+  group: 'Play' | 'Time' | 'Keyframes' | 'Aim' | 'Frame' | 'Level' | 'Lens' | 'Lookouts' | 'Moves' | 'Stations';
   /** Its usual key as tinykeys writes it; none for what is found by name alone. */
   key?: string;
   run: () => void;
@@ -41,6 +43,7 @@ export function commandsOf(
       group: 'Lens',
       run: () => store.getState().usePreset(p),
     })),
+    ...lookouts(store),
     ...MOVES.map((m): Command => ({
       id: `move-${m.id}`,
       name: `Move: ${m.name}`,
@@ -200,3 +203,14 @@ function framing(store: StudioStore): Command[] {
     },
   ];
 }
+
+const lookouts = (store: StudioStore): Command[] => [
+  ...Array.from({ length: MOST_LOOKOUTS }, (_, n): Command => ({
+    id: `lookout-${n + 1}`,
+    name: `Lookout ${n + 1} on air`,
+    group: 'Lookouts',
+    key: String(n + 1),
+    run: () => putOnAir(store, only(n)),
+  })),
+  { id: 'lookout-path', name: 'The path on air', group: 'Lookouts', key: '0', run: () => putOnAir(store, null) },
+];

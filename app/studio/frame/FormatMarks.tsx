@@ -18,11 +18,11 @@ export function FormatMarks({ width, height, panes, all }: Props) {
       {panes.map((p, i) => (
         <div
           key={i}
-          className={`absolute inset-y-0 ${all && p.aspect === now ? 'outline-2 outline-camera' : ''}`}
-          style={{ left: p.left * width, width: p.width * width }}
+          className={`absolute ${all && p.aspect === now ? 'outline-2 outline-camera' : ''}`}
+          style={{ left: p.left * width, width: p.width * width, top: p.top * height, height: p.height * height }}
         >
-          <Overlays width={p.width * width} height={height} />
-          <Guides width={p.width * width} height={height} aspect={p.aspect} />
+          <Overlays width={p.width * width} height={p.height * height} />
+          <Guides width={p.width * width} height={p.height * height} aspect={p.aspect} />
           {all && <span className="figure absolute bottom-1 left-1 bg-black/70 px-1 text-white">{p.aspect}</span>}
         </div>
       ))}

@@ -4,7 +4,8 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { dragAim, dragAlong, type Pixel } from '@glimbo/core/lens/aim';
 import { cameraOf, directionAt, type View } from '@glimbo/core/lens/view';
-import { inFormat, ratioOf } from '@glimbo/core/take/formats';
+import { inFormat } from '@glimbo/core/take/formats';
+import { cutAt } from '@glimbo/core/lookouts/lookouts';
 import { maxFov, FOV_MIN } from '@glimbo/core/lens/projection';
 import { multiply, transpose, turnTo, type Matrix3, type Vec3 } from '@glimbo/core/geometry/rotation';
 import { turnMount } from '@glimbo/core/take/framing';
@@ -14,12 +15,14 @@ import type { Take } from '@glimbo/core/take/take';
 import { FrameOverlay } from './FrameOverlay';
 import { patchesFor } from './patches';
 import { SectorInFrame } from './sector';
-import { equalPanes, formatPanes } from './format-layout';
+import { formatsLayout, gridLayout, pictureLayout } from './format-layout';
 import { FormatMarks } from './FormatMarks';
 import { framePanes } from './frame-panes';
 import { LookRoundLabels } from './LookRound';
 import { usePicture } from './picture';
-import { shownBeforeAfter, useStudio, useStudioStore, useTake } from '../state/store';
+import { shownBeforeAfter, showsGrid, useStudio, useStudioStore, useTake } from '../state/store';
+import { GridMarks } from '../lookouts/GridMarks';
+import { only, putOnAir } from '../lookouts/live-cut';
 import { pointOut } from '../follow/subjects';
 import { putPatch } from '../look/place-patch';
 import { makeGrey } from '../look/pick-grey';
@@ -62,19 +65,28 @@ export function FrameView() {
   const beside = useStudio((s) => shownBeforeAfter(s) === 'beside');
   const all = useStudio((s) => s.allFormats && s.station !== 'level') && !lookRound;
 
+  const grid = useStudio((s) => (showsGrid(s) ? s.grid : 'off'));
+  const piece = useStudio((s) => cutAt({ cuts: s.take().lookouts?.cuts ?? [] }, s.time));
+  const roomRatio = room.height ? room.width / room.height : 1;
+  useEffect(() => store.getState().measureRoom(roomRatio), [store, roomRatio]);
+  const layout = useMemo(() => {
+    if (grid !== 'off') return gridLayout(take, grid, roomRatio);
+    if (all) return formatsLayout(take);
+    // Beside each other before and after are handled as one.
+    return pictureLayout(take, store.getState().time, beside && !lookRound);
+  }, [take, grid, roomRatio, all, beside, lookRound, piece, store]); // eslint-disable-line react-hooks/exhaustive-deps -- the piece on air says what is shown
   const size = useMemo(() => {
     // The look round takes all the room there is.
-    const own = all ? formatPanes(take).ratio : ratioOf(take) * (beside ? 2 : 1);
-    const ratio = lookRound && room.height ? room.width / room.height : own;
+    const ratio = lookRound && room.height ? room.width / room.height : layout.ratio;
     const even = (n: number) => 2 * Math.floor(n / 2);
     const width = even(Math.min(room.width, room.height * ratio));
     return { width, height: even(width / ratio) };
-  }, [room, take, lookRound, beside, all]);
-  // Beside each other before and after are handled as one.
-  const panes = all ? formatPanes(take).panes : equalPanes(beside && !lookRound ? 2 : 1, take.frame.aspect);
+  }, [room, layout, lookRound]);
+  const { parts } = layout;
   /** The pane that is handled: the one under the pointer since it was pressed. */
   const handled = useRef(0);
-  const pane = { width: (panes[handled.current] ?? panes[0]!).width * size.width, height: size.height };
+  const part = parts[handled.current] ?? parts[0]!;
+  const pane = { width: part.width * size.width, height: part.height * size.height };
 
   useEffect(() => {
     try {
@@ -133,6 +145,8 @@ export function FrameView() {
             now.allFormats !== before.allFormats ||
             now.station !== before.station ||
             now.seeing !== before.seeing ||
+            now.grid !== before.grid ||
+            now.frameRoom !== before.frameRoom ||
             now.lookRound !== before.lookRound) &&
           look(),
       );
@@ -193,21 +207,22 @@ export function FrameView() {
 
   const at = (e: React.PointerEvent) => {
     const box = canvas.current!.getBoundingClientRect();
-    const { left } = panes[handled.current] ?? panes[0]!;
+    const { left, top } = parts[handled.current] ?? parts[0]!;
     const x = e.clientX - box.left - left * size.width;
-    const angle = Math.atan2(x - pane.width / 2, box.top + box.height / 2 - e.clientY) * (180 / Math.PI);
-    return { x, y: e.clientY - box.top, angle };
+    const y = e.clientY - box.top - top * size.height;
+    const angle = Math.atan2(x - pane.width / 2, pane.height / 2 - y) * (180 / Math.PI);
+    return { x, y, angle };
   };
   /** Handles the pane under the pointer; of several formats it becomes the one that is worked on. */
   const handle = (e: React.PointerEvent) => {
-    const share = (e.clientX - canvas.current!.getBoundingClientRect().left) / Math.max(1, size.width);
-    handled.current = Math.max(
-      0,
-      panes.findLastIndex((p) => p.left <= share),
-    );
-    const { aspect } = panes[handled.current]!;
+    const box = canvas.current!.getBoundingClientRect();
+    const [x, y] = [(e.clientX - box.left) / Math.max(1, size.width), (e.clientY - box.top) / Math.max(1, size.height)];
+    const found = parts.findLastIndex((p) => p.left <= x && p.top <= y && x < p.left + p.width && y < p.top + p.height);
+    handled.current = Math.max(0, found);
+    const { aspect, lookout, width, height } = parts[handled.current]!;
     if (aspect !== take.frame.aspect) store.getState().edit((t) => inFormat(t, aspect));
-    pane.width = panes[handled.current]!.width * size.width;
+    if (lookout !== null && e.type === 'pointerdown') store.getState().chooseLookout(lookout);
+    Object.assign(pane, { width: width * size.width, height: height * size.height });
   };
 
   const nearEdge = ({ x, y }: { x: number; y: number }) => Math.min(x, y, pane.width - x, pane.height - y) < RING;
@@ -216,6 +231,9 @@ export function FrameView() {
     e.currentTarget.setPointerCapture(e.pointerId);
     e.currentTarget.focus();
     handle(e);
+    const { lookout } = parts[handled.current]!;
+    // Playing, a press in the grid is a cut.
+    if (grid !== 'off' && lookout !== null && store.getState().speed !== 0) return putOnAir(store, only(lookout));
     const view = store.getState().view();
     const p = at(e);
     if (store.getState().pickingGrey)
@@ -304,8 +322,9 @@ export function FrameView() {
             style={{ width: size.width - 2 * RING, height: size.height - 2 * RING }}
           />
         )}
-        {lookRound ? <LookRoundLabels {...size} /> : <FrameOverlay {...size} pane={pane} />}
-        {!lookRound && <FormatMarks {...size} panes={panes} all={all} />}
+        {lookRound ? <LookRoundLabels {...size} /> : grid === 'off' && <FrameOverlay {...size} pane={pane} />}
+        {!lookRound && <FormatMarks {...size} panes={layout.pictures} all={all} />}
+        {grid !== 'off' && <GridMarks {...size} parts={parts} />}
         {problem && <p className="absolute max-w-sm text-center text-white">{problem}</p>}
       </div>
     </div>

@@ -1,18 +1,19 @@
-/** Bars, titles and pictures over the Frame: the same drawing as the export's. */
+/** Lines between Lookouts, bars, titles and pictures over the Frame: the same drawing as the export's. */
 import { useMemo } from 'react';
 import { overlaysOf } from '@glimbo/core/overlay/edit';
-import { overlaySvg, presentOverlays } from '@glimbo/core/overlay/svg';
+import { hasOverlays, overlaysSaid, overTake } from '@glimbo/core/overlay/over-take';
 import { useOverlayMaterials } from '../look/overlay-materials';
 import { useStudio, useTake } from '../state/store';
 
 export function Overlays({ width, height }: { width: number; height: number }) {
-  const overlays = overlaysOf(useTake());
+  const take = useTake();
+  const overlays = overlaysOf(take);
   const time = useStudio((s) => s.time);
   const materials = useOverlayMaterials(overlays);
   // While they stand still nothing is drawn anew, however the time goes on.
-  const said = overlays.length ? JSON.stringify(presentOverlays(overlays, time)) : '';
+  const said = hasOverlays(take) ? overlaysSaid(take, time) : '';
   const svg = useMemo(
-    () => (width ? overlaySvg(overlays, { width, height }, time, materials) : null),
+    () => (width ? overTake(take, { width, height }, time, materials) : null),
     [said, width, height, materials], // eslint-disable-line react-hooks/exhaustive-deps -- what is present says what changed
   );
   if (!svg) return null;

@@ -1,16 +1,18 @@
 /** What the Frame draws: the take's view, the look all round, or before and after. */
 import { looksOf } from '@glimbo/core/plan/blur';
+import { WHOLE, type Place } from '@glimbo/core/lookouts/layout';
+import { cutAt } from '@glimbo/core/lookouts/lookouts';
 import { doesDetail, type Detail } from '@glimbo/core/look/detail';
 import { treatmentAt, type Treatment } from '@glimbo/core/look/treatment';
 import { asFilmed } from '@glimbo/core/take/framing';
 import { inFormat } from '@glimbo/core/take/formats';
 import { timesAround } from '@glimbo/core/take/timing';
 import type { Take } from '@glimbo/core/take/take';
-import { viewOf, type ViewContext } from '@glimbo/core/view/view-of';
+import { framesOf, viewOf, type ViewContext } from '@glimbo/core/view/view-of';
 import { wholeFrame, type Pane } from '~/preview/panes';
-import { formatPanes } from './format-layout';
+import { formatPanes, gridLayout, placeWithin } from './format-layout';
 import { lookRoundPanes } from './LookRound';
-import { shownBeforeAfter } from '../state/store';
+import { showsGrid, shownBeforeAfter } from '../state/store';
 import type { StudioState } from '../state/state';
 import { contextIn } from '../state/take-slice';
 
@@ -25,13 +27,40 @@ function filmedTake(of: Take, motion: StudioState['motion'], correction: StudioS
 /** Looks that the mean of a frame with motion blur is made of here, at most: each is a drawing of its own. */
 const MOST_LOOKS = 24;
 
-/** What the view sees while the shutter is open; undefined where it is not open for any time. */
-function looksThrough(take: Take, context: ViewContext, time: number, rate: number): Pane['looks'] {
+/** What each part of a picture sees while the shutter is open; undefined where it is not open for any time. */
+function looksThrough(take: Take, context: ViewContext, time: number, rate: number, part: number): Pane['looks'] {
   const shutter = take.look?.shutter;
   if (!shutter) return undefined;
   const at = timesAround(take, rate, time);
-  const viewAt = (frames: number) => viewOf(take, context, frames === 0 ? time : at(frames));
+  const piece = take.lookouts ? cutAt(take.lookouts, time) : undefined;
+  const viewAt = (frames: number) =>
+    framesOf(take, { ...context, piece }, frames === 0 ? time : at(frames))[part]!.view;
   return (size) => looksOf({ shutter, viewAt, ...size, most: MOST_LOOKS }).map(viewAt);
+}
+
+/** The panes of a take's picture in a place of the Frame. */
+function picturePanes(s: StudioState, take: Take, outer: Place = WHOLE): Pane[] {
+  const { time } = s;
+  const correction = s.correction().at(time);
+  const context = contextIn(s);
+  return framesOf(take, context, time).map(({ place, view }, part) => ({
+    ...wholeFrame(view, correction, looksThrough(take, context, time, s.footage.facts.rate, part)),
+    ...placeWithin(place, outer),
+  }));
+}
+
+/** All Lookouts, each in its cell, and beside them what is on air, if that is wanted. */
+function gridPanes(s: StudioState): Pane[] {
+  const take = s.take();
+  const { pictures, parts } = gridLayout(take, s.grid === 'beside' ? 'beside' : 'alone', s.frameRoom);
+  const correction = s.correction().at(s.time);
+  return [
+    ...pictures.flatMap((place) => picturePanes(s, take, place)),
+    ...parts.map(({ lookout, ...place }) => ({
+      ...wholeFrame(viewOf(take, { ...contextIn(s), lookout }, s.time), correction),
+      ...place,
+    })),
+  ];
 }
 
 interface Shown {
@@ -56,35 +85,26 @@ function panesOf(s: StudioState): Omit<Shown, 'treatment' | 'detail'> {
   const beforeAfter = shownBeforeAfter(s);
   const take = s.take();
   const now = correction().at(time);
-  const { rate } = s.footage.facts;
   if (lookRound) return { panes: lookRoundPanes(0, now), before: null };
+  if (showsGrid(s)) return { panes: gridPanes(s), before: null };
   if (s.allFormats && s.station !== 'level') {
-    const panes = formatPanes(take).panes.map(({ aspect, left, width }) => {
-      const shaped = inFormat(take, aspect);
-      return {
-        ...wholeFrame(viewOf(shaped, contextIn(s), time), now, looksThrough(shaped, contextIn(s), time, rate)),
-        left,
-        width,
-      };
-    });
-    return { panes, before: null };
+    const { panes } = formatPanes(take);
+    return { panes: panes.flatMap((p) => picturePanes(s, inFormat(take, p.aspect), p)), before: null };
   }
-  const after = wholeFrame(s.view(), now, looksThrough(take, contextIn(s), time, rate));
-  if (beforeAfter === 'after' && !unsteadied) return { panes: [after], before: null };
+  const after = picturePanes(s, take);
+  if (beforeAfter === 'after' && !unsteadied) return { panes: after, before: null };
   if (s.station === 'look') {
-    const plain = { ...after, plain: true };
-    return unsteadied
-      ? { panes: [plain], before: null }
-      : { panes: [after], before: { panes: [plain], until: splitAt } };
+    const plain = after.map((pane) => ({ ...pane, plain: true }));
+    return unsteadied ? { panes: plain, before: null } : { panes: after, before: { panes: plain, until: splitAt } };
   }
   const bare = filmedTake(take, motion, correction);
   const before = wholeFrame(viewOf(bare, { glance: s.glance }, time), correction(bare).at(time));
   if (unsteadied) return { panes: [before], before: null };
-  if (beforeAfter === 'split') return { panes: [after], before: { panes: [before], until: splitAt } };
+  if (beforeAfter === 'split') return { panes: after, before: { panes: [before], until: splitAt } };
   return {
     panes: [
       { ...before, width: 0.5 },
-      { ...after, left: 0.5, width: 0.5 },
+      ...after.map((pane) => ({ ...pane, ...placeWithin(pane, { ...WHOLE, left: 0.5, width: 0.5 }) })),
     ],
     before: null,
   };

@@ -19,7 +19,7 @@ export function Dials() {
   const store = useStudioStore();
   const take = useTake();
   const time = useStudio((s) => s.time);
-  const view = aimOf(take, { following: useFollowed() }, time);
+  const view = aimOf(take, { ...useFollowed(), lookout: useStudio((s) => s.aimed()) }, time);
   const turn = (name: keyof View) => (value: number) => store.getState().dial({ [name]: value }, `dial-${name}`);
   return (
     <section className="min-w-0 overflow-auto px-3 py-1" aria-label="Dials">

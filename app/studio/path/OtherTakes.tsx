@@ -18,6 +18,7 @@ const NAMES: Record<Setting, string> = {
   pace: 'Pace',
   look: 'Look',
   formats: 'Formats',
+  lookouts: 'Lookouts',
 };
 
 /** `only`: the setting that is copied, without any keyframes, until somebody ticks more. */

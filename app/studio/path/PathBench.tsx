@@ -1,6 +1,7 @@
 /** The Path station: aiming, shaping, pace, and ready moves. */
 import { Parts } from '~/ui/Parts';
 import { FollowPart } from '../follow/FollowPart';
+import { LookoutsPart } from '../lookouts/LookoutsPart';
 import { AimPart } from './AimPart';
 import { MovesPart } from './MovesPart';
 import { PacePart } from './PacePart';
@@ -17,6 +18,7 @@ export const PathBench = () => (
       { id: 'pace', name: 'Pace', content: <PacePart /> },
       { id: 'moves', name: 'Moves', content: <MovesPart /> },
       { id: 'follow', name: 'Follow', content: <FollowPart /> },
+      { id: 'lookouts', name: 'Lookouts', content: <LookoutsPart /> },
       { id: 'perform', name: 'Perform', content: <PerformPart /> },
     ]}
   />

@@ -4,6 +4,7 @@ import type { KeyRef } from '@glimbo/core/path/keys';
 import { keysOf, type Curves } from '@glimbo/core/path/path';
 import { curvesOf } from '@glimbo/core/take/curves';
 import type { Take } from '@glimbo/core/take/take';
+import { CutsLane } from '../lookouts/CutsLane';
 import { GRADE_DIALS, type GradeDial } from '../look/grade-dials';
 import type { Box } from './box';
 import { keysInLane, LaneCurve, type DialScale } from './curves';
@@ -62,6 +63,7 @@ export const LANES: readonly Lane[] = [
   dial('bend', 'Bend', '', 0, 4),
   { id: 'speed', name: 'Speed', scale: ['0', `${FASTEST}°/s`], Draw: SpeedLane },
   { id: 'pace', name: 'Pace', scale: ['0.1×', '16×'], Draw: PaceLane },
+  { id: 'cuts', name: 'On air', scale: [], Draw: CutsLane, offered: (take) => take.lookouts !== undefined },
   { id: 'motion', name: 'Motion', scale: ['pan', 'tilt', 'roll'], Draw: MotionLane },
   { id: 'sound', name: 'Sound', scale: ['quiet', 'loud'], Draw: SoundLane },
   {

@@ -45,6 +45,10 @@ export const frameSlice =
     placingPatch: false,
     pointingOut: false,
     followChosen: 0,
+    grid: 'off',
+    lookoutChosen: 0,
+    cutting: null,
+    frameRoom: 16 / 9,
     lutMissing: false,
     large: false,
 
@@ -84,6 +88,10 @@ export const frameSlice =
     pointOutSubject: (pointingOut) => set({ pointingOut }),
     chooseFollow: (followChosen) => set({ followChosen }),
     pickGrey: (pickingGrey) => set({ pickingGrey }),
+    showGrid: (grid) => set({ grid, glance: null }),
+    chooseLookout: (lookoutChosen) => set({ lookoutChosen }),
+    cutLive: (cutting) => set({ cutting }),
+    measureRoom: (frameRoom) => void (get().frameRoom !== frameRoom && set({ frameRoom })),
     missLut: (lutMissing) => void (get().lutMissing !== lutMissing && set({ lutMissing })),
     enlarge: (large) => set({ large }),
   });

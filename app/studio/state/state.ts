@@ -4,9 +4,9 @@ import type { Vec3 } from '@glimbo/core/geometry/rotation';
 import type { LensPreset } from '@glimbo/core/lens/presets';
 import type { View } from '@glimbo/core/lens/view';
 import type { FootageLight } from '@glimbo/core/look/light';
-import type { Following } from '@glimbo/core/follow/following';
 import type { SubjectTrack } from '@glimbo/core/follow/subject';
 import type { GradeName } from '@glimbo/core/look/channels';
+import type { Cut, Showing } from '@glimbo/core/lookouts/lookouts';
 import type { Motion } from '@glimbo/core/motion/motion';
 import type { KeyRef, Picking, Selection } from '@glimbo/core/path/keys';
 import type { Path } from '@glimbo/core/path/path';
@@ -16,7 +16,7 @@ import type { Metering } from '@glimbo/core/take/metering';
 import type { History } from '@glimbo/core/take/history';
 import type { Stretch } from '@glimbo/core/take/levelling';
 import type { Take } from '@glimbo/core/take/take';
-import type { Aim } from '@glimbo/core/view/view-of';
+import type { Aim, Followings } from '@glimbo/core/view/view-of';
 import type { Footage, FootageChoice } from '~/model/footage';
 import type { Subject } from '~/model/subject';
 import type { SaveState } from '../saving/saver';
@@ -45,8 +45,10 @@ export interface TakeSlice {
   view(): View;
   /** The correction C of the take as it is, or of another one for the same footage. */
   correction(take?: Take): Correction;
-  /** How subjects are kept in frame: by the take as it is, or by another one of the same footage; null where none is. */
-  followed(take?: Take): Following | null;
+  /** How subjects are kept in frame: by the take as it is, or by another one of the same footage. */
+  followed(take?: Take): Followings;
+  /** The Lookout that dials and drags change: the one that is handled in the grid, or that is on air; null for the path. */
+  aimed(): number | null;
   /** What the take's Meter adds to its exposure; null where there is none, or the light is not known yet. */
   metering(): Metering | null;
   /** Changes orientation, steadying or level, and the path with it as `keepFraming` says. */
@@ -129,6 +131,14 @@ export interface Seeing {
   clipped: boolean;
 }
 
+/** Something that was put on air while it plays: from when on, over which cuts, and the take that came of it. */
+export interface LiveCut {
+  over: readonly Cut[];
+  from: number;
+  shows: Showing | null;
+  made: Take;
+}
+
 export interface FrameSlice {
   /** What levelling the whole take left alone, since it was not sure there. */
   unlevelled: readonly Stretch[];
@@ -177,6 +187,13 @@ export interface FrameSlice {
   pointingOut: boolean;
   /** Which of the take's Follows is worked on. */
   followChosen: number;
+  /** Whether the Lookouts stand in the Frame's well, all playing, alone or beside what is on air; and which is worked on. */
+  grid: 'off' | 'alone' | 'beside';
+  lookoutChosen: number;
+  /** While it plays and is cut live: what was on air from when on, over which cuts. */
+  cutting: LiveCut | null;
+  /** Width to height of the Frame's well. */
+  frameRoom: number;
   /** Whether the LUT that the look names could not be had. */
   lutMissing: boolean;
   /** The Frame alone over the whole window. */
@@ -208,6 +225,10 @@ export interface FrameSlice {
   placePatch(on: boolean): void;
   pointOutSubject(on: boolean): void;
   chooseFollow(n: number): void;
+  showGrid(grid: FrameSlice['grid']): void;
+  chooseLookout(n: number): void;
+  cutLive(cutting: LiveCut | null): void;
+  measureRoom(ratio: number): void;
   missLut(missing: boolean): void;
   enlarge(on: boolean): void;
 }

@@ -92,10 +92,11 @@ function useViewAt(time: number): View {
   const glance = useStudio((s) => s.glance);
   const tryOut = useStudio((s) => s.tryOut);
   const tried = useStudio((s) => s.tried);
-  const following = useFollowed();
+  const followed = useFollowed();
+  const lookout = useStudio((s) => s.aimed());
   return useMemo(
-    () => aimOf(take, { glance, tryOut, tried, following }, time),
-    [take, glance, tryOut, tried, following, time],
+    () => aimOf(take, { glance, tryOut, tried, lookout, ...followed }, time),
+    [take, glance, tryOut, tried, lookout, followed, time],
   );
 }
 
@@ -107,3 +108,7 @@ export function shownBeforeAfter({ station, beforeAfter, seeing }: StudioState):
   if (station === 'look') return seeing.lookSplit ? 'split' : 'after';
   return station === 'level' ? beforeAfter : 'after';
 }
+
+/** Whether the Frame's well shows the Lookouts as a grid. */
+export const showsGrid = (s: StudioState): boolean =>
+  s.grid !== 'off' && s.station === 'path' && !s.lookRound && !!present(s.history).lookouts;

@@ -1,10 +1,11 @@
 /** The take and its history: every change of it goes through `edit`, and one gesture is one undo step. */
-import { glanceOver, aimOf, type ViewContext } from '@glimbo/core/view/view-of';
+import { glanceOver, aimOf, followingsOf, type Followings, type ViewContext } from '@glimbo/core/view/view-of';
 import { applyPreset, isPlanet } from '@glimbo/core/lens/presets';
-import { isSpun, panNear, setChannelKey, turnDials } from '@glimbo/core/path/edit';
-import { followingOf, type Following } from '@glimbo/core/follow/following';
+import { isSpun, panNear, setChannelKey } from '@glimbo/core/path/edit';
+import { onAir } from '@glimbo/core/lookouts/lookouts';
+import { followInForce, turnTake } from '@glimbo/core/take/dial';
 import { correctTo, uncorrected } from '@glimbo/core/take/format-correction';
-import { formatOf, withCorrection } from '@glimbo/core/take/formats';
+import { formatOf, ratioOf, withCorrection } from '@glimbo/core/take/formats';
 import { keysOf, viewAt } from '@glimbo/core/path/path';
 import { curvesOf, withCurves } from '@glimbo/core/take/curves';
 import { viewKeySelection } from '@glimbo/core/path/keys';
@@ -14,6 +15,7 @@ import { changeCorrection } from '@glimbo/core/take/framing';
 import { meteringOf, type Metering } from '@glimbo/core/take/metering';
 import type { Motion } from '@glimbo/core/motion/motion';
 import type { Take } from '@glimbo/core/take/take';
+import type { View } from '@glimbo/core/lens/view';
 import type { Slice, StudioState, TakeSlice } from './state';
 
 /** Changes of one dial that follow each other within this many milliseconds are one undo step. */
@@ -31,20 +33,19 @@ function sameMembers(a: object, b: object, deeper = true): boolean {
   });
 }
 
-/** Corrections that were asked for: playing asks for the same one for every frame. */
 /** What a state has to say in what its take sees. */
 export const contextIn = (s: StudioState): ViewContext => ({
   glance: s.glance,
   tryOut: s.tryOut,
   tried: s.tried,
-  following: s.followed(),
+  ...s.followed(),
 });
 
+const NO_FOLLOWINGS: Followings = {};
+
 /** How takes follow, by what that depends on. */
-const followings = new WeakMap<
-  Take,
-  { tracks: StudioState['tracks']; correction: Correction; following: Following | null }
->();
+const followings = new WeakMap<Take, { tracks: StudioState['tracks']; correction: Correction; found: Followings }>();
+/** Corrections that were asked for: playing asks for the same one for every frame. */
 const corrections = new WeakMap<Take, { motion: Motion | null; correction: Correction }>();
 
 export const takeSlice =
@@ -63,18 +64,26 @@ export const takeSlice =
       correcting: 'no',
 
       take: () => present(get().history),
-      view: () => aimOf(get().take(), contextIn(get()), get().time),
+      aimed() {
+        const { grid, lookoutChosen, station, take, time } = get();
+        const { lookouts } = take();
+        if (!lookouts) return null;
+        if (grid !== 'off' && station === 'path') return Math.min(lookoutChosen, lookouts.views.length - 1);
+        const shown = onAir(lookouts, time)?.views ?? [];
+        return shown.includes(lookoutChosen) ? lookoutChosen : (shown[0] ?? null);
+      },
+      view: () => aimOf(get().take(), { ...contextIn(get()), lookout: get().aimed() }, get().time),
       followed(take) {
         const { tracks, correction } = get();
         const of = take ?? get().take();
-        if (!of.follows) return null;
+        if (!of.follows && !of.lookouts?.views.some((v) => v.follow)) return NO_FOLLOWINGS;
         const known = followings.get(of);
         const c = correction(of);
-        if (known?.tracks === tracks && known.correction === c) return known.following;
+        if (known?.tracks === tracks && known.correction === c) return known.found;
         const trackOf = (file: string) => tracks.get(file.replace(/\.json$/, ''))?.track ?? null;
-        const following = followingOf(of.follows, trackOf, c);
-        followings.set(of, { tracks, correction: c, following });
-        return following;
+        const found = followingsOf(of, trackOf, c);
+        followings.set(of, { tracks, correction: c, found });
+        return found;
       },
       correction(take) {
         const { motion } = get();
@@ -88,11 +97,11 @@ export const takeSlice =
       metering() {
         const { take, light, motion, correction, tracks } = get();
         const of = take();
-        const { path, frame, look, orientation, steady, level, follows } = of;
-        const needs = [path, frame, look?.meter, orientation, steady, level, follows, tracks, motion, light];
+        const { path, frame, look, orientation, steady, level, follows, lookouts } = of;
+        const needs = [path, frame, look?.meter, orientation, steady, level, follows, lookouts, tracks, motion, light];
         // Turning any other dial leaves it as it is.
         if (!metered || needs.some((need, i) => need !== metered!.needs[i]))
-          metered = { needs, metering: meteringOf(of, light, correction(), { following: get().followed() }) };
+          metered = { needs, metering: meteringOf(of, light, correction(), get().followed()) };
         return metered.metering;
       },
       correct(change, key) {
@@ -116,21 +125,27 @@ export const takeSlice =
       dial(change, key) {
         const { time, glance, take, correcting, steering } = get();
         if (steering) return steering(change);
+        const lookout = get().aimed();
+        const now = aimOf(take(), { ...get().followed(), lookout }, time);
         // Handling a glance takes it over: from here on it is the view.
-        const seen = { ...glanceOver(glance, aimOf(take(), { following: get().followed() }, time)), ...change };
+        const seen = { ...now, ...glanceOver(glance, now), ...change };
         if (glance) get().glanceAt(null);
         const gesture = key && `${key}@${time}`;
         if (correcting !== 'no') {
           get().edit((t) => {
             const { correction } = formatOf(t);
-            return withCorrection(t, correctTo(correction, viewAt(t.path, time), seen, time, correcting === 'keys'));
+            const path = lookout === null ? t.path : t.lookouts!.views[lookout]!.path;
+            return withCorrection(t, correctTo(correction, viewAt(path, time), seen, time, correcting === 'keys'));
           }, gesture);
           return;
         }
         get().edit((t) => {
-          const change = uncorrected(seen, formatOf(t).correction, time);
-          return { ...t, path: turnDials(t.path, time, change) };
+          const { correction } = formatOf(t);
+          const bare = (view: View): View => ({ ...view, ...uncorrected(view, correction, time) });
+          const path = viewAt(lookout === null ? t.path : t.lookouts!.views[lookout]!.path, time);
+          return turnTake(t, { time, lookout, from: bare(now), to: bare(seen), path, ratio: ratioOf(t) });
         }, gesture);
+        if (lookout !== null) return;
         const here = viewKeySelection(take().path, time);
         if (here.size) set({ selection: here });
       },
@@ -138,7 +153,8 @@ export const takeSlice =
         const { time, take, dial, gesture, correcting, steering } = get();
         if (steering) return dial({ pan, tilt }, key);
         const { path } = take();
-        if (correcting !== 'no') return dial({ pan, tilt }, key);
+        const led = get().aimed() !== null || followInForce(take(), time) >= 0;
+        if (correcting !== 'no' || led) return dial({ pan, tilt }, key);
         const off = formatOf(take()).correction ? aimOf(take(), {}, time).pan - viewAt(path, time).pan : 0;
         // Somebody's spin of more than half a turn stays one.
         if (gesture?.key !== `${key}@${time}`) spun = isSpun(path, time);

@@ -32,7 +32,7 @@ export function Transport() {
   const { rate, duration } = store.getState().footage.facts;
   const times = useClock();
   const pace = usePaceMap();
-  const angles = anglesIn(take, aimOf(take, { following: useFollowed() }, time));
+  const angles = anglesIn(take, aimOf(take, { ...useFollowed(), lookout: useStudio((s) => s.aimed()) }, time));
   return (
     <div className="@container flex h-10 items-center gap-1 border-b border-rule px-3">
       <IconButton label="To the in point" onClick={() => store.getState().setTime(take.range.in)}>

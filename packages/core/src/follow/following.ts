@@ -111,7 +111,6 @@ function fovFor(view: View, size: number, share: number, ratio: number): number 
   return Number.isFinite(fov) ? Math.max(FOV_MIN, Math.min(maxFov(view.bend), fov)) : view.fov;
 }
 
-
 /** What lately was softened: playing and dragging ask for the same again. */
 let lately: { track: SubjectTrack; said: string; toWorld: ToWorld; softened: Softened | null }[] = [];
 

@@ -62,7 +62,13 @@ export const removeLookout = (take: Take, n: number): Take =>
  * Cuts with something else on air from one time to another; what was on air there later goes on after it. Joins of what is cut over go
  * with it, the one at the end is a plain cut.
  */
-export function cutOver(cuts: readonly Cut[], from: number, to: number, shows: Showing | null, join?: Cut['join']): Cut[] {
+export function cutOver(
+  cuts: readonly Cut[],
+  from: number,
+  to: number,
+  shows: Showing | null,
+  join?: Cut['join'],
+): Cut[] {
   const after = cuts[cutAt({ cuts: [...cuts] }, to)]?.shows ?? null;
   const fresh: Cut = { time: from, shows, ...(join && join !== 'cut' ? { join } : {}) };
   const ends = cuts.some((c) => sameTime(c.time, to));
@@ -107,3 +113,18 @@ export const changeCut = (cuts: readonly Cut[], i: number, part: Partial<Cut>): 
 /** A take with other cuts between its Lookouts. */
 export const withCuts = (take: Take, by: (cuts: readonly Cut[]) => Cut[]): Take =>
   change(take, (l) => ({ ...l, cuts: by(l.cuts) }));
+
+/** Lookouts that suit any footage: whom they follow is known in their own only. */
+export const withoutSubjects = (views: readonly Lookout[]): Lookout[] =>
+  views.map(({ name, path }) => ({ name, path }));
+
+/**
+ * A take with the views of a set of Lookouts; they are aimed in the world, so its own level and heading count. Its cuts stay as far as
+ * they show views that there are.
+ */
+export function layLookouts(take: Take, set: Pick<Lookouts, 'views' | 'line'> | undefined, sameFootage: boolean): Take {
+  if (!set) return withLookouts(take, undefined);
+  const views = sameFootage ? set.views : withoutSubjects(set.views);
+  const cuts = (take.lookouts?.cuts ?? []).filter((c) => !c.shows || c.shows.views.every((v) => v < views.length));
+  return withLookouts(take, { views, cuts: tidied(cuts), ...(set.line ? { line: set.line } : {}) });
+}

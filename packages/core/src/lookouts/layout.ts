@@ -22,9 +22,7 @@ const MARGIN = 1 / 24;
 export function placesOf(layout: Layout, ratio: number): Place[] {
   const halves = (across: boolean): Place[] =>
     [0, 1].map((k) =>
-      across
-        ? { left: k / 2, top: 0, width: 0.5, height: 1 }
-        : { left: 0, top: k / 2, width: 1, height: 0.5 },
+      across ? { left: k / 2, top: 0, width: 0.5, height: 1 } : { left: 0, top: k / 2, width: 1, height: 0.5 },
     );
   switch (layout) {
     case 'one':

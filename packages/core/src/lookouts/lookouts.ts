@@ -74,12 +74,6 @@ export function cutAt({ cuts }: Pick<Lookouts, 'cuts'>, time: number): number {
 export const onAir = (lookouts: Lookouts | undefined, time: number): Showing | null =>
   (lookouts && lookouts.cuts[cutAt(lookouts, time)]?.shows) ?? null;
 
-/** The only Lookout on air at a time; null where that is the path, or several. */
-export function aloneOnAir(lookouts: Lookouts | undefined, time: number): number | null {
-  const shows = onAir(lookouts, time);
-  return shows?.layout === 'one' ? shows.views[0]! : null;
-}
-
 /** Seconds around a cut in which its join goes on: half before, half after, and never beyond the middle of a neighbouring piece. */
 export function joinSpan(cuts: readonly Cut[], i: number): { from: number; to: number } | null {
   const cut = cuts[i];
@@ -91,3 +85,7 @@ export function joinSpan(cuts: readonly Cut[], i: number): { from: number; to: n
   const after = i + 1 < cuts.length ? (cuts[i + 1]!.time - cut.time) / 2 : Infinity;
   return { from: cut.time - Math.min(half, before), to: cut.time + Math.min(half, after) };
 }
+
+/** Whether the picture is cut, without a join, after one time and no later than another. */
+export const isCutBetween = (lookouts: Lookouts | undefined, from: number, to: number): boolean =>
+  !!lookouts?.cuts.some((c, i) => c.time > from && c.time <= to && !joinSpan(lookouts.cuts, i));

@@ -1,10 +1,25 @@
 /** Checks the Lookouts of a take, and kept sets of them, at every boundary. */
 import { Type } from 'class-transformer';
-import { IsArray, IsHexColor, IsNotEmpty, IsNumber, IsObject, IsOptional, IsString, Max, MaxLength, Min, ValidateNested } from 'class-validator';
+import {
+  IsArray,
+  IsHexColor,
+  IsNotEmpty,
+  IsNumber,
+  IsObject,
+  IsOptional,
+  IsString,
+  Max,
+  MaxLength,
+  Min,
+  ValidateNested,
+} from 'class-validator';
+import { DocumentError } from '../boundary/document-error.js';
+import { problemsOf } from '../boundary/shape.js';
 import { RuleShape } from '../follow/validate.js';
 import { withEveryChannel } from '../path/path.js';
 import { PathShape } from '../path/validate-path.js';
 import { finite, LONGEST, MOST_KEYFRAMES } from '../path/validate-channel.js';
+import { withoutSubjects } from './edit.js';
 import { JOINS, LAYOUTS, LONGEST_JOIN, MOST_LOOKOUTS, SHOWN, type Cut, type Lookouts } from './lookouts.js';
 
 class LookoutShape {
@@ -63,3 +78,13 @@ export const readLookouts = (lookouts: Lookouts): Lookouts => ({
   ...lookouts,
   views: lookouts.views.map((v) => ({ ...v, path: withEveryChannel(v.path) })),
 });
+
+/** A kept set of Lookouts from a document: views without subjects, and the line between them. Throws DocumentError. */
+export function readLookoutSet(plain: Record<string, unknown>): Pick<Lookouts, 'views' | 'line'> {
+  const set = { views: plain.views, cuts: [], ...(plain.line ? { line: plain.line } : {}) } as Lookouts;
+  const [wrong] = problemsOf(LookoutsShape, set);
+  const problem = wrong ?? lookoutsProblem(set);
+  if (problem) throw new DocumentError(problem);
+  const { views, line } = readLookouts(set);
+  return { views: withoutSubjects(views), ...(line ? { line } : {}) };
+}

@@ -1,5 +1,5 @@
 /**
- * What somebody keeps for later: moves, lenses, curves and moods of their own, each a small open document
+ * What somebody keeps for later: moves, lenses, curves, moods and sets of Lookouts of their own, each a small open document
  * (docs/formats/kept.md). A move's keyframes have times from its first one on.
  */
 import { DocumentError } from '../boundary/document-error.js';
@@ -9,6 +9,8 @@ import type { View } from '../lens/view.js';
 import { GRADE_NAMES } from '../look/channels.js';
 import type { Grade } from '../look/settings.js';
 import { fixedGradeProblem } from '../look/validate.js';
+import type { Line, Lookout } from '../lookouts/lookouts.js';
+import { readLookoutSet } from '../lookouts/validate.js';
 import type { Clipping } from '../path/clipping.js';
 import type { Bezier } from '../path/ease.js';
 import { readClipping } from '../path/validate-clipping.js';
@@ -18,9 +20,10 @@ export type Kept =
   | { format: 'glimbo-move'; version: 1; name: string; keys: Clipping }
   | { format: 'glimbo-lens'; version: 1; name: string; fov: number; bend: number; tilt?: number }
   | { format: 'glimbo-curve'; version: 1; name: string; ease: Bezier }
-  | { format: 'glimbo-mood'; version: 1; name: string; grade: Partial<Grade> };
+  | { format: 'glimbo-mood'; version: 1; name: string; grade: Partial<Grade> }
+  | { format: 'glimbo-lookouts'; version: 1; name: string; views: Lookout[]; line?: Line };
 
-export const KEPT_FORMATS = ['glimbo-move', 'glimbo-lens', 'glimbo-curve', 'glimbo-mood'] as const;
+export const KEPT_FORMATS = ['glimbo-move', 'glimbo-lens', 'glimbo-curve', 'glimbo-mood', 'glimbo-lookouts'] as const;
 
 const number = (v: unknown, least: number, most: number, what: string): number => {
   if (typeof v !== 'number' || !(v >= least && v <= most))
@@ -32,7 +35,7 @@ const number = (v: unknown, least: number, most: number, what: string): number =
 export function readKept(plain: unknown): Kept {
   const { format, version, name, ...rest } = (plain ?? {}) as Record<string, unknown>;
   if (!(KEPT_FORMATS as readonly unknown[]).includes(format) || version !== 1)
-    throw new DocumentError('it is no move, curve, lens or mood of Glimbo’s');
+    throw new DocumentError('it is no move, curve, lens, mood or set of Lookouts of Glimbo’s');
   if (typeof name !== 'string' || !name.trim() || name.length > 80)
     throw new DocumentError('its name has 1 to 80 characters');
   const head = { version: 1 as const, name: name.trim() };
@@ -42,6 +45,7 @@ export function readKept(plain: unknown): Kept {
     if (problem) throw new DocumentError(problem);
     return { format, ...head, grade: dialsOf(rest.grade as Partial<Grade>) };
   }
+  if (format === 'glimbo-lookouts') return { format, ...head, ...readLookoutSet(rest) };
   if (format === 'glimbo-curve') {
     const problem = Array.isArray(rest.ease) ? easeProblem(rest.ease) : 'a curve is [x1, y1, x2, y2]';
     if (problem) throw new DocumentError(problem);

@@ -89,7 +89,8 @@ function takeSeer(take: Take, footage: PlanFootage, place: Place = WHOLE): Seer 
   return (time, size, at) => {
     const piece = take.lookouts ? cutAt(take.lookouts, time) : undefined;
     const seenAt = (frames: number) =>
-      framesOf(take, { ...context, piece }, frames === 0 ? time : at(frames)).find((f) => samePlace(f.place, place))?.view;
+      framesOf(take, { ...context, piece }, frames === 0 ? time : at(frames)).find((f) => samePlace(f.place, place))
+        ?.view;
     if (!seenAt(0)) return [];
     const viewAt = (frames: number) => seenAt(frames)!;
     const turned = correction.at(time);

@@ -1,10 +1,11 @@
 /** Putting parts of one take into others: keyframes at the same distance from the in point, and settings as a whole. */
 import { pasteClipping, type Clipping } from '../path/clipping.js';
+import { layLookouts } from '../lookouts/edit.js';
 import type { CurveName } from '../path/path.js';
 import { curvesOf, withCurves } from './curves.js';
 import type { Take } from './take.js';
 
-export const SETTINGS = ['level', 'steady', 'orientation', 'pace', 'look', 'formats'] as const;
+export const SETTINGS = ['level', 'steady', 'orientation', 'pace', 'look', 'formats', 'lookouts'] as const;
 export type Setting = (typeof SETTINGS)[number];
 
 export interface TakePaste {
@@ -35,6 +36,7 @@ export function pasteOnto(
 
 function withSetting(take: Take, from: Take, setting: Setting): Take {
   if (setting === 'formats') return { ...take, frame: from.frame };
+  if (setting === 'lookouts') return layLookouts(take, from.lookouts, take.footage === from.footage);
   const { [setting]: value } = from;
   const { [setting]: _, ...rest } = take;
   return (value === undefined ? rest : { ...rest, [setting]: value }) as Take;

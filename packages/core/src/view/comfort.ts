@@ -28,17 +28,21 @@ export function movement(before: View, after: View, ratio: number): number {
 
 const sameView = (a: View, b: View) => (Object.keys(a) as (keyof View)[]).every((dial) => a[dial] === b[dial]);
 
-/** Stretches in seconds in which the view moves too fast, seen every frame of a rate. `viewAt` gives the view at a time. */
+/**
+ * Stretches in seconds in which the view moves too fast, seen every frame of a rate. `viewAt` gives the view at a time; a cut is no
+ * movement: `isCut` says whether one lies between two times.
+ */
 export function tooFast(
   viewAt: (time: number) => View,
   { from, to, rate, ratio }: { from: number; to: number; rate: number; ratio: number },
+  isCut: (from: number, to: number) => boolean = () => false,
 ): { from: number; to: number }[] {
   const found: { from: number; to: number }[] = [];
   let before = viewAt(from);
   for (let n = 1; n <= Math.round((to - from) * rate); n++) {
     const time = from + n / rate;
     const now = viewAt(time);
-    if (movement(before, now, ratio) > COMFORT) {
+    if (movement(before, now, ratio) > COMFORT && !isCut(time - 1 / rate, time)) {
       const last = found.at(-1);
       if (last && time - 1.5 / rate <= last.to) last.to = time;
       else found.push({ from: time - 1 / rate, to: time });

@@ -56,7 +56,9 @@ export const followingsOf = (
 ): Followings => ({
   following: followingOf(follows, trackOf, toWorld),
   ...(lookouts
-    ? { lookouts: lookouts.views.map(({ follow }) => follow ? followingOf([always(follow)], trackOf, toWorld) : null) }
+    ? {
+        lookouts: lookouts.views.map(({ follow }) => (follow ? followingOf([always(follow)], trackOf, toWorld) : null)),
+      }
     : {}),
 });
 
@@ -91,16 +93,19 @@ function onAirAt(take: Aimed, context: ViewContext, time: number, ratio: number)
  * views in one picture the first. Degrees, angles unwrapped; in the world, after the correction.
  */
 export function aimOf(take: Aimed, context: ViewContext, time: number): View {
-  const { glance, tryOut, lookout } = context;
+  const { glance, tryOut } = context;
+  const view = corrected(laidAim(take, context, time), formatOf(take).correction, time);
+  return glance || tryOut ? { ...view, ...glance, ...tryOut } : view;
+}
+
+/** The same without what is only looked at, and without what the format has of its own: what a path must have to see it. */
+export function laidAim(take: Aimed, context: ViewContext, time: number): View {
+  const { lookout } = context;
   const ratio = ratioOf(take);
   const shows = onAir(take.lookouts, time);
   const own = shows && shows.layout !== 'one' ? ratioIn(placesOf(shows.layout, ratio)[0]!, ratio) : ratio;
-  const seen =
-    lookout === undefined || lookout === null
-      ? onAirAt(take, context, time, own)
-      : seenBy(lookout, take, context, time, ratio);
-  const view = corrected(seen, formatOf(take).correction, time);
-  return glance || tryOut ? { ...view, ...glance, ...tryOut } : view;
+  if (lookout === undefined || lookout === null) return onAirAt(take, context, time, own);
+  return seenBy(lookout, take, context, time, ratio);
 }
 
 const ratioIn = ({ width, height }: Place, ratio: number) => (ratio * width) / height;

@@ -1,0 +1,61 @@
+/** Sets of Lookouts that are kept: taken up again in any take. */
+import { Plus, Trash2 } from 'lucide-react';
+import { layLookouts, withoutSubjects } from '@glimbo/core/lookouts/edit';
+import { IconButton } from '~/ui/IconButton';
+import { forgetItem, keepItem, useKept } from '../state/kept';
+import { useStudioStore, useTake } from '../state/store';
+
+export function LookoutSets() {
+  const store = useStudioStore();
+  const { lookouts } = useTake();
+  const sets = useKept('glimbo-lookouts');
+  const keep = () => {
+    const { views, line } = lookouts!;
+    const name = `Set ${sets.length + 1}: ${views.map((v) => v.name).join(', ')}`.slice(0, 80);
+    const document = { format: 'glimbo-lookouts', version: 1, name, views: withoutSubjects(views) } as const;
+    void keepItem(line ? { ...document, line } : document);
+  };
+  return (
+    <div className="mt-2" role="group" aria-label="Kept sets of Lookouts">
+      <div className="flex items-center gap-2">
+        <h3 className="label mr-auto">Kept sets</h3>
+        {lookouts && (
+          <button className="button h-6!" onClick={keep} title="Keep these Lookouts as a set for other takes">
+            <Plus size={13} /> Keep this set
+          </button>
+        )}
+      </div>
+      <ul>
+        {sets.map((item) => (
+          <li key={item.id} className="flex items-center gap-1 border-b border-rule">
+            <input
+              className="min-w-0 flex-1 bg-transparent"
+              aria-label={`Name of ${item.document.name}`}
+              defaultValue={item.document.name}
+              maxLength={80}
+              onBlur={(e) => {
+                const name = e.target.value.trim();
+                if (name && name !== item.document.name) void keepItem({ ...item.document, name }, item.id);
+              }}
+              onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
+            />
+            <button
+              className="button h-6! px-1.5!"
+              title="Its Lookouts take the place of this take’s"
+              onClick={() => store.getState().edit((t) => layLookouts(t, item.document, false))}
+            >
+              Lay here
+            </button>
+            <IconButton
+              label={`Remove ${item.document.name}`}
+              className="size-6!"
+              onClick={() => void forgetItem(item)}
+            >
+              <Trash2 size={13} />
+            </IconButton>
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}
