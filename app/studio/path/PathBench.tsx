@@ -1,6 +1,7 @@
 /** The Path station: aiming, shaping, pace, and ready moves. */
 import { Parts } from '~/ui/Parts';
 import { FollowPart } from '../follow/FollowPart';
+import { SketchPart } from '../sketch/SketchPart';
 import { LookoutsPart } from '../lookouts/LookoutsPart';
 import { AimPart } from './AimPart';
 import { MovesPart } from './MovesPart';
@@ -19,6 +20,7 @@ export const PathBench = () => (
       { id: 'moves', name: 'Moves', content: <MovesPart /> },
       { id: 'follow', name: 'Follow', content: <FollowPart /> },
       { id: 'lookouts', name: 'Lookouts', content: <LookoutsPart /> },
+      { id: 'sketch', name: 'Sketch', content: <SketchPart /> },
       { id: 'perform', name: 'Perform', content: <PerformPart /> },
     ]}
   />

@@ -5,6 +5,7 @@ import { curvesOf } from '@glimbo/core/take/curves';
 import { headingAt } from '~/ui/chart';
 import { clock } from '~/ui/format';
 import { NotYet } from './NotYet';
+import { SketchOnSweep } from '../sketch/SketchOnSweep';
 import { SubjectStreaks } from '../follow/SubjectMarks';
 import { keysInSweep, PanCurve } from './curves';
 import { useBox } from './box';
@@ -126,6 +127,7 @@ export function Score({ width, height, lanes }: { width: number; height: number;
           <SubjectStreaks width={sweepWidth} y={y} span={span} />
           <LevelMarks {...axis} />
           <PanCurve width={sweepWidth} {...axis} />
+          <SketchOnSweep {...axis} width={sweepWidth} />
           {box.shape}
           {glance && (
             <circle

@@ -10,6 +10,7 @@ import type { Cut, Showing } from '@glimbo/core/lookouts/lookouts';
 import type { Motion } from '@glimbo/core/motion/motion';
 import type { KeyRef, Picking, Selection } from '@glimbo/core/path/keys';
 import type { Path } from '@glimbo/core/path/path';
+import type { Sketch } from '@glimbo/core/sketch/sketch';
 import type { SteadyMode } from '@glimbo/core/steady/settings';
 import type { Correction } from '@glimbo/core/take/correction';
 import type { Metering } from '@glimbo/core/take/metering';
@@ -192,6 +193,8 @@ export interface FrameSlice {
   lookoutChosen: number;
   /** While it plays and is cut live: what was on air from when on, over which cuts. */
   cutting: LiveCut | null;
+  /** A path that is proposed, to be taken whole or in part. */
+  sketch: Sketch | null;
   /** Width to height of the Frame's well. */
   frameRoom: number;
   /** Whether the LUT that the look names could not be had. */
@@ -228,6 +231,7 @@ export interface FrameSlice {
   showGrid(grid: FrameSlice['grid']): void;
   chooseLookout(n: number): void;
   cutLive(cutting: LiveCut | null): void;
+  showSketch(sketch: Sketch | null): void;
   measureRoom(ratio: number): void;
   missLut(missing: boolean): void;
   enlarge(on: boolean): void;
