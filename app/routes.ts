@@ -16,6 +16,7 @@ export default [
   route('footage/:footageId/subjects', 'routes/subjects.ts'),
   route('footage/:footageId/subjects/:subjectId', 'routes/subject.ts'),
   route('footage/:footageId/stitch', 'routes/stitch.ts'),
+  route('first-cuts', 'routes/first-cuts.ts'),
   route('exports', 'routes/exports.tsx'),
   route('jobs/:jobId', 'routes/job.ts'),
   route('materials', 'routes/materials.ts'),

@@ -54,7 +54,7 @@ export const allJobs = async (kind: JobKindName): Promise<Job[]> => (await liste
 export const workForLibrary = async (): Promise<Job[]> =>
   (
     await db<Row>('jobs')
-      .whereIn('kind', ['copy', 'motion', 'examine'])
+      .whereIn('kind', ['copy', 'motion', 'examine', 'sketch'])
       .whereIn('state', ['queued', 'running', 'failed'])
       .whereNot((q) => void q.where('priority', '>=', WHEN_IDLE).andWhere({ state: 'queued' }))
       .orderBy('created', 'desc')

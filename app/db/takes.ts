@@ -51,6 +51,14 @@ export const listAllTakes = () => db<{ id: string; revision: number }>('takes').
 export const takeNames = async (footageId: string) =>
   (await db('takes').where({ footage_id: footageId }).pluck('name')) as string[];
 
+/** Whether a footage has a take, by how its name begins, that was changed since a time (milliseconds since 1970). */
+export const hasTakeSince = async (footageId: string, name: string, since: number): Promise<boolean> =>
+  !!(await db('takes')
+    .where({ footage_id: footageId })
+    .where('name', 'like', `${name}%`)
+    .where('changed', '>=', since)
+    .first());
+
 export const setTakeFavourite = (id: string, favourite: boolean) => db('takes').where({ id }).update({ favourite });
 
 /** Takes one out of sight, or brings it back. */

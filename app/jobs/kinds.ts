@@ -9,6 +9,7 @@ import { exportKind } from './export';
 import { gatherKind } from './gather';
 import type { JobKind } from './kind';
 import { followKind } from './follow';
+import { sketchKind } from './sketch';
 import { motionKind } from './motion';
 
 export const KINDS: Record<JobKindName, JobKind> = {
@@ -18,4 +19,5 @@ export const KINDS: Record<JobKindName, JobKind> = {
   motion: motionKind,
   follow: followKind,
   examine: examineKind,
+  sketch: sketchKind,
 };

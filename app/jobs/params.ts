@@ -1,9 +1,10 @@
 /** What jobs were asked for, as their rows keep it: read through a shape of each kind, whoever wrote it. Throws ShapeError. */
 import 'reflect-metadata';
-import { IsArray, IsIn, IsObject, IsString } from 'class-validator';
+import { IsArray, IsIn, IsInt, IsNumber, IsObject, IsOptional, IsString, Max, Min } from 'class-validator';
 import type { CopyItem } from '@glimbo/cli/task';
 import { Checked, readShape, ShapeError } from '@glimbo/core/boundary/shape';
 import { METHODS, type Method } from '@glimbo/core/motion/motion';
+import { SKETCH_LIMITS } from '@glimbo/core/sketch/sketch';
 import type { ClipSettings } from '@glimbo/core/take/clip';
 import { readTake } from '@glimbo/core/take/validate';
 import { readClipSettings } from '@glimbo/core/take/validate-clip';
@@ -70,3 +71,15 @@ class ExamineParams {
   @IsString() prefix!: string;
 }
 export const examineParams = (job: Job): ExamineParams => readShape(ExamineParams, job.params, WHAT);
+
+/** What first cuts are asked for. */
+export class SketchParams {
+  /** Footages by id. */
+  @Checked((v) => (texts(v) ? null : 'footages are listed by their ids'))
+  footage!: string[];
+  @IsString() aspect!: string;
+  @IsNumber() @Min(0) @Max(1) lively!: number;
+  @IsInt() @Min(SKETCH_LIMITS.cuts.least) @Max(SKETCH_LIMITS.cuts.most) cuts!: number;
+  @IsOptional() @IsNumber() @Min(SKETCH_LIMITS.length.least) @Max(SKETCH_LIMITS.length.most) length?: number;
+}
+export const sketchParams = (job: Job): SketchParams => readShape(SketchParams, job.params, WHAT);

@@ -6,6 +6,7 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { useNavigate } from 'react-router';
 import { useSize } from '~/ui/useSize';
 import { Select } from '~/ui/Select';
+import { FirstCuts } from './FirstCuts';
 import { FootageCard } from './FootageCard';
 import { FootageRow } from './FootageRow';
 import { InfoSheet } from './InfoSheet';
@@ -89,6 +90,7 @@ export function FootageList({ footage, takes, deleted }: ListProps) {
           options={Object.entries(SORTS)}
         />
         <span className="flex-1" />
+        {!deleted && <FirstCuts footage={footage} />}
         <DeletedSwitch deleted={deleted} footage={footage} takes={takes} />
         <ToggleGroup.Root
           type="single"

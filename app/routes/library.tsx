@@ -70,7 +70,9 @@ export default function Library() {
       ? copyName(job)
       : job.kind === 'examine'
         ? 'Looking through a folder'
-        : `Motion of ${footage.find((f) => f.id === job.footageId)?.name ?? 'deleted footage'}`;
+        : job.kind === 'sketch'
+          ? 'First cuts'
+          : `Motion of ${footage.find((f) => f.id === job.footageId)?.name ?? 'deleted footage'}`;
   const empty = footage.length === 0 && !deleted;
   return (
     <div className="flex h-screen flex-col">

@@ -5,7 +5,7 @@ import { basename, extname, join, sep } from 'node:path';
 import type { Examined } from '@glimbo/cli/task';
 import { numbered, unique } from '@glimbo/core/gather/names';
 import { groupRecordings, partnerNames } from '@glimbo/core/gather/recordings';
-import { newTake } from '@glimbo/core/take/take';
+import { newTake, type Take } from '@glimbo/core/take/take';
 import type { Source } from '@glimbo/core/stitch/source';
 import { listVideos } from '@glimbo/media/card';
 import { calledBy, lookAtFiles, markOf, type Look } from '@glimbo/media/examine';
@@ -235,7 +235,7 @@ export async function enter(files: string[], wish: Wish, inPlace: boolean, found
 /** Starts a new take of a footage; gives its id, or null when the footage is gone. */
 export async function startTake(
   footageId: string,
-  change: { name?: string; range?: { in: number; out: number } } = {},
+  { name, ...change }: { name?: string } & Partial<Pick<Take, 'range' | 'path' | 'frame'>> = {},
 ): Promise<string | null> {
   const footage = await findFootage(footageId);
   if (!footage) return null;
@@ -245,7 +245,7 @@ export async function startTake(
   return addTake({
     projectId,
     footageId,
-    name: change.name ? unique(change.name, taken) : numbered(`${footage.name}, take`, taken),
-    document: change.range ? { ...document, range: change.range } : document,
+    name: name ? unique(name, taken) : numbered(`${footage.name}, take`, taken),
+    document: { ...document, ...change },
   });
 }

@@ -17,6 +17,7 @@ import { measuredLight } from '@glimbo/media/light';
 import { readRecording } from '@glimbo/media/recording';
 import { exportClip } from '@glimbo/media/render/clip';
 import { renderStill } from '@glimbo/media/render/still';
+import { sketchFootage } from '@glimbo/media/sketch';
 import { asLenses, calibrateOn, followMoment, NoPairError, recogniseRecording } from '@glimbo/media/stitch';
 import { filesOnCard, type AnalysisReport, type Done, type Examined, type Report, type Task } from './task.js';
 
@@ -49,6 +50,8 @@ export function runTask(task: Task, say: Say, signal: AbortSignal): Promise<Done
       return calibrateOn(task.recording, task.time);
     case 'still':
       return drawStill(task);
+    case 'sketch':
+      return sketchAll(task, say, signal);
     case 'light':
       return measuredLight(task.recording).then(({ samples }) => ({ samples }));
     case 'recognise':
@@ -170,6 +173,21 @@ async function keepPicture(file: string, jpeg: Uint8Array, say: Say) {
   } catch {
     // Only a look at the work: on a full disk the work itself will tell.
   }
+}
+
+async function sketchAll({ footage }: Task & { kind: 'sketch' }, say: Say, signal: AbortSignal) {
+  let sketched = 0;
+  for (const [n, { id, order }] of footage.entries()) {
+    signal.throwIfAborted();
+    try {
+      say({ part: { id, sketch: await sketchFootage(order) } });
+      sketched++;
+    } catch (error) {
+      say({ part: { id, problem: (error as Error).message } });
+    }
+    say({ progress: (n + 1) / footage.length });
+  }
+  return { sketched };
 }
 
 async function examineAll({ recordings, known }: Task & { kind: 'examine' }, say: Say, signal: AbortSignal) {

@@ -1,4 +1,5 @@
 /** What a piece of work in a process of its own is asked, and what it answers: the messages between it and the application. */
+import type { Sketch } from '@glimbo/core/sketch/sketch';
 import type { Calibration } from '@glimbo/core/stitch/calibrate';
 import type { Method } from '@glimbo/core/motion/motion';
 import type { Source, TwoLenses } from '@glimbo/core/stitch/source';
@@ -9,6 +10,7 @@ import type { FollowOrder } from '@glimbo/media/follow';
 import type { Gathered } from '@glimbo/media/gather';
 import type { MediaFacts } from '@glimbo/media/probe';
 import type { Recording } from '@glimbo/media/recording';
+import type { SketchOrder } from '@glimbo/media/sketch';
 import type { ClipReport } from '@glimbo/media/render/clip';
 
 /** Recordings to be copied from a card's folder. */
@@ -70,6 +72,8 @@ export type Task =
       out: string;
       part: string;
     }
+  /** Sketches of several footages, each by its id. */
+  | { kind: 'sketch'; footage: { id: string; order: SketchOrder }[] }
   /** The light of a recording, for its Meter. */
   | { kind: 'light'; recording: Recording }
   /** What a picture shows; `lenses`: two files are two lenses whatever is seen. */
@@ -82,6 +86,9 @@ export type Examined = { files: string[]; mark: string } & (
   Look | { known: true } | { problem: string } | { pair: string }
 );
 
+/** A footage that was sketched, or why it could not be. */
+export type Sketched = { id: string } & ({ sketch: Sketch } | { problem: string });
+
 /** What became of a motion analysis; `sidecar` says in words how the sidecar fits. */
 export interface AnalysisReport {
   method: string;
@@ -91,7 +98,7 @@ export interface AnalysisReport {
 export type Report =
   | { progress: number }
   /** Something that can be taken over before the whole is done: a copied recording, an examined one, a proxy so far. */
-  | { part: { item: CopyItem; files: string[] } | Examined | Gathered }
+  | { part: { item: CopyItem; files: string[] } | Examined | Gathered | Sketched }
   /** The picture of the frame that is being written is a new one. */
   | { picture: true }
   | {
@@ -104,6 +111,7 @@ export type Report =
         | { copied: number }
         | { samples: number }
         | { seen: number }
+        | { sketched: number }
         | { examined: number };
     }
   /** `pair`: two files are named like a pair, and it has to be said whether they are. */
