@@ -72,8 +72,8 @@ function SubjectRow({ subject }: { subject: Subject }) {
     });
   };
   const followHere = () => {
-    const { take, edit, chooseFollow } = store.getState();
-    edit((t) => withFollow(t, subjectFile(subject)));
+    const { take, edit, chooseFollow, time } = store.getState();
+    edit((t) => withFollow(t, subjectFile(subject), time));
     chooseFollow(take().follows!.length - 1);
   };
   const lost = known ? lostStretches(known.track) : [];

@@ -6,6 +6,7 @@ import { subjectFile } from '~/model/subject';
 import { Dial } from '~/ui/Dial';
 import { clock } from '~/ui/format';
 import { IconButton } from '~/ui/IconButton';
+import { keepAhead, TOLERANCE, writeFollow } from './write-follow';
 import { useClock, useStudio, useStudioStore, useTake } from '../state/store';
 
 type RuleDial = 'x' | 'y' | 'ahead' | 'soft' | 'dead' | 'blend';
@@ -80,6 +81,20 @@ function Rule({ rule, n }: { rule: Follow; n: number }) {
         </button>
         <button className="button h-6!" onClick={() => edge('out')}>
           To here
+        </button>
+        <button
+          className="button h-6!"
+          onClick={() => writeFollow(store, n)}
+          title={`What it shows becomes keyframes of the path, within ${TOLERANCE}°`}
+        >
+          To keyframes
+        </button>
+        <button
+          className="button h-6!"
+          onClick={() => keepAhead(store, n)}
+          title="Turns the whole sphere so that the subject stays ahead, in spherical clips too"
+        >
+          Ahead in the sphere
         </button>
       </div>
       {DIALS.map(({ id, name, factor, unit, digits }) => (

@@ -5,6 +5,7 @@ import { mountNamed, MOUNTS, proposedMount, UPRIGHT, type MountName } from '@gli
 import { Choice } from '~/ui/Choice';
 import { Dial, NumberField } from '~/ui/Dial';
 import { centreHere } from './orient';
+import { TurnFields } from './TurnFields';
 import { useStudio, useStudioStore, useTake } from '../state/store';
 
 const NAMES = [
@@ -98,6 +99,7 @@ export function OrientPart() {
           </button>
         </div>
         <KeepFraming />
+        <TurnFields />
       </section>
     </div>
   );

@@ -22,6 +22,12 @@ import { useTimeWriting } from './time-writing';
 import { EASE_NAMES } from './ease-names';
 import { changePace, paceSpeedAt } from './pace-edits';
 
+/** Frames a second that most clips have. */
+const CLIP_RATE = 30;
+
+/** One speed all along. */
+const everyFrame = (from: number, speed: number): Pace => ({ keys: [{ time: from, speed, ease: 'linear' }] });
+
 export function PacePart() {
   const store = useStudioStore();
   const take = useTake();
@@ -67,6 +73,15 @@ export function PacePart() {
               Slow moment
             </button>
           </div>
+          {rate / CLIP_RATE >= 1.5 && (
+            <button
+              className="button h-6! self-start"
+              onClick={() => changePace(store, () => everyFrame(take.range.in, CLIP_RATE / (take.reading ?? rate)))}
+              title={`The footage has ${Math.round(rate)} frames a second: slowed so that a clip of ${CLIP_RATE} shows each of them`}
+            >
+              Every frame, at {CLIP_RATE} a second
+            </button>
+          )}
           <label className="flex items-center gap-1.5">
             <input
               type="checkbox"

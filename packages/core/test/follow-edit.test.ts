@@ -10,16 +10,16 @@ import { newTake } from '../src/take/take.js';
 
 describe('the Follows of a take', () => {
   const bare = { ...newTake('a.mp4', 20), range: { in: 2, out: 12 } };
-  const one = withFollow(bare, 'a.json');
+  const one = withFollow(bare, 'a.json', 2);
 
   test('come with a rule that suits most, from in to out, the later one last', () => {
     expect(one.follows).toEqual([{ ...USUAL_RULE, subject: 'a.json', in: 2, out: 12 }]);
-    expect(withFollow(one, 'b.json').follows!.map((f) => f.subject)).toEqual(['a.json', 'b.json']);
+    expect(withFollow(one, 'b.json', 2).follows!.map((f) => f.subject)).toEqual(['a.json', 'b.json']);
     expect(bare).not.toHaveProperty('follows');
   });
 
   test('are changed one at a time, and go without leaving a list of none', () => {
-    const two = changeFollow(withFollow(one, 'b.json'), 1, { soft: 2 });
+    const two = changeFollow(withFollow(one, 'b.json', 2), 1, { soft: 2 });
     expect(two.follows!.map((f) => f.soft)).toEqual([USUAL_RULE.soft, 2]);
     expect(withoutFollow(two, 0).follows!.map((f) => f.subject)).toEqual(['b.json']);
     expect(withoutFollow(withoutFollow(two, 0), 0)).toEqual(bare);

@@ -1,12 +1,20 @@
 /** Changing the Follows of a take. */
 import type { Take } from '../take/take.js';
+import { followInForce } from '../take/dial.js';
 import { USUAL_RULE, type Follow } from './rule.js';
 
-/** A take that follows a subject besides, by a rule that suits most, from its in point to its out point. */
-export const withFollow = (take: Take, subject: string): Take => ({
-  ...take,
-  follows: [...(take.follows ?? []), { ...USUAL_RULE, subject, in: take.range.in, out: take.range.out }],
-});
+/**
+ * A take that follows a subject besides, by a rule that suits most: from its in point to its out point, or, where another is followed at
+ * a time in seconds, from there on, handed over softly.
+ */
+export function withFollow(take: Take, subject: string, time: number): Take {
+  const follows = take.follows ?? [];
+  const { range } = take;
+  const before = follows[followInForce(take, time)];
+  const fresh: Follow = { ...USUAL_RULE, subject, in: range.in, out: range.out };
+  if (before) Object.assign(fresh, { ...before, subject, in: Math.max(before.in, time - before.blend / 2) });
+  return { ...take, follows: [...follows, fresh] };
+}
 
 /** A take with some of its n-th Follow changed. */
 export const changeFollow = (take: Take, n: number, change: Partial<Follow>): Take => ({

@@ -31,13 +31,24 @@ const BRISK = 60;
 const REACH = 3;
 
 /** A subject as the camera follows it: per frame of the footage its direction in the world, degrees across, and speed to the right. */
-interface Softened {
-  rate: number;
-  directions: Vec3[];
+interface Softened extends FollowTrack {
   sizes: number[];
   /** Degrees a second along the horizon. */
   speeds: number[];
 }
+
+/** A subject in the world, as softly as the camera follows it: a direction per frame of the footage. */
+export interface FollowTrack {
+  rate: number;
+  directions: Vec3[];
+}
+
+/** A track as a rule softens it; null where the subject is never seen. */
+export const softTrack = (
+  track: SubjectTrack,
+  { soft, dead }: Pick<Follow, 'soft' | 'dead'>,
+  toWorld: ToWorld,
+): FollowTrack | null => soften(track, soft, dead, toWorld);
 
 /** How takes follow: the Follows that are blended in, the later ones over the earlier. `trackOf`: what is known of a subject. */
 export function followingOf(

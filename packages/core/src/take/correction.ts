@@ -1,6 +1,6 @@
 /**
  * The correction C of a take, from the footage's picture to the world: w = C(t) · s. It is made of the mount, the
- * steadying, the level and the centre, in this order. Everything that is aimed is aimed in the world, after C.
+ * steadying, the level, the centre and its turn over time, in this order. Everything that is aimed is aimed in the world, after C.
  */
 import { apply, IDENTITY, multiply, rotationOf, transpose, type Matrix3 } from '../geometry/rotation.js';
 import { levelAt } from '../level/level.js';
@@ -8,6 +8,7 @@ import type { Motion } from '../motion/motion.js';
 import { Rig } from '../motion/rig.js';
 import { Steadying } from '../steady/steady.js';
 import type { Take } from './take.js';
+import { isMoving, turnMatrix } from './turn.js';
 
 /** What of a take makes its correction. */
 export type Corrected = Pick<Take, 'orientation' | 'steady' | 'level'>;
@@ -54,12 +55,18 @@ export function correctionOf(take: Corrected, motion: Motion | null = null): Cor
   const strength = take.steady?.strength ?? 0;
   const keys = take.level?.keys ?? [];
   const steadied = (time: number) => (steady ? multiply(steady.at(time, strength), mount) : mount);
-  const fixed = multiply(centre, multiply(levelAt(keys, 0), mount));
-  const constant = !steady && keys.length < 2;
+
+  const turn = take.orientation?.turn;
+  const moving = isMoving(turn);
+  // A turn that stands still belongs to the centre.
+  const ahead = multiply(turnMatrix(turn, 0), centre);
+  const aheadAt = (time: number) => (moving ? multiply(turnMatrix(turn, time), centre) : ahead);
+  const constant = !steady && keys.length < 2 && !moving;
+  const fixed = multiply(ahead, multiply(levelAt(keys, 0), mount));
   return {
     constant,
     steadied,
-    at: (time) => (constant ? fixed : multiply(centre, multiply(levelAt(keys, time), steadied(time)))),
+    at: (time) => (constant ? fixed : multiply(aheadAt(time), multiply(levelAt(keys, time), steadied(time)))),
   };
 }
 

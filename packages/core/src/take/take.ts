@@ -10,6 +10,7 @@ import type { Sector } from '../look/sector.js';
 import type { Grade } from '../look/settings.js';
 import type { Shake } from '../look/shake.js';
 import type { Overlay } from '../overlay/overlays.js';
+import type { Turn } from './turn.js';
 import type { Pace } from '../pace/pace.js';
 import type { Lookouts } from '../lookouts/lookouts.js';
 import { emptyPath, type Path } from '../path/path.js';
@@ -60,7 +61,8 @@ export interface Take {
   /** How fast it goes by; as it is read when absent. */
   pace?: Pace;
   look?: Look;
-  orientation?: { mount?: Angles; centre?: { pan: number; tilt: number } };
+  /** `turn`: how the centre goes on over time, over that. */
+  orientation?: { mount?: Angles; centre?: { pan: number; tilt: number }; turn?: Turn };
   /** How it is steadied; not at all when absent. */
   steady?: Steady;
   /** Moments at which the horizon was put straight, in order of time. */

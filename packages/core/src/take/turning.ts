@@ -19,7 +19,7 @@ export interface Turning {
 export function readTurning(motion: Motion, take: Corrected): Turning {
   const { rate } = motion;
   // As it was mounted, so that left is left before and after.
-  const before = turningOf(motion, correctionOf({ orientation: take.orientation }).at);
+  const before = turningOf(motion, correctionOf({ orientation: { ...take.orientation, turn: undefined } }).at);
   const after = turningOf(motion, correctionOf(take, motion).at);
   return {
     before,

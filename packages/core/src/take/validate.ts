@@ -25,7 +25,7 @@ import { lookoutsProblem, LookoutsShape, readLookouts } from '../lookouts/valida
 import { keepsSpeed, PACE_LIMITS, type PaceKey } from '../pace/pace.js';
 import { withEveryChannel } from '../path/path.js';
 import { PathShape } from '../path/validate-path.js';
-import { easeProblem, finite, LONGEST, MOST_KEYFRAMES, valuesProblem } from '../path/validate-channel.js';
+import { channelProblem, easeProblem, finite, LONGEST, MOST_KEYFRAMES, valuesProblem } from '../path/validate-channel.js';
 import { HEADINGS, LONGEST_WINDOW, noSteady, PIN_KINDS, STEADY_MODES } from '../steady/settings.js';
 import { CORRECTED, CORRECTION_LIMITS } from './format-correction.js';
 import { formatsOf } from './formats.js';
@@ -116,9 +116,15 @@ class AnglesShape {
   @IsNumber() @Min(-36000) @Max(36000) tilt!: number;
   @IsOptional() @IsNumber() @Min(-36000) @Max(36000) roll?: number;
 }
+class TurnShape {
+  @Checked(channelProblem('pan')) pan?: unknown;
+  @Checked(channelProblem('tilt')) tilt?: unknown;
+  @Checked(channelProblem('roll')) roll?: unknown;
+}
 class OrientationShape {
   @IsOptional() @IsObject() @ValidateNested() @Type(() => AnglesShape) mount?: AnglesShape;
   @IsOptional() @IsObject() @ValidateNested() @Type(() => AnglesShape) centre?: AnglesShape;
+  @IsOptional() @IsObject() @ValidateNested() @Type(() => TurnShape) turn?: TurnShape;
 }
 class FrameShape {
   @Checked((v) => (isAspect(v) ? null : 'aspect must be a picture format such as 16:9'))

@@ -1,0 +1,35 @@
+/** Writing a Follow down: as keyframes of the path, or as a turn of the whole sphere. */
+import { toast } from 'sonner';
+import { softTrack } from '@glimbo/core/follow/following';
+import { withoutFollow } from '@glimbo/core/follow/edit';
+import { toKeyframes } from '@glimbo/core/take/to-keyframes';
+import { turnFollowing } from '@glimbo/core/take/turn';
+import type { StudioStore } from '../state/store';
+
+/** Degrees that keyframes may be off from what was seen. */
+export const TOLERANCE = 0.3;
+
+/** What the n-th Follow of the take shows becomes keyframes; the Follow goes. */
+export function writeFollow(store: StudioStore, n: number) {
+  const { take, edit, followed, footage } = store.getState();
+  const rule = take().follows?.[n];
+  if (!rule) return;
+  const stretch = { from: rule.in, to: rule.out, rate: footage.facts.rate, tolerance: TOLERANCE };
+  const { path, keys, deviation } = toKeyframes(take(), followed(), stretch);
+  edit((t) => ({ ...withoutFollow(t, n), path }));
+  toast(`${keys} keyframes, ${deviation.toFixed(2)}° from what was seen at most.`);
+}
+
+/** The sphere turns so that the n-th Follow's subject stays ahead; the path stays on what it was on. */
+export function keepAhead(store: StudioStore, n: number) {
+  const { take, correct, correction, tracks } = store.getState();
+  const rule = take().follows?.[n];
+  const track = rule && tracks.get(rule.subject.replace(/\.json$/, ''))?.track;
+  const { orientation } = take();
+  const unturned = correction({ ...take(), orientation: { ...orientation, turn: undefined } });
+  const soft = track && softTrack(track, rule, unturned);
+  if (!soft) return void toast.error('Where this subject is is not known yet. Track it first.');
+  const { turn, deviation } = turnFollowing(soft, { from: rule.in, to: rule.out, tolerance: TOLERANCE });
+  correct({ orientation: { ...orientation, turn } });
+  toast(`The sphere turns with it, ${deviation.toFixed(2)}° off at most. See Level, Orient for its keys.`);
+}
