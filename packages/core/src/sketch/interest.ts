@@ -111,7 +111,7 @@ function hide(moments: readonly Moment[], subjects: readonly Wanted[], toWorld: 
       const seen = seenAt(track, time);
       if (!seen) continue;
       const { pan } = placed(apply(toWorld.at(time), seen.direction));
-      const half = seen.size / 2 + 180 / HEADINGS;
+      const half = seen.size / 2 + 360 / HEADINGS;
       activity.forEach((_, h) => {
         if (Math.abs(wrapHeading(headingOf(h) - pan)) < half) activity[h] = 0;
       });

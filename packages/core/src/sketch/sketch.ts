@@ -79,8 +79,9 @@ function halfAngles(ratio: number): { across: number; up: number }[] {
   });
 }
 
-/** 1 in the middle of the frame, 0 at its rim. */
-const inFrame = (off: number, half: number) => Math.max(0, Math.min(1, (half - Math.abs(off)) / (0.45 * half)));
+/** 1 in the middle of the frame, a little less away from it, and soon nothing at its rim. */
+const inFrame = (off: number, half: number) =>
+  Math.max(0, Math.min(1, (half - Math.abs(off)) / (0.45 * half))) * (1 - 0.25 * Math.min(1, (off / half) ** 2));
 
 /** Activity below this is noise; small things count more than in proportion, and many less. */
 const NOISE = 0.035;

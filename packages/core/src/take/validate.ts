@@ -25,7 +25,14 @@ import { lookoutsProblem, LookoutsShape, readLookouts } from '../lookouts/valida
 import { keepsSpeed, PACE_LIMITS, type PaceKey } from '../pace/pace.js';
 import { withEveryChannel } from '../path/path.js';
 import { PathShape } from '../path/validate-path.js';
-import { channelProblem, easeProblem, finite, LONGEST, MOST_KEYFRAMES, valuesProblem } from '../path/validate-channel.js';
+import {
+  channelProblem,
+  easeProblem,
+  finite,
+  LONGEST,
+  MOST_KEYFRAMES,
+  valuesProblem,
+} from '../path/validate-channel.js';
 import { HEADINGS, LONGEST_WINDOW, noSteady, PIN_KINDS, STEADY_MODES } from '../steady/settings.js';
 import { CORRECTED, CORRECTION_LIMITS } from './format-correction.js';
 import { formatsOf } from './formats.js';
