@@ -1,6 +1,6 @@
 /** Subjects of footages. */
 import { randomUUID } from 'node:crypto';
-import type { FollowOrder } from '@glimbo/media/follow';
+import type { FollowKey, FollowOrder } from '@glimbo/media/follow';
 import { db } from './database';
 import type { Subject } from '~/model/subject';
 
@@ -22,7 +22,7 @@ export const listSubjects = async (footageId: string, seen: string): Promise<Sub
   (await db<Row>('subjects').where({ footage_id: footageId }).whereNull('deleted').orderBy('created')).map((r) => ({
     id: r.id,
     name: r.name,
-    frame: orderOf(r).frame,
+    keys: [orderOf(r), ...(orderOf(r).keys ?? [])].map((k) => k.frame).sort((a, b) => a - b),
     version: r.version,
     void: r.seen !== null && r.seen !== seen,
   }));
@@ -38,6 +38,18 @@ export async function addSubject(footageId: string, name: string, order: FollowO
 
 export const changeSubject = (id: string, change: { name?: string; deleted?: number | null }) =>
   db('subjects').where({ id }).update(change);
+
+/** Puts a subject right in a frame by hand; what was said of that frame before goes. */
+export function correctSubject(row: Pick<Row, 'id' | 'order'>, key: FollowKey) {
+  const { keys = [], ...first } = orderOf(row);
+  const order: FollowOrder =
+    first.frame === key.frame
+      ? { ...key, keys }
+      : { ...first, keys: [...keys.filter((k) => k.frame !== key.frame), key] };
+  return db('subjects')
+    .where({ id: row.id })
+    .update({ order: JSON.stringify(order) });
+}
 
 /** It was followed, in what the footage's picture was. */
 export const followed = (id: string, seen: string) =>

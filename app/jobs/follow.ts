@@ -26,6 +26,7 @@ export const followKind: JobKind = {
       rate,
       frames,
       order: orderOf(subject),
+      around: followParams(job).around ?? null,
       motion: known,
       out: join(config.subjects, subjectFile(subject)),
       part: partOf(job),

@@ -35,6 +35,8 @@ export const motionParams = (job: Job): MotionParams => readShape(MotionParams, 
 
 class FollowParams {
   @IsString() subject!: string;
+  /** The frame of the key that was put right. */
+  @IsOptional() @IsInt() @Min(0) around?: number;
 }
 export const followParams = (job: Job): FollowParams => readShape(FollowParams, job.params, WHAT);
 

@@ -2,8 +2,8 @@
 export interface Subject {
   id: string;
   name: string;
-  /** Frame of the footage in which it was pointed out. */
-  frame: number;
+  /** Frames of the footage in which it was pointed out, or put right by hand. */
+  keys: number[];
   /** Counts how often it was followed; 0 as long as it was not. */
   version: number;
   /** Whether the footage's picture is another one since it was followed. */

@@ -14,16 +14,19 @@ import {
   Min,
 } from 'class-validator';
 import { unit, vec3 } from '@glimbo/core/geometry/rotation';
+import type { FollowKey } from '@glimbo/media/follow';
 import { findFootage } from '~/db/footage';
-import { addSubject, changeSubject, findSubject, subjectIds } from '~/db/subjects';
+import { addSubject, changeSubject, correctSubject, findSubject, subjectIds } from '~/db/subjects';
 import { enqueue } from '~/jobs/queue';
 import { isWhole } from '~/model/footage';
 import { answered, readBody, Refusal } from '~/server/answer';
 
 const MOST = 100;
 
+const INTENTS = ['add', 'correct', 'rename', 'delete', 'restore', 'again'] as const;
+
 class SubjectOrder {
-  @IsIn(['add', 'rename', 'delete', 'restore', 'again']) intent!: 'add' | 'rename' | 'delete' | 'restore' | 'again';
+  @IsIn(INTENTS) intent!: (typeof INTENTS)[number];
   @IsOptional() @IsString() id?: string;
   @IsOptional() @IsString() @MaxLength(120) name?: string;
   @IsOptional() @IsInt() @Min(0) frame?: number;
@@ -31,30 +34,41 @@ class SubjectOrder {
   @IsOptional() @IsNumber() @Min(1) @Max(100) size?: number;
 }
 
-const follow = (footageId: string, subject: string) =>
-  enqueue({ kind: 'follow', params: { subject }, footageId, takeId: null });
+const follow = (footageId: string, subject: string, around?: number) =>
+  enqueue({
+    kind: 'follow',
+    params: { subject, ...(around === undefined ? {} : { around }) },
+    footageId,
+    takeId: null,
+  });
+
+/** Where a subject is said to be. */
+function keyOf({ frame, direction, size }: SubjectOrder, frames: number): FollowKey {
+  if (frame === undefined || frame >= frames || !direction || Math.hypot(...direction) < 0.5)
+    throw new Refusal('Nothing was begun: where the subject is was not said.', 400);
+  return { frame, direction: unit(vec3(direction)), ...(size ? { size } : {}) };
+}
 
 export const action = answered(async ({ request, params }) => {
   const footage = await findFootage(params.footageId!);
   if (!footage) throw new Refusal('That footage is gone from the Library.', 404);
   const order = await readBody(SubjectOrder, request);
   if (order.intent === 'add') {
-    const { frame, direction, size, name } = order;
     if (!isWhole(footage)) throw new Refusal('The proxy is not made yet. Point the subject out when it is.');
-    if (frame === undefined || frame >= footage.facts.frames || !direction || Math.hypot(...direction) < 0.5)
-      throw new Refusal('Nothing was begun: where the subject is was not said.', 400);
+    const key = keyOf(order, footage.facts.frames);
     const count = (await subjectIds(footage.id)).length;
     if (count >= MOST) throw new Refusal(`A footage has ${MOST} subjects at most. Delete one first.`);
-    const id = await addSubject(footage.id, name?.trim() || `Subject ${count + 1}`, {
-      frame,
-      direction: unit(vec3(direction)),
-      ...(size ? { size } : {}),
-    });
+    const id = await addSubject(footage.id, order.name?.trim() || `Subject ${count + 1}`, key);
     return { id, job: await follow(footage.id, id) };
   }
   const subject = order.id ? await findSubject(order.id) : null;
   if (!subject || subject.footage_id !== footage.id) throw new Refusal('That subject is gone.', 404);
   if (order.intent === 'again') return { job: await follow(footage.id, subject.id) };
+  if (order.intent === 'correct') {
+    const key = keyOf(order, footage.facts.frames);
+    await correctSubject(subject, key);
+    return { job: await follow(footage.id, subject.id, key.frame) };
+  }
   const name = order.name?.trim();
   if (order.intent === 'rename') await changeSubject(subject.id, name ? { name } : {});
   else await changeSubject(subject.id, { deleted: order.intent === 'delete' ? Date.now() : null });

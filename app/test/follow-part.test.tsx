@@ -23,7 +23,7 @@ import { contextIn } from '../studio/state/take-slice';
 import { WorkContext } from '../studio/work';
 import { halt } from './support/halt';
 
-const driver: Subject = { id: 's', name: 'Driver', frame: 0, version: 1, void: false };
+const driver: Subject = { id: 's', name: 'Driver', keys: [0], version: 1, void: false };
 
 /** Going round to the right at 30° a second, out of sight from the fourth to the sixth second. */
 const track: SubjectTrack = {
@@ -84,15 +84,38 @@ describe('subjects', () => {
     const { store, user } = inStudio([]);
     expect(screen.getByText(/Point it out where it is seen well/)).toBeTruthy();
     await user.click(screen.getByRole('button', { name: 'Point a subject out' }));
-    expect(store.getState().pointingOut).toBe(true);
+    expect(store.getState().pointingOut).toBe('new');
     expect(screen.getByRole('status').textContent).toContain('Frame or on the Map');
     act(() => store.getState().setTime(2));
     await act(() => pointOut(store, directionOf(90, 0)));
-    expect(store.getState().pointingOut).toBe(false);
+    expect(store.getState().pointingOut).toBe('nothing');
     expect(sent).toHaveLength(1);
     expect(sent[0]!.address).toBe('/footage/f/subjects');
     expect(sent[0]!.body).toMatchObject({ intent: 'add', frame: 60 });
     expect((sent[0]!.body.direction as number[])[0]).toBeCloseTo(1, 9);
+  });
+
+  test('one that went astray is put right by a press where it is', async () => {
+    const { store, user } = inStudio([{ ...driver, keys: [0, 75] }]);
+    await user.click(screen.getByRole('button', { name: 'Put right' }));
+    expect(store.getState().pointingOut).toEqual({ subject: 's' });
+    act(() => store.getState().setTime(5));
+    await act(() => pointOut(store, directionOf(0, 0)));
+    expect(sent.at(-1)!.body).toMatchObject({ intent: 'correct', id: 's', frame: 150, direction: [0, 0, 1] });
+    expect(store.getState().pointingOut).toBe('nothing');
+    await user.click(screen.getByRole('button', { name: '0:02.50' }));
+    expect(store.getState().time).toBe(2.5);
+  });
+
+  test('a Follow becomes keyframes, or turns the whole sphere', async () => {
+    const { store, follows, user } = inStudio([driver]);
+    await user.click(screen.getByRole('button', { name: 'Follow it' }));
+    await user.click(screen.getByRole('button', { name: 'Ahead in the sphere' }));
+    expect(store.getState().take().orientation?.turn?.pan).not.toHaveLength(0);
+    act(() => store.getState().undo());
+    await user.click(screen.getByRole('button', { name: 'To keyframes' }));
+    expect(follows()).toBeUndefined();
+    expect((store.getState().take().path.pan as object[]).length).toBeGreaterThan(1);
   });
 
   test('where it was lost is a way there; a name is changed; void ones are tracked once more', async () => {

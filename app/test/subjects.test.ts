@@ -52,7 +52,7 @@ describe('a subject', () => {
   test('is pointed out, which begins following it', async () => {
     const { status, body } = await ask(AHEAD);
     expect(status).toBe(200);
-    expect(await listed()).toEqual([{ id: body.id, name: 'Subject 1', frame: 3, version: 0, void: false }]);
+    expect(await listed()).toEqual([{ id: body.id, name: 'Subject 1', keys: [3], version: 0, void: false }]);
     expect(subjects.orderOf((await subjects.findSubject(body.id as string))!)).toEqual({
       frame: 3,
       direction: [0, 0, 1],
@@ -117,6 +117,24 @@ describe('a subject', () => {
     expect(await (await loader(args)).json()).toEqual({ format: 'glimbo-subject' });
     expect((await listed())[0]).toMatchObject({ version: 1, void: false });
     expect((await subjects.listSubjects(footage, 'another picture'))[0]!.void).toBe(true);
+  });
+
+  test('is put right in a frame: that is a key of its order, and only about it it is followed anew', async () => {
+    const { id } = (await listed())[0]!;
+    const [up, right] = [
+      [0, 1, 0],
+      [1, 0, 0],
+    ];
+    for (const direction of [up, right])
+      expect((await ask({ intent: 'correct', id, frame: 40, direction })).status).toBe(200);
+    expect((await listed())[0]!.keys).toEqual([3, 40]);
+    const order = subjects.orderOf((await subjects.findSubject(id))!);
+    expect(order.keys).toEqual([{ frame: 40, direction: [1, 0, 0] }]);
+    const asked = (await jobsOf({ kind: 'follow', footageId: footage })).find((j) => j.params.around === 40);
+    expect(await KINDS.follow.prepare(asked!)).toMatchObject({ around: 40, order: { keys: [{ frame: 40 }] } });
+    expect((await ask({ intent: 'correct', id, frame: 99_999, direction: [1, 0, 0] })).status).toBe(400);
+    await ask({ intent: 'correct', id, frame: 3, direction: [0, 0, -1] });
+    expect(subjects.orderOf((await subjects.findSubject(id))!)).toMatchObject({ frame: 3, direction: [0, 0, -1] });
   });
 
   test('keeps its file as long as it is there, deleted or not; with the footage it goes', async () => {

@@ -24,17 +24,17 @@ export function FollowPart() {
       <section className="overflow-auto px-3 py-1.5" aria-label="Subjects">
         <button
           className="button h-6!"
-          aria-pressed={pointing}
-          onClick={() => store.getState().pointOutSubject(!pointing)}
+          aria-pressed={pointing === 'new'}
+          onClick={() => store.getState().pointOutSubject(pointing === 'new' ? 'nothing' : 'new')}
         >
           <Crosshair size={13} /> Point a subject out
         </button>
-        {pointing && (
+        {pointing === 'new' && (
           <p className="mt-1 text-muted" role="status">
             Press on its middle in the Frame or on the Map. Its size is found, and it is followed both ways from here.
           </p>
         )}
-        {subjects.length === 0 && !pointing && (
+        {subjects.length === 0 && pointing === 'nothing' && (
           <p className="mt-1 text-muted">
             Somebody or something that the camera keeps in frame, all round the sphere. Point it out where it is seen
             well.
@@ -77,6 +77,8 @@ function SubjectRow({ subject }: { subject: Subject }) {
     chooseFollow(take().follows!.length - 1);
   };
   const lost = known ? lostStretches(known.track) : [];
+  const correcting = useStudio((s) => typeof s.pointingOut === 'object' && s.pointingOut.subject === subject.id);
+  const { rate } = footage.facts;
   return (
     <li className="flex flex-wrap items-center gap-1.5 border-t border-rule py-1">
       <input
@@ -101,9 +103,19 @@ function SubjectRow({ subject }: { subject: Subject }) {
           </button>
         </>
       ) : known && !subject.void ? (
-        <button className="button h-6!" onClick={followHere}>
-          Follow it
-        </button>
+        <>
+          <button
+            className="button h-6!"
+            aria-pressed={correcting}
+            title="Press on it where it really is, in the Frame or on the Map: only the stretch about here is looked for anew"
+            onClick={() => store.getState().pointOutSubject(correcting ? 'nothing' : { subject: subject.id })}
+          >
+            Put right
+          </button>
+          <button className="button h-6!" onClick={followHere}>
+            Follow it
+          </button>
+        </>
       ) : (
         <button className="button h-6!" onClick={() => void ask({ intent: 'again', id: subject.id })}>
           Track it
@@ -115,6 +127,21 @@ function SubjectRow({ subject }: { subject: Subject }) {
       {job?.state === 'failed' && <p className="w-full text-error">{job.error}</p>}
       {subject.void && (
         <p className="w-full text-error">The footage’s picture is another one since: track it once more.</p>
+      )}
+      {correcting && (
+        <p className="w-full text-muted" role="status">
+          Press on its middle in the Frame or on the Map.
+        </p>
+      )}
+      {subject.keys.length > 1 && (
+        <p className="flex w-full flex-wrap gap-1.5 text-muted">
+          By hand
+          {subject.keys.map((frame) => (
+            <button key={frame} className="figure underline" onClick={() => store.getState().setTime(frame / rate)}>
+              {clock(times.shown(frame / rate))}
+            </button>
+          ))}
+        </p>
       )}
       {lost.length > 0 && (
         <p className="flex w-full flex-wrap gap-1.5 text-muted">

@@ -9,20 +9,27 @@ import { useWork } from '../work';
 
 type SubjectOrder =
   | { intent: 'add'; frame: number; direction: readonly number[]; name?: string }
+  | { intent: 'correct'; id: string; frame: number; direction: readonly number[] }
   | { intent: 'rename'; id: string; name: string }
   | { intent: 'delete' | 'restore' | 'again'; id: string };
 
 export const sendSubject = (footageId: string, order: SubjectOrder): Promise<Answer<{ id: string }>> =>
   sendJson<{ id: string }>(`/footage/${footageId}/subjects`, order);
 
-/** Points a subject out in a direction of the footage's picture at the playhead. */
+/** Points a new subject out, or puts a known one right, in a direction of the world at the playhead. */
 export async function pointOut(store: StudioStore, world: Vec3 | null) {
-  const { footage, time, correction, pointOutSubject } = store.getState();
+  const { footage, time, correction, pointingOut, pointOutSubject } = store.getState();
   if (!world) return;
-  pointOutSubject(false);
+  pointOutSubject('nothing');
   const direction = apply(transpose(correction().at(time)), world);
   const frame = Math.floor(time * footage.facts.rate + 1e-6);
-  const { problem } = await sendSubject(footage.id, { intent: 'add', frame, direction });
+  const where = { frame, direction };
+  const { problem } = await sendSubject(
+    footage.id,
+    typeof pointingOut === 'object'
+      ? { intent: 'correct', id: pointingOut.subject, ...where }
+      : { intent: 'add', ...where },
+  );
   if (problem) toast.error(problem);
 }
 

@@ -238,7 +238,7 @@ export function FrameView() {
     const p = at(e);
     if (store.getState().pickingGrey)
       return makeGrey(store, picture, directionAt(cameraOf(view, pane.width, pane.height), p.x, p.y));
-    if (store.getState().pointingOut)
+    if (store.getState().pointingOut !== 'nothing')
       return void pointOut(store, directionAt(cameraOf(view, pane.width, pane.height), p.x, p.y));
     if (store.getState().placingPatch) {
       putPatch(store, directionAt(cameraOf(view, pane.width, pane.height), p.x, p.y));

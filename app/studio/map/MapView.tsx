@@ -87,7 +87,7 @@ export function MapView({ width }: { width: number }) {
   const grab = (e: React.PointerEvent<SVGSVGElement>) => {
     const point = pointOf(e);
     if (store.getState().pickingGrey) return makeGrey(store, picture, directionOf(point.pan, point.tilt));
-    if (store.getState().pointingOut) return void pointOut(store, directionOf(point.pan, point.tilt));
+    if (store.getState().pointingOut !== 'nothing') return void pointOut(store, directionOf(point.pan, point.tilt));
     if (store.getState().placingPatch) {
       putPatch(store, directionOf(point.pan, point.tilt));
       held.current = null;

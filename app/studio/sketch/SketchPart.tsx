@@ -2,7 +2,6 @@
 import { Sparkles } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import { toast } from 'sonner';
-import { viewKeysOf } from '@glimbo/core/path/edit';
 import { freeSpans, laySketch } from '@glimbo/core/sketch/lay';
 import { SKETCH_LIMITS, USUAL_SKETCH, type Reason, type Sketch, type SketchDials } from '@glimbo/core/sketch/sketch';
 import { isWhole } from '~/model/footage';
@@ -161,8 +160,9 @@ function Proposed({ sketch }: { sketch: Sketch }) {
   const tried = useStudio((s) => s.tried !== null);
   const [over, setOver] = useState(false);
   const times = useClock();
-  const byHand = viewKeysOf(path).some((k) => k.time >= sketch.from && k.time < sketch.to);
-  const room = freeSpans(path, sketch).length > 0;
+  const free = freeSpans(path, sketch);
+  const room = free.length > 0;
+  const byHand = !free.some((s) => s.from === sketch.from && s.to === sketch.to);
   const laid = () => laySketch(store.getState().take().path, sketch, over, store.getState().footage.facts.rate);
   const take = () => {
     const next = laid();

@@ -43,7 +43,7 @@ export const frameSlice =
     pickingGrey: false,
     patchOutlined: false,
     placingPatch: false,
-    pointingOut: false,
+    pointingOut: 'nothing',
     followChosen: 0,
     grid: 'off',
     lookoutChosen: 0,

@@ -140,6 +140,9 @@ export interface LiveCut {
   made: Take;
 }
 
+/** What a press points out: a new subject, where a known one really is (its id), or nothing. */
+export type PointingOut = 'nothing' | 'new' | { subject: string };
+
 export interface FrameSlice {
   /** What levelling the whole take left alone, since it was not sure there. */
   unlevelled: readonly Stretch[];
@@ -185,7 +188,7 @@ export interface FrameSlice {
   patchOutlined: boolean;
   placingPatch: boolean;
   /** While it is set, the next press in the Frame or on the Map points a subject out. */
-  pointingOut: boolean;
+  pointingOut: PointingOut;
   /** Which of the take's Follows is worked on. */
   followChosen: number;
   /** Whether the Lookouts stand in the Frame's well, all playing, alone or beside what is on air; and which is worked on. */
@@ -226,7 +229,7 @@ export interface FrameSlice {
   pickGrey(on: boolean): void;
   outlinePatch(on: boolean): void;
   placePatch(on: boolean): void;
-  pointOutSubject(on: boolean): void;
+  pointOutSubject(what: PointingOut): void;
   chooseFollow(n: number): void;
   showGrid(grid: FrameSlice['grid']): void;
   chooseLookout(n: number): void;

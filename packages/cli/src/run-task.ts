@@ -4,7 +4,7 @@ import { readFile, rename, stat, writeFile } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { DocumentError } from '@glimbo/core/boundary/document-error';
 import { joinSidecar, readSidecar } from '@glimbo/core/motion/sidecar';
-import { isSeen } from '@glimbo/core/follow/subject';
+import { isSeen, readSubject, type SubjectTrack } from '@glimbo/core/follow/subject';
 import type { Source } from '@glimbo/core/stitch/source';
 import { CardGoneError, copyChecked, needRoom } from '@glimbo/media/copy';
 import { lookAtFiles, markOf } from '@glimbo/media/examine';
@@ -80,18 +80,30 @@ async function analyse(
 }
 
 async function follow(
-  { proxy, rate, frames, order, motion, out, part }: Task & { kind: 'follow' },
+  { proxy, rate, frames, order, around, motion, out, part }: Task & { kind: 'follow' },
   say: Say,
   signal: AbortSignal,
 ): Promise<{ seen: number }> {
+  const known = around === null ? null : await knownTrack(out, frames);
   const subject = await followSubject(proxy, { rate, frames }, order, {
     motion: motion ? await readMotion(motion) : null,
+    again: known && around !== null ? { known, frame: around } : null,
     signal,
     progress: (progress) => say({ progress }),
   });
   await writeFile(part, JSON.stringify(subject));
   await rename(part, out);
   return { seen: subject.looks.filter(isSeen).length };
+}
+
+/** A track that was made before; null where it is not there, or of another footage. */
+async function knownTrack(file: string, frames: number): Promise<SubjectTrack | null> {
+  try {
+    const known = readSubject(JSON.parse(await readFile(file, 'utf8')));
+    return known.looks.length === frames ? known : null;
+  } catch {
+    return null;
+  }
 }
 
 const sidecarSamples = (file: string) =>

@@ -61,13 +61,14 @@ export type Task =
       sidecar: { file: string; use: 'replace' | 'anchor' } | null;
       out: string;
     }
-  /** Follows a subject in a proxy; `part`: where its track is written before it is whole. */
+  /** Follows a subject in a proxy; `part`: where its track is written before it is whole; `around`: only about the key of that frame. */
   | {
       kind: 'follow';
       proxy: string;
       rate: number;
       frames: number;
       order: FollowOrder;
+      around: number | null;
       motion: string | null;
       out: string;
       part: string;

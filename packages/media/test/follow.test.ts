@@ -74,6 +74,21 @@ describe('a visitor who walks close by, across the seam', () => {
     expect(b).toBeGreaterThan(g);
   }, 120_000);
 
+  test('put right in a frame it goes through there; only the stretch up to the keys beside it is followed anew', async () => {
+    const first = { frame: POINTED + 1, direction: truly.get(POINTED + 1)!.direction, size: 40 };
+    const known = await followSubject(file, facts, first);
+    const [at, beyond] = [36, 48];
+    const keys = [at, beyond].map((frame) => ({ frame, direction: truly.get(frame)!.direction, size: 40 }));
+    const right = await followSubject(file, facts, { ...first, keys }, { again: { known, frame: at } });
+    expect(angleBetween(vec3(right.looks[at]!), keys[0]!.direction)).toBeLessThan(0.1);
+    expect(right.looks.slice(0, POINTED)).toEqual(known.looks.slice(0, POINTED));
+    expect(right.looks.slice(beyond + 1)).toEqual(known.looks.slice(beyond + 1));
+    for (const n of [27, 33, 39, 45]) {
+      const { direction, size } = truly.get(n)!;
+      expect(angleBetween(vec3(right.looks[n]!), direction) / size).toBeLessThan(0.15);
+    }
+  }, 120_000);
+
   test('can be cancelled; what is missing or broken is told', async () => {
     const stop = new AbortController();
     stop.abort();
