@@ -258,7 +258,8 @@ describe('documents', () => {
     expect(wrong({ views: [], cuts: [] })).toThrow(/1 to 9 Lookouts/);
     expect(wrong({ views, cuts: [{ time: 1, shows: one(4) }] })).toThrow(/shows 1 of the take's Lookouts/);
     expect(wrong({ views, cuts: [{ time: 1, shows: { layout: 'five', views: [] } }] })).toThrow(/a layout/);
-    expect(wrong({ views, cuts: [{ time: 2, shows: null }, { time: 1, shows: null }] })).toThrow(/order of time/); // prettier-ignore
+    const [late, early] = [2, 1].map((time) => ({ time, shows: null }));
+    expect(wrong({ views, cuts: [late, early] })).toThrow(/order of time/);
     expect(wrong({ views, cuts: [{ time: 1, shows: null, join: 'fade' }] })).toThrow(/cut, whip, glide/);
     expect(wrong({ views, cuts: [], line: { width: 99, colour: '#fff' } })).toThrow(/width/);
   });

@@ -30,9 +30,8 @@ export async function readActivity(
   file: string,
   { rate, framesPerRow }: { rate: number; framesPerRow: number },
 ): Promise<Activity> {
-  const grey = await output('ffmpeg', [
-    '-v', 'error', '-i', file, '-f', 'rawvideo', '-pix_fmt', 'gray', '-',
-  ]); // prettier-ignore
+  const raw = ['-f', 'rawvideo', '-pix_fmt', 'gray', '-'];
+  const grey = await output('ffmpeg', ['-v', 'error', '-i', file, ...raw]);
   const rows = Array.from({ length: grey.length / ACTIVITY_BLOCKS }, (_, r) =>
     Uint8Array.from(grey.subarray(r * ACTIVITY_BLOCKS, (r + 1) * ACTIVITY_BLOCKS)),
   );
