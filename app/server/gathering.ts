@@ -232,6 +232,10 @@ export async function enter(files: string[], wish: Wish, inPlace: boolean, found
   return { footageId, name: wish.name };
 }
 
+/** What of a change is said. */
+const known = <T extends object>(change: T): Partial<T> =>
+  Object.fromEntries(Object.entries(change).filter(([, value]) => value !== undefined)) as Partial<T>;
+
 /** Starts a new take of a footage; gives its id, or null when the footage is gone. */
 export async function startTake(
   footageId: string,
@@ -246,6 +250,6 @@ export async function startTake(
     projectId,
     footageId,
     name: name ? unique(name, taken) : numbered(`${footage.name}, take`, taken),
-    document: { ...document, ...change },
+    document: { ...document, ...known(change) },
   });
 }
