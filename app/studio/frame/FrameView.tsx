@@ -74,7 +74,8 @@ export function FrameView() {
     if (all) return formatsLayout(take);
     // Beside each other before and after are handled as one.
     return pictureLayout(take, store.getState().time, beside && !lookRound);
-  }, [take, grid, roomRatio, all, beside, lookRound, piece, store]); // eslint-disable-line react-hooks/exhaustive-deps -- the piece on air says what is shown
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- the piece on air says what is shown
+  }, [take, grid, roomRatio, all, beside, lookRound, piece, store]);
   const size = useMemo(() => {
     // The look round takes all the room there is.
     const ratio = lookRound && room.height ? room.width / room.height : layout.ratio;

@@ -4,6 +4,9 @@ import type { FramePart } from '../frame/format-layout';
 import { useStudio, useStudioStore, useTake } from '../state/store';
 import { only, putOnAir } from './live-cut';
 
+const LABEL =
+  'pointer-events-auto absolute bottom-1 left-1 flex max-w-[calc(100%-8px)] items-center gap-1.5 bg-black/75 px-1.5 text-white';
+
 export function GridMarks({ width, height, parts }: { width: number; height: number; parts: readonly FramePart[] }) {
   const store = useStudioStore();
   const { lookouts } = useTake();
@@ -21,7 +24,7 @@ export function GridMarks({ width, height, parts }: { width: number; height: num
             style={{ left: left * width, top: top * height, width: w * width, height: h * height }}
           >
             <button
-              className="pointer-events-auto absolute bottom-1 left-1 flex max-w-[calc(100%-8px)] items-center gap-1.5 bg-black/75 px-1.5 py-0.5 text-white"
+              className={LABEL}
               title={`Put ${lookouts.views[n].name} on air (key ${n + 1})`}
               onClick={() => putOnAir(store, only(n))}
             >

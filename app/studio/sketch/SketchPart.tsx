@@ -93,7 +93,8 @@ export function SketchPart() {
 }
 
 const ABOUT =
-  'A first path from what moves, from subjects that are followed and from marks, for this range and format. It is drawn dotted on the Sweep; nothing of yours changes until you take it.';
+  'A first path from what moves, from subjects that are followed and from marks, for this range and format. It is drawn ' +
+  'dotted on the Sweep; nothing of yours changes until you take it.';
 
 /** The length wanted; without one the whole range. */
 function Length({ length, onChange }: { length: number | undefined; onChange: (length: number | undefined) => void }) {
