@@ -1,10 +1,12 @@
 /**
  * The benchmarks: ./glimbo bench [ROUNDS] [WHICH]. They print ratios of wall time and CPU seconds, medians of alternated
- * runs. `quick` is exports without v360, which takes minutes a round; `accuracy` has no rounds: motion and levelling against the truth.
+ * runs. `quick` is exports without v360, which takes minutes a round; `follow` and `accuracy` have no rounds: following, Sketches, motion
+ * and levelling against the truth.
  */
 import { reportAccuracy } from './accuracy.js';
 import { benchExports } from './exports.js';
 import { reportLevelling } from './levelling.js';
+import { reportFollow, reportSketches } from './follow.js';
 import { benchGather } from './gather.js';
 import { benchLook } from './look.js';
 import { benchMotion } from './motion.js';
@@ -13,7 +15,7 @@ import { benchPlay } from './play.js';
 import { reportRealRigs } from './real-rigs.js';
 import { benchStitch } from './stitch.js';
 
-const CHOICES = ['all', 'exports', 'quick', 'stitch', 'gather', 'motion', 'path', 'look', 'play', 'accuracy'];
+const CHOICES = ['all', 'exports', 'quick', 'stitch', 'gather', 'motion', 'path', 'look', 'play', 'follow', 'accuracy'];
 const rounds = Number(process.argv[2] ?? 3);
 const which = process.argv[3] ?? 'all';
 if (!(rounds >= 1) || !CHOICES.includes(which)) {
@@ -27,6 +29,10 @@ if (which === 'all' || which === 'motion') await benchMotion(rounds);
 if (which === 'all' || which === 'path') await benchPath(rounds);
 if (which === 'all' || which === 'look') await benchLook(rounds);
 if (which === 'all' || which === 'play') await benchPlay(rounds);
+if (which === 'all' || which === 'follow') {
+  await reportFollow();
+  await reportSketches();
+}
 if (which === 'all' || which === 'accuracy') {
   await reportAccuracy();
   await reportLevelling();

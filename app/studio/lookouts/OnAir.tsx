@@ -9,7 +9,6 @@ import {
   LONGEST_JOIN,
   type Cut,
   type Lookouts,
-  type Showing,
 } from '@glimbo/core/lookouts/lookouts';
 import { clock } from '~/ui/format';
 import { NumberField } from '~/ui/Dial';
@@ -26,7 +25,6 @@ export function OnAir({ lookouts }: { lookouts: Lookouts }) {
   const cut = lookouts.cuts[at];
   const shows = cut?.shows ?? null;
   const { views } = lookouts;
-  const pressed = (layout: Showing['layout']) => (layout === shows?.layout ? true : undefined) ?? false;
   return (
     <>
       <div className="flex flex-wrap gap-1" role="group" aria-label="Put on air">
@@ -37,7 +35,7 @@ export function OnAir({ lookouts }: { lookouts: Lookouts }) {
           <button
             key={layout}
             className="button h-6! px-1.5!"
-            aria-pressed={pressed(layout)}
+            aria-pressed={layout === shows?.layout}
             onClick={() => putOnAir(store, showingOf(layout, Math.min(chosen, views.length - 1), views.length))}
           >
             {LAYOUT_NAMES[layout]}

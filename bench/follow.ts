@@ -1,0 +1,249 @@
+/**
+ * Following, against where the demo's people and trains truly are, beside template matching by normalised cross-correlation; and Sketches,
+ * against what truly happens.
+ */
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { boxAround } from '@glimbo/core/follow/point-out';
+import { glimpse, SphereFrame, type Glimpse } from '@glimbo/core/follow/sphere-frame';
+import type { SubjectLook } from '@glimbo/core/follow/subject';
+import { SubjectTracker, TRUSTED, uprightTo } from '@glimbo/core/follow/tracker';
+import {
+  angleBetween,
+  matrixOf,
+  multiply,
+  RADIANS,
+  transpose,
+  vec3,
+  type Matrix3,
+  type Vec3,
+} from '@glimbo/core/geometry/rotation';
+import { aspectRatio } from '@glimbo/core/lens/format';
+import { cameraOf, directionAt, pixelOf } from '@glimbo/core/lens/view';
+import { viewAt } from '@glimbo/core/path/path';
+import type { Wanted } from '@glimbo/core/sketch/interest';
+import { sketch, USUAL_SKETCH } from '@glimbo/core/sketch/sketch';
+import { correctionOf } from '@glimbo/core/take/correction';
+import { gather } from '@glimbo/media/gather';
+import { rawBytes } from '@glimbo/media/raw-bytes';
+import { readRecording, wholeSphere } from '@glimbo/media/recording';
+import { readActivity } from '@glimbo/media/sketch';
+import { folder, root } from './measure.js';
+
+const WIDTH = 960;
+const HEIGHT = WIDTH / 2;
+const FRAMES = 200;
+const FOLLOWED = {
+  turntable: [
+    'blue visitor',
+    'yellow visitor',
+    'pink visitor',
+    'white visitor',
+    'rust visitor',
+    'violet child',
+    'orange child',
+  ],
+  'ridge-loop': ['green visitor', 'yellow visitor'],
+} as const;
+
+interface Truth {
+  rate: number;
+  frames: { orientation: [number, number, number, number] }[];
+  subjects: { name: string; looks: [frame: number, x: number, y: number, z: number, size: number, seen: number][] }[];
+  events: { name: string; in: number; out: number; subject: string }[];
+}
+const clipOf = (name: string) => join(root, `packages/demo/clips/${name}.mp4`);
+const truthOf = (name: string) =>
+  JSON.parse(readFileSync(join(root, `packages/demo/clips/${name}.truth.json`), 'utf8')) as Truth;
+
+async function framesOf(name: string): Promise<SphereFrame[]> {
+  const filter = `scale=${WIDTH}:${HEIGHT}:flags=area,format=yuv420p`;
+  const args = ['-i', clipOf(name), '-frames:v', String(FRAMES), '-vf', filter, '-an', '-f', 'rawvideo', '-'];
+  const chunks: Buffer[] = [];
+  for await (const chunk of rawBytes(args)) chunks.push(chunk);
+  const all = new Uint8Array(Buffer.concat(chunks));
+  const luma = WIDTH * HEIGHT;
+  return Array.from({ length: FRAMES }, (_, n) => {
+    const bytes = all.subarray(n * luma * 1.5, (n + 1) * luma * 1.5);
+    const planes = [bytes.subarray(0, luma), bytes.subarray(luma, luma * 1.25), bytes.subarray(luma * 1.25)] as const;
+    return new SphereFrame({ width: WIDTH, height: HEIGHT, planes });
+  });
+}
+
+interface Follower {
+  step(frame: SphereFrame, turn: Matrix3): { direction: Vec3; size: number; trust: number };
+}
+
+/** The first picture of a subject, looked for again round where it was last: the plainest way there is. */
+class TemplateMatcher implements Follower {
+  private readonly template: Float32Array;
+  private toPicture: Matrix3;
+  private readonly look = lookOf(64);
+
+  constructor(frame: SphereFrame, box: { direction: Vec3; width: number; height: number }) {
+    this.toPicture = uprightTo(box.direction);
+    this.across = 2 * Math.max(box.width, box.height) * RADIANS;
+    glimpse(frame, this.toPicture, this.across, this.look);
+    this.template = Float32Array.from({ length: 32 * 32 }, (_, i) => this.luma(16 + (i % 32), 16 + Math.floor(i / 32)));
+  }
+
+  private readonly across: number;
+  private luma = (x: number, y: number) => this.look.planes[0][y * 64 + x]!;
+
+  step(frame: SphereFrame, turn: Matrix3) {
+    this.toPicture = multiply(turn, this.toPicture);
+    glimpse(frame, this.toPicture, this.across, this.look);
+    let best = { x: 16, y: 16, score: -1 };
+    for (let y = 0; y <= 32; y++)
+      for (let x = 0; x <= 32; x++) {
+        const score = this.correlation(x, y);
+        if (score > best.score) best = { x, y, score };
+      }
+    const view = { pan: 0, tilt: 0, roll: 0, fov: (this.across * 180) / Math.PI, bend: 1, shiftX: 0, shiftY: 0 };
+    const ahead = directionAt(cameraOf(view, 64, 64), best.x + 16, best.y + 16) ?? [0, 0, 1];
+    const m = this.toPicture;
+    const direction = vec3([0, 3, 6].map((k) => m[k]! * ahead[0] + m[k + 1]! * ahead[1] + m[k + 2]! * ahead[2]));
+    this.toPicture = uprightTo(direction);
+    return { direction, size: (this.across * 90) / Math.PI, trust: best.score > 0.5 ? best.score : 0 };
+  }
+
+  private correlation(x0: number, y0: number): number {
+    let [sum, square, own, ownSquare, both] = [0, 0, 0, 0, 0];
+    for (let i = 0; i < 1024; i++) {
+      const [a, b] = [this.luma(x0 + (i % 32), y0 + (i >> 5)), this.template[i]!];
+      sum += a;
+      square += a * a;
+      own += b;
+      ownSquare += b * b;
+      both += a * b;
+    }
+    const spread = Math.sqrt((square - (sum * sum) / 1024) * (ownSquare - (own * own) / 1024));
+    return spread > 0 ? (both - (sum * own) / 1024) / spread : 0;
+  }
+}
+
+const lookOf = (side: number): Glimpse => ({
+  side,
+  planes: [new Float32Array(side * side), new Float32Array(side * side), new Float32Array(side * side)],
+});
+
+const quantile = (list: readonly number[], q: number) =>
+  [...list].sort((a, b) => a - b)[Math.floor(q * (list.length - 1))] ?? NaN;
+
+/** How well something follows a subject, from its first good look on. */
+function judge(
+  truth: Truth,
+  frames: readonly SphereFrame[],
+  name: string,
+  made: (frame: SphereFrame, box: Box) => Follower,
+) {
+  const { looks } = truth.subjects.find((s) => s.name === name)!;
+  const first = looks.find((l) => l[5] >= 0.7)!;
+  const [start, x, y, z, size] = first;
+  const child = name.includes('child') || name.includes('visitor');
+  const box = { direction: vec3([x, y, z]), width: size * (child ? 0.36 : 0.9), height: size * 0.9 };
+  const follower = made(frames[start]!, box);
+  const [off, sizes]: [number[], number[]] = [[], []];
+  let [lost, seen] = [0, 0];
+  const began = performance.now();
+  for (let n = start + 1; n < FRAMES; n++) {
+    const [a, b] = [truth.frames[n - 1]!, truth.frames[n]!];
+    const turn = multiply(transpose(matrixOf(b.orientation)), matrixOf(a.orientation));
+    const found = follower.step(frames[n]!, turn);
+    const look = n % 3 === 0 ? looks[n / 3] : undefined;
+    if (!look || look[5] < 0.7) continue;
+    seen++;
+    const apart = angleBetween(found.direction, vec3([look[1], look[2], look[3]]));
+    if (found.trust < TRUSTED || apart > look[4] / 2) lost++;
+    else {
+      off.push(apart);
+      sizes.push(Math.abs(found.size / look[4] / 0.9 - 1));
+    }
+  }
+  const each = (performance.now() - began) / (FRAMES - start);
+  return { median: quantile(off, 0.5), most: quantile(off, 0.95), size: quantile(sizes, 0.5), lost, seen, each };
+}
+type Box = ReturnType<typeof boxAround>;
+
+export async function reportFollow() {
+  let better = 0;
+  const all: { ours: number; theirs: number }[] = [];
+  for (const [clip, names] of Object.entries(FOLLOWED)) {
+    const [truth, frames] = [truthOf(clip), await framesOf(clip)];
+    for (const name of names) {
+      const ours = judge(truth, frames, name, (frame, box) => new SubjectTracker(frame, box));
+      const theirs = judge(truth, frames, name, (frame, box) => new TemplateMatcher(frame, box));
+      const words = ({ median, most, size, lost, seen, each }: typeof ours) =>
+        `${median.toFixed(2)}° (95 % ${most.toFixed(2)}°), lost or wrong ${lost} of ${seen}, size ${(100 * size).toFixed(0)} % off, ${each.toFixed(1)} ms`;
+      console.log(`${clip}, ${name}: ${words(ours)}; a template ${words(theirs)}`);
+      if (ours.median <= 0.7 && ours.most <= 2) better++;
+      all.push({ ours: ours.lost / ours.seen, theirs: theirs.lost / theirs.seen });
+    }
+  }
+  const mean = (of: 'ours' | 'theirs') => (100 * all.reduce((sum, a) => sum + a[of], 0)) / all.length;
+  console.log(
+    `${better} of ${all.length} within 0.7° and 2°; lost or wrong ${mean('ours').toFixed(1)} % of the time, a template ${mean('theirs').toFixed(1)} %`,
+  );
+}
+
+/** Whether what happens is in the frame of a Sketch for half of its length or more: from activity alone, and with its subjects known. */
+export async function reportSketches() {
+  for (const clip of Object.keys(FOLLOWED)) {
+    const truth = truthOf(clip);
+    const recording = wholeSphere(clipOf(clip));
+    const { facts } = await readRecording(recording);
+    const place = join(folder, `sketch-${clip}`);
+    const { sweep } = await gather(recording, facts, place, { variableRate: false, proxyWidth: WIDTH });
+    const activity = await readActivity(join(place, 'activity.png'), {
+      rate: facts.rate,
+      framesPerRow: sweep.framesPerRow,
+    });
+    const tracks = truth.subjects
+      .filter((s) => truth.events.some((e) => e.subject === s.name))
+      .map(({ name, looks }): Wanted => ({
+        name,
+        want: 'some',
+        track: {
+          format: 'glimbo-subject',
+          version: 1,
+          rate: facts.rate,
+          looks: Array.from({ length: facts.frames }, (_, n): SubjectLook => {
+            const [, x, y, z, size, seen] = looks[Math.min(looks.length - 1, Math.floor(n / 3))]!;
+            return [x, y, z, size, seen > 0.4 ? 1 : 0];
+          }),
+        },
+      }));
+    for (const [how, subjects] of [
+      ['activity alone', []],
+      ['with its subjects followed', tracks],
+    ] as const)
+      for (const aspect of ['16:9', '9:16']) {
+        const ratio = aspectRatio(aspect);
+        const began = performance.now();
+        const { path } = sketch({
+          from: 0,
+          to: facts.duration,
+          rate: facts.rate,
+          ratio,
+          toWorld: correctionOf({}),
+          activity,
+          subjects,
+          marks: [],
+          dials: USUAL_SKETCH,
+        });
+        const took = performance.now() - began;
+        const inFrame = truth.events.filter((event) => {
+          const looks = truth.subjects.find((s) => s.name === event.subject)!.looks;
+          const during = looks.filter(([n]) => n / truth.rate >= event.in && n / truth.rate <= event.out);
+          const seen = during.filter(([n, x, y, z]) => {
+            const at = pixelOf(cameraOf(viewAt(path, n / truth.rate), ratio * 1000, 1000), vec3([x, y, z]));
+            return at && at.x > 0 && at.x < ratio * 1000 && at.y > 0 && at.y < 1000;
+          });
+          return seen.length >= during.length / 2;
+        });
+        console.log(
+          `Sketch of ${clip}, ${aspect}, ${how}: ${inFrame.length} of ${truth.events.length} events in frame, ${took.toFixed(0)} ms`,
+        );
+      }
+  }
+}
