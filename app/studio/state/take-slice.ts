@@ -16,9 +16,10 @@ import { meteringOf, type Metering } from '@glimbo/core/take/metering';
 import type { Motion } from '@glimbo/core/motion/motion';
 import type { Take } from '@glimbo/core/take/take';
 import type { View } from '@glimbo/core/lens/view';
+import { isPressed } from './pressing';
 import type { Slice, StudioState, TakeSlice } from './state';
 
-/** Changes of one dial that follow each other within this many milliseconds are one undo step. */
+/** Changes of one dial that follow each other within this many milliseconds, or while it is dragged, are one undo step. */
 const GESTURE_GAP = 900;
 
 /** Whether two documents say the same; what they share is not looked into, so that a drag costs little however long the path. */
@@ -116,7 +117,7 @@ export const takeSlice =
         // What was tried was tried on another path.
         if (next.path !== present(before).path) set({ tried: null });
         const now = performance.now();
-        const continued = key !== undefined && gesture?.key === key && now - gesture.at < GESTURE_GAP;
+        const continued = key !== undefined && gesture?.key === key && (isPressed() || now - gesture.at < GESTURE_GAP);
         set({
           history: continued ? amend(before, next) : commit(before, next),
           gesture: key === undefined ? null : { key, at: now },
