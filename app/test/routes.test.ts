@@ -199,7 +199,7 @@ describe('what is kept for later', () => {
   });
   test.each<[string, object, number, RegExp]>([
     ['a lens beyond the lens', { intent: 'keep', document: { ...lens, fov: 300 } }, 422, /Nothing was kept/],
-    ['nothing', { intent: 'keep' }, 422, /no move, curve, lens or mood/],
+    ['nothing', { intent: 'keep' }, 422, /no move, curve, lens, mood or set/],
     ['a wish that is none', { intent: 'praise' }, 400, /not known/],
   ])('%s is told', async (_, body, status, words) => {
     expect(await act(body)).toMatchObject({ status, body: { problem: expect.stringMatching(words) } });
