@@ -174,7 +174,12 @@ export async function reportFollow() {
       const ours = judge(truth, frames, name, (frame, box) => new SubjectTracker(frame, box));
       const theirs = judge(truth, frames, name, (frame, box) => new TemplateMatcher(frame, box));
       const words = ({ median, most, size, lost, seen, each }: typeof ours) =>
-        `${median.toFixed(2)}° (95 % ${most.toFixed(2)}°), lost or wrong ${lost} of ${seen}, size ${(100 * size).toFixed(0)} % off, ${each.toFixed(1)} ms`;
+        [
+          `${median.toFixed(2)}° (95 % ${most.toFixed(2)}°)`,
+          `lost or wrong ${lost} of ${seen}`,
+          `size ${(100 * size).toFixed(0)} % off`,
+          `${each.toFixed(1)} ms`,
+        ].join(', ');
       console.log(`${clip}, ${name}: ${words(ours)}; a template ${words(theirs)}`);
       if (ours.median <= 0.7 && ours.most <= 2) better++;
       all.push({ ours: ours.lost / ours.seen, theirs: theirs.lost / theirs.seen });
@@ -182,7 +187,8 @@ export async function reportFollow() {
   }
   const mean = (of: 'ours' | 'theirs') => (100 * all.reduce((sum, a) => sum + a[of], 0)) / all.length;
   console.log(
-    `${better} of ${all.length} within 0.7° and 2°; lost or wrong ${mean('ours').toFixed(1)} % of the time, a template ${mean('theirs').toFixed(1)} %`,
+    `${better} of ${all.length} within 0.7° and 2°;`,
+    `lost or wrong ${mean('ours').toFixed(1)} % of the time, a template ${mean('theirs').toFixed(1)} %`,
   );
 }
 

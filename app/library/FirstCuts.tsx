@@ -7,9 +7,11 @@ import { toast } from 'sonner';
 import { ASPECTS } from '@glimbo/core/lens/format';
 import { SKETCH_LIMITS, USUAL_SKETCH } from '@glimbo/core/sketch/sketch';
 import type { LibraryFootage } from '~/model/footage';
-import { Dial, NumberField } from '~/ui/Dial';
+import { CheckList } from '~/ui/CheckList';
+import { NumberField } from '~/ui/Dial';
 import { Select } from '~/ui/Select';
 import { sendJson } from '~/ui/send';
+import { SketchDials } from '~/ui/SketchDials';
 
 export function FirstCuts({ footage }: { footage: readonly LibraryFootage[] }) {
   const [open, setOpen] = useState(false);
@@ -39,8 +41,6 @@ function Order({ ready, onClose }: { ready: readonly LibraryFootage[]; onClose: 
     await revalidate();
     onClose();
   };
-  const toggle = (id: string) =>
-    setChosen(chosen.has(id) ? new Set([...chosen].filter((c) => c !== id)) : new Set([...chosen, id]));
   return (
     <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
       <Dialog.Portal>
@@ -54,30 +54,7 @@ function Order({ ready, onClose }: { ready: readonly LibraryFootage[]; onClose: 
             For each chosen footage a path is proposed from what moves, whom you follow and your marks, and kept as a
             take of its own. Your takes stay as they are.
           </p>
-          <Dial
-            name="Calm to lively"
-            value={dials.lively * 100}
-            min={0}
-            max={100}
-            step={1}
-            digits={0}
-            unit=" %"
-            reset={USUAL_SKETCH.lively * 100}
-            onChange={(v) => setDials({ ...dials, lively: v / 100 })}
-            onEnd={() => undefined}
-          />
-          <Dial
-            name="Cuts at most"
-            value={dials.cuts}
-            min={SKETCH_LIMITS.cuts.least}
-            max={SKETCH_LIMITS.cuts.most}
-            step={1}
-            digits={0}
-            unit=""
-            reset={USUAL_SKETCH.cuts}
-            onChange={(cuts) => setDials({ ...dials, cuts })}
-            onEnd={() => undefined}
-          />
+          <SketchDials dials={dials} onChange={(change) => setDials({ ...dials, ...change })} />
           <div className="my-1 flex items-center gap-3">
             <label className="flex items-center gap-1.5">
               <input
@@ -100,23 +77,16 @@ function Order({ ready, onClose }: { ready: readonly LibraryFootage[]; onClose: 
             <span className="flex-1" />
             <Select label="Format" value={aspect} options={ASPECTS.map((a) => [a, a] as const)} onChange={setAspect} />
           </div>
-          <div className="max-h-64 overflow-auto border border-rule" role="group" aria-label="Footage">
-            <label className="flex items-center gap-2 border-b border-rule px-2 py-1">
-              <input
-                type="checkbox"
-                checked={chosen.size === ready.length}
-                onChange={(e) => setChosen(new Set(e.target.checked ? ready.map((f) => f.id) : []))}
-              />
-              All {ready.length}
-            </label>
-            {ready.map((f) => (
-              <label key={f.id} className="flex items-center gap-2 px-2 py-1">
-                <input type="checkbox" checked={chosen.has(f.id)} onChange={() => toggle(f.id)} />
-                <span className="min-w-0 flex-1 truncate">{f.name}</span>
-                <span className="figure text-muted">{f.duration.toFixed(0)} s</span>
-              </label>
-            ))}
-          </div>
+          <CheckList
+            label="Footage"
+            items={ready.map(({ id, name, duration }) => ({
+              id,
+              name,
+              about: <span className="figure text-muted">{duration.toFixed(0)} s</span>,
+            }))}
+            chosen={chosen}
+            onChoose={setChosen}
+          />
           <div className="mt-3 flex justify-end gap-2">
             <button className="button" onClick={onClose}>
               Leave

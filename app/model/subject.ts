@@ -10,5 +10,6 @@ export interface Subject {
   void: boolean;
 }
 
-/** How takes name it: its file in the folder of subjects. */
+/** How takes name it: its file in the folder of subjects. And which one a take names so. */
 export const subjectFile = ({ id }: Pick<Subject, 'id'>) => `${id}.json`;
+export const subjectOf = (file: string): string => file.replace(/\.json$/, '');

@@ -232,14 +232,10 @@ export async function enter(files: string[], wish: Wish, inPlace: boolean, found
   return { footageId, name: wish.name };
 }
 
-/** What of a change is said. */
-const known = <T extends object>(change: T): Partial<T> =>
-  Object.fromEntries(Object.entries(change).filter(([, value]) => value !== undefined)) as Partial<T>;
-
 /** Starts a new take of a footage; gives its id, or null when the footage is gone. */
 export async function startTake(
   footageId: string,
-  { name, ...change }: { name?: string } & Partial<Pick<Take, 'range' | 'path' | 'frame'>> = {},
+  { name, range, path, frame }: { name?: string } & Partial<Pick<Take, 'range' | 'path' | 'frame'>> = {},
 ): Promise<string | null> {
   const footage = await findFootage(footageId);
   if (!footage) return null;
@@ -250,6 +246,11 @@ export async function startTake(
     projectId,
     footageId,
     name: name ? unique(name, taken) : numbered(`${footage.name}, take`, taken),
-    document: { ...document, ...known(change) },
+    document: {
+      ...document,
+      range: range ?? document.range,
+      path: path ?? document.path,
+      frame: frame ?? document.frame,
+    },
   });
 }

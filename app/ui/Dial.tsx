@@ -83,7 +83,8 @@ interface DialProps {
   /** Stands behind the number, such as the dial's keys. */
   more?: ReactNode;
   onChange: (value: number) => void;
-  onEnd: () => void;
+  /** When a drag, or what keys do to the slider, is over. */
+  onEnd?: () => void;
 }
 
 export function Dial({
@@ -104,7 +105,7 @@ export function Dial({
   const [focused, setFocused] = useState(false);
   useEffect(() => {
     if (!focused) return;
-    return () => onEnd();
+    return () => onEnd?.();
   }, [focused]); // eslint-disable-line react-hooks/exhaustive-deps -- only leaving the slider ends the gesture
   return (
     <div className={`flex min-w-0 items-center ${more ? 'gap-1.5' : 'gap-2'}`}>
@@ -142,7 +143,7 @@ export function Dial({
         max={most}
         digits={digits}
         unit={unit}
-        onCommit={(v) => (onChange(v), onEnd())}
+        onCommit={(v) => (onChange(v), onEnd?.())}
       />
       {more}
       <button
@@ -150,7 +151,7 @@ export function Dial({
         aria-label={`Reset ${name.toLowerCase()}`}
         title={`Reset ${name.toLowerCase()} to ${reset}${unit}`}
         disabled={Math.abs(value - reset) < 1e-6}
-        onClick={() => (onChange(reset), onEnd())}
+        onClick={() => (onChange(reset), onEnd?.())}
       >
         <RotateCcw size={13} />
       </button>

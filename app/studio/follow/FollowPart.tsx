@@ -8,6 +8,7 @@ import { subjectFile, type Subject } from '~/model/subject';
 import { clock } from '~/ui/format';
 import { IconButton } from '~/ui/IconButton';
 import { useJob } from '~/ui/job-events';
+import { NameField } from '~/ui/NameField';
 import { Progress } from '~/ui/Progress';
 import { stopJob } from '~/ui/send';
 import { useClock, useStudio, useStudioStore } from '../state/store';
@@ -81,17 +82,12 @@ function SubjectRow({ subject }: { subject: Subject }) {
   const { rate } = footage.facts;
   return (
     <li className="flex flex-wrap items-center gap-1.5 border-t border-rule py-1">
-      <input
-        className="h-6 w-36 border border-transparent bg-transparent px-1 hover:border-edge"
-        aria-label={`Name of ${subject.name}`}
-        defaultValue={subject.name}
-        maxLength={120}
-        onBlur={(e) =>
-          e.target.value.trim() &&
-          e.target.value !== subject.name &&
-          void ask({ intent: 'rename', id: subject.id, name: e.target.value })
-        }
-        onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
+      <NameField
+        className="h-6 w-36 border border-transparent px-1 hover:border-edge"
+        label={`Name of ${subject.name}`}
+        name={subject.name}
+        longest={120}
+        onRename={(name) => void ask({ intent: 'rename', id: subject.id, name })}
       />
       <span className="flex-1" />
       {job?.going ? (

@@ -6,7 +6,7 @@ import { subjectFile } from '~/model/subject';
 import { Dial } from '~/ui/Dial';
 import { clock } from '~/ui/format';
 import { IconButton } from '~/ui/IconButton';
-import { keepAhead, TOLERANCE, writeFollow } from './write-follow';
+import { keepAhead, TOLERANCE, writeFollow } from './write-down';
 import { useClock, useStudio, useStudioStore, useTake } from '../state/store';
 
 type RuleDial = 'x' | 'y' | 'ahead' | 'soft' | 'dead' | 'blend';

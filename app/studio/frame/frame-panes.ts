@@ -8,7 +8,7 @@ import { asFilmed } from '@glimbo/core/take/framing';
 import { inFormat } from '@glimbo/core/take/formats';
 import { timesAround } from '@glimbo/core/take/timing';
 import type { Take } from '@glimbo/core/take/take';
-import { framesOf, viewOf, type ViewContext } from '@glimbo/core/view/view-of';
+import { framesOf, viewIn, viewOf, type ViewContext } from '@glimbo/core/view/view-of';
 import { wholeFrame, type Pane } from '~/preview/panes';
 import { formatPanes, gridLayout, placeWithin } from './format-layout';
 import { lookRoundPanes } from './LookRound';
@@ -28,13 +28,12 @@ function filmedTake(of: Take, motion: StudioState['motion'], correction: StudioS
 const MOST_LOOKS = 24;
 
 /** What each part of a picture sees while the shutter is open; undefined where it is not open for any time. */
-function looksThrough(take: Take, context: ViewContext, time: number, rate: number, part: number): Pane['looks'] {
+function looksThrough(take: Take, context: ViewContext, time: number, rate: number, place: Place): Pane['looks'] {
   const shutter = take.look?.shutter;
   if (!shutter) return undefined;
   const at = timesAround(take, rate, time);
   const piece = take.lookouts ? cutAt(take.lookouts, time) : undefined;
-  const viewAt = (frames: number) =>
-    framesOf(take, { ...context, piece }, frames === 0 ? time : at(frames))[part]!.view;
+  const viewAt = (frames: number) => viewIn(take, { ...context, piece }, frames === 0 ? time : at(frames), place)!;
   return (size) => looksOf({ shutter, viewAt, ...size, most: MOST_LOOKS }).map(viewAt);
 }
 
@@ -43,8 +42,8 @@ function picturePanes(s: StudioState, take: Take, outer: Place = WHOLE): Pane[] 
   const { time } = s;
   const correction = s.correction().at(time);
   const context = contextIn(s);
-  return framesOf(take, context, time).map(({ place, view }, part) => ({
-    ...wholeFrame(view, correction, looksThrough(take, context, time, s.footage.facts.rate, part)),
+  return framesOf(take, context, time).map(({ place, view }) => ({
+    ...wholeFrame(view, correction, looksThrough(take, context, time, s.footage.facts.rate, place)),
     ...placeWithin(place, outer),
   }));
 }

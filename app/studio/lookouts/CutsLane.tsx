@@ -2,10 +2,13 @@
 import { useRef } from 'react';
 import { changeCut, removeCut, rollCut, slidePiece, withCuts } from '@glimbo/core/lookouts/edit';
 import type { Cut, Lookouts } from '@glimbo/core/lookouts/lookouts';
+import { snap } from '@glimbo/core/path/edit';
+import { caught } from '@glimbo/core/path/snapping';
 import { clock } from '~/ui/format';
 import { useClock, useStudio, useStudioStore, useTake } from '../state/store';
 import { LANE_WIDTH, type Axis } from '../score/lanes';
-import { cutTime, only } from './live-cut';
+import { momentsNear } from '../score/bead-drag';
+import { only } from './live-cut';
 import { showsInWords } from './words';
 
 /** Pixels within which a cut falls onto a mark or a beat. */
@@ -52,6 +55,7 @@ function Piece({
   const cuts = (by: (cuts: readonly Cut[]) => Cut[], gesture?: string) =>
     store.getState().edit((t) => withCuts(t, by), gesture);
   const reach = REACH * (timeAt(1) - timeAt(0));
+  const caughtAt = (time: number) => snap(caught(time, momentsNear(store, reach), reach), rate);
   /** Dragging the whole piece, or its upper edge. */
   const drag = (what: 'piece' | 'edge') => ({
     onPointerDown: (e: React.PointerEvent<SVGElement>) => {
@@ -63,7 +67,7 @@ function Piece({
       const start = begun.current;
       if (!start || !e.currentTarget.hasPointerCapture(e.pointerId)) return;
       const before = start.cuts[i]!.time;
-      const to = cutTime(store, before + timeAt(e.clientY - start.at) - timeAt(0), reach);
+      const to = caughtAt(before + timeAt(e.clientY - start.at) - timeAt(0));
       cuts(
         () =>
           what === 'edge' ? rollCut(start.cuts, i, to, 1 / rate) : slidePiece(start.cuts, i, to - before, 1 / rate),

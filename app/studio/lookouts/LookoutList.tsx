@@ -1,12 +1,11 @@
 /** The Lookouts of a take by number: named, following a subject, keyed, put on air, removed. */
 import { Diamond, Radio, Trash2 } from 'lucide-react';
-import { USUAL_RULE } from '@glimbo/core/follow/rule';
-import { changeLookout, removeLookout } from '@glimbo/core/lookouts/edit';
+import { changeLookout, following, keyedOrStill, removeLookout } from '@glimbo/core/lookouts/edit';
 import { onAir, type Lookout, type Lookouts } from '@glimbo/core/lookouts/lookouts';
-import { hasKeyframes, setViewKey } from '@glimbo/core/path/edit';
-import { emptyPath, viewAt } from '@glimbo/core/path/path';
+import { hasKeyframes } from '@glimbo/core/path/edit';
 import { subjectFile } from '~/model/subject';
 import { IconButton } from '~/ui/IconButton';
+import { NameField } from '~/ui/NameField';
 import { Select } from '~/ui/Select';
 import { useStudio, useStudioStore } from '../state/store';
 import { only, putOnAir } from './live-cut';
@@ -29,19 +28,6 @@ function Row({ lookout, n, chosen, aired }: { lookout: Lookout; n: number; chose
   const { name, path, follow } = lookout;
   const change = (by: (l: Lookout) => Lookout) => store.getState().edit((t) => changeLookout(t, n, by));
   const keyed = hasKeyframes(path);
-  /** A path of its own begins with a keyframe here, and ends with the view that it has here. */
-  const toggleKeys = () => {
-    const { time } = store.getState();
-    change((l) => ({
-      ...l,
-      path: keyed ? { ...emptyPath(), ...viewAt(l.path, time) } : setViewKey(l.path, time),
-    }));
-  };
-  const followBy = (subject: string) =>
-    change(({ follow: before, ...l }) => {
-      const { blend: _, ...rule } = { ...USUAL_RULE, ...before };
-      return subject ? { ...l, follow: { ...rule, subject } } : l;
-    });
   return (
     <li className={`flex items-center gap-1 border-b border-rule ${chosen ? 'bg-rule/60' : ''}`}>
       <button
@@ -52,18 +38,12 @@ function Row({ lookout, n, chosen, aired }: { lookout: Lookout; n: number; chose
       >
         {n + 1}
       </button>
-      <input
-        key={name}
-        className="h-6 min-w-0 flex-1 border border-transparent bg-transparent px-1 hover:border-edge"
-        aria-label={`Name of Lookout ${n + 1}`}
-        defaultValue={name}
-        maxLength={80}
+      <NameField
+        className="h-6 flex-1 border border-transparent px-1 hover:border-edge"
+        label={`Name of Lookout ${n + 1}`}
+        name={name}
         onFocus={() => store.getState().chooseLookout(n)}
-        onBlur={(e) => {
-          const next = e.target.value.trim();
-          if (next && next !== name) change((l) => ({ ...l, name: next }));
-        }}
-        onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
+        onRename={(next) => change((l) => ({ ...l, name: next }))}
       />
       {(subjects.length > 0 || follow) && (
         <Select
@@ -77,7 +57,7 @@ function Row({ lookout, n, chosen, aired }: { lookout: Lookout; n: number; chose
               ? [[follow.subject, 'gone'] as const]
               : []),
           ]}
-          onChange={followBy}
+          onChange={(subject) => change((l) => following(l, subject || null))}
         />
       )}
       <IconButton
@@ -88,7 +68,7 @@ function Row({ lookout, n, chosen, aired }: { lookout: Lookout; n: number; chose
         }
         className="size-6!"
         aria-pressed={keyed}
-        onClick={toggleKeys}
+        onClick={() => change((l) => keyedOrStill(l, store.getState().time))}
       >
         <Diamond size={13} fill={keyed ? 'currentColor' : 'none'} />
       </IconButton>

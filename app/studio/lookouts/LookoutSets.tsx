@@ -1,8 +1,8 @@
 /** Sets of Lookouts that are kept: taken up again in any take. */
-import { Plus, Trash2 } from 'lucide-react';
+import { Plus } from 'lucide-react';
 import { layLookouts, withoutSubjects } from '@glimbo/core/lookouts/edit';
-import { IconButton } from '~/ui/IconButton';
-import { forgetItem, keepItem, useKept } from '../state/kept';
+import { KeptRow } from '../path/KeptRow';
+import { keepItem, useKept } from '../state/kept';
 import { useStudioStore, useTake } from '../state/store';
 
 export function LookoutSets() {
@@ -27,18 +27,7 @@ export function LookoutSets() {
       </div>
       <ul>
         {sets.map((item) => (
-          <li key={item.id} className="flex items-center gap-1 border-b border-rule">
-            <input
-              className="min-w-0 flex-1 bg-transparent"
-              aria-label={`Name of ${item.document.name}`}
-              defaultValue={item.document.name}
-              maxLength={80}
-              onBlur={(e) => {
-                const name = e.target.value.trim();
-                if (name && name !== item.document.name) void keepItem({ ...item.document, name }, item.id);
-              }}
-              onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
-            />
+          <KeptRow key={item.id} item={item}>
             <button
               className="button h-6! px-1.5!"
               title="Its Lookouts take the place of this take’s"
@@ -46,14 +35,7 @@ export function LookoutSets() {
             >
               Lay here
             </button>
-            <IconButton
-              label={`Remove ${item.document.name}`}
-              className="size-6!"
-              onClick={() => void forgetItem(item)}
-            >
-              <Trash2 size={13} />
-            </IconButton>
-          </li>
+          </KeptRow>
         ))}
       </ul>
     </div>

@@ -1,21 +1,17 @@
 /** Lookouts: views that play side by side and are cut between, live or afterwards. */
 import { CopyPlus, LayoutGrid, Plus, Route } from 'lucide-react';
 import { useState } from 'react';
-import { toast } from 'sonner';
 import { addLookout, lookoutsAllRound, withLookouts } from '@glimbo/core/lookouts/edit';
 import { MOST_LOOKOUTS } from '@glimbo/core/lookouts/lookouts';
 import { emptyPath } from '@glimbo/core/path/path';
-import { toKeyframes } from '@glimbo/core/take/to-keyframes';
 import { Choice } from '~/ui/Choice';
+import { TOLERANCE, writeCuts } from '../follow/write-down';
 import { OtherTakes } from '../path/OtherTakes';
 import { useStudio, useStudioStore, useTake } from '../state/store';
 import { LookoutDials } from './LookoutDials';
 import { LookoutList } from './LookoutList';
 import { LookoutSets } from './LookoutSets';
 import { OnAir } from './OnAir';
-
-/** Degrees that keyframes may be off from what was seen. */
-const TOLERANCE = 0.3;
 
 export function LookoutsPart() {
   const store = useStudioStore();
@@ -104,19 +100,11 @@ function AddThis({ name, disabled = false }: { name: string; disabled?: boolean 
 function ToPath() {
   const store = useStudioStore();
   const { lookouts } = useTake();
-  const write = () => {
-    const { take, edit, followed, footage } = store.getState();
-    const { in: from, out: to } = take().range;
-    const { rate } = footage.facts;
-    const { path, keys, deviation } = toKeyframes(take(), followed(), { from, to, rate, tolerance: TOLERANCE });
-    edit(({ follows: _, ...t }) => ({ ...t, path, lookouts: t.lookouts && { ...t.lookouts, cuts: [] } }));
-    toast(`${keys} keyframes, ${deviation.toFixed(2)}° from what was seen at most. Undo brings the cuts back.`);
-  };
   return (
     <button
       className="button h-6!"
       disabled={!lookouts?.cuts.length}
-      onClick={write}
+      onClick={() => writeCuts(store)}
       title={`All that is seen becomes keyframes of the path, within ${TOLERANCE}°`}
     >
       <Route size={13} /> To keyframes

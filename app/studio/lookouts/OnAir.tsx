@@ -1,6 +1,6 @@
 /** What is on air at the playhead: one Lookout, several in one picture, or the path; how it joins, and the line between several. */
 import { Trash2 } from 'lucide-react';
-import { changeCut, removeCut, withCuts } from '@glimbo/core/lookouts/edit';
+import { changeCut, removeCut, showingOf, withCuts } from '@glimbo/core/lookouts/edit';
 import {
   cutAt,
   JOIN_TIMES,
@@ -15,7 +15,7 @@ import { NumberField } from '~/ui/Dial';
 import { IconButton } from '~/ui/IconButton';
 import { Select } from '~/ui/Select';
 import { useClock, useStudio, useStudioStore } from '../state/store';
-import { putOnAir, showingOf } from './live-cut';
+import { putOnAir } from './live-cut';
 import { JOIN_NAMES, LAYOUT_NAMES } from './words';
 
 export function OnAir({ lookouts }: { lookouts: Lookouts }) {

@@ -2,9 +2,8 @@
 import { useEffect } from 'react';
 import { toast } from 'sonner';
 import { cutHere, cutOver, withCuts } from '@glimbo/core/lookouts/edit';
-import { SHOWN, type Cut, type Join, type Showing } from '@glimbo/core/lookouts/lookouts';
+import type { Cut, Showing } from '@glimbo/core/lookouts/lookouts';
 import { snap } from '@glimbo/core/path/edit';
-import { caught } from '@glimbo/core/path/snapping';
 import { amend, commit, present } from '@glimbo/core/take/history';
 import type { LiveCut } from '../state/state';
 import { useStudioStore, type StudioStore } from '../state/store';
@@ -12,38 +11,23 @@ import { useStudioStore, type StudioStore } from '../state/store';
 /** One Lookout alone. */
 export const only = (n: number): Showing => ({ layout: 'one', views: [n] });
 
-/** Seconds within which a cut falls onto a mark or a beat. */
-const CAUGHT = 0.12;
-
-/** Moments that cuts fall onto: marks, and beats while they are seen. */
-export function momentsOf(store: StudioStore): number[] {
-  const { footage, beats } = store.getState();
-  return [...footage.marks.map((m) => m.time), ...beats];
-}
-
-/** A time in seconds on a frame, or on a mark or beat that is near. */
-export function cutTime(store: StudioStore, time: number, reach = CAUGHT): number {
-  const { rate } = store.getState().footage.facts;
-  return snap(caught(time, momentsOf(store), reach), rate);
-}
-
 /** The cuts with what was put on air live lasting until a time. */
-const lasting = ({ over, from, shows }: Omit<LiveCut, 'made'>, until: number, join?: Join): Cut[] =>
-  until > from ? cutOver(over, from, until, shows, join) : [...over];
+const lasting = ({ over, from, shows }: Omit<LiveCut, 'made'>, until: number): Cut[] =>
+  until > from ? cutOver(over, from, until, shows) : [...over];
 
 /** Puts something on air: while it plays until something else is, or it stops; standing still up to the next cut. */
-export function putOnAir(store: StudioStore, shows: Showing | null, join?: Join) {
+export function putOnAir(store: StudioStore, shows: Showing | null) {
   const { take, time, speed, cutting, cutLive, edit, footage } = store.getState();
   const { lookouts, range } = take();
   if (!lookouts) return void toast('This take has no Lookouts yet: set them up in Path, Lookouts.');
   if (shows && shows.views.some((v) => v >= lookouts.views.length)) return;
   if (speed === 0) {
     const at = snap(time, footage.facts.rate);
-    return edit((t) => withCuts(t, (cuts) => cutHere(cuts, at, shows, join)));
+    return edit((t) => withCuts(t, (cuts) => cutHere(cuts, at, shows)));
   }
   const from = snap(time, footage.facts.rate);
   const over = cutting && cutting.made === take() ? lasting(cutting, from) : lookouts.cuts;
-  edit((t) => withCuts(t, () => lasting({ over, from, shows }, range.out, join)));
+  edit((t) => withCuts(t, () => lasting({ over, from, shows }, range.out)));
   cutLive({ over, from, shows, made: take() });
 }
 
@@ -72,9 +56,4 @@ export function useLiveCuts() {
       }),
     [store],
   );
-}
-
-/** What a layout shows at first: the Lookouts from the one that is worked on. */
-export function showingOf(layout: Showing['layout'], first: number, count: number): Showing {
-  return { layout, views: Array.from({ length: SHOWN[layout] }, (_, k) => (first + k) % count) };
 }

@@ -1,44 +1,31 @@
 /** The dials of the view, the lens presets, and what aiming does now. */
 import { useEffect, useState } from 'react';
-import { DEFAULT_VIEW, type View } from '@glimbo/core/lens/view';
-import { maxFov } from '@glimbo/core/lens/projection';
+import type { View } from '@glimbo/core/lens/view';
 import { applyPreset, isPreset, LENS_PRESETS, presetInWords, type LensPreset } from '@glimbo/core/lens/presets';
 import { viewKeysOf } from '@glimbo/core/path/edit';
 import type { Path } from '@glimbo/core/path/path';
 import { aimOf } from '@glimbo/core/view/view-of';
 import { wrapHeading } from '@glimbo/core/geometry/rotation';
 import { Plus, X } from 'lucide-react';
-import { Dial } from '~/ui/Dial';
 import { IconButton } from '~/ui/IconButton';
 import { forgetItem, keepItem, useKept } from '../state/kept';
 import { ChannelKeys } from './ChannelKeys';
 import { VALUE_DIALS } from './value-dials';
+import { ViewDial } from './ViewDial';
 import { useStudio, useFollowed, useStudioStore, useTake } from '../state/store';
 
 export function Dials() {
-  const store = useStudioStore();
   const take = useTake();
   const time = useStudio((s) => s.time);
   const view = aimOf(take, { ...useFollowed(), lookout: useStudio((s) => s.aimed()) }, time);
-  const turn = (name: keyof View) => (value: number) => store.getState().dial({ [name]: value }, `dial-${name}`);
   return (
     <section className="min-w-0 overflow-auto px-3 py-1" aria-label="Dials">
-      {VALUE_DIALS.map(({ channel, name, slide, least, most, digits, unit }) => (
-        <Dial
-          key={channel}
-          name={name}
-          value={view[channel]}
-          min={slide[0]}
-          max={channel === 'fov' ? maxFov(view.bend) : slide[1]}
-          least={least}
-          most={channel === 'fov' ? maxFov(view.bend) : most}
-          step={10 ** -digits}
-          digits={digits}
-          unit={unit}
-          reset={DEFAULT_VIEW[channel]}
-          more={<ChannelKeys channel={channel} name={name} />}
-          onChange={turn(channel)}
-          onEnd={() => store.getState().endGesture()}
+      {VALUE_DIALS.map((dial) => (
+        <ViewDial
+          key={dial.channel}
+          dial={dial}
+          view={view}
+          more={<ChannelKeys channel={dial.channel} name={dial.name} />}
         />
       ))}
       <Presets view={view} />

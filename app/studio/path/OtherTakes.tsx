@@ -8,6 +8,7 @@ import { allKeys, selectedTimes } from '@glimbo/core/path/keys';
 import { curvesOf } from '@glimbo/core/take/curves';
 import { SETTINGS, type Setting } from '@glimbo/core/take/paste';
 import type { TakeChoice } from '~/model/take';
+import { CheckList, toggled } from '~/ui/CheckList';
 import { sendJson } from '~/ui/send';
 import { useStudioStore } from '../state/store';
 
@@ -56,8 +57,6 @@ export function OtherTakes({ only, onClose }: { only?: Setting; onClose: () => v
     toast(`Pasted onto ${pasted} ${pasted === 1 ? 'take' : 'takes'}. Undo in each takes it back.`);
     onClose();
   };
-  const toggle = <T,>(set: ReadonlySet<T>, item: T): ReadonlySet<T> =>
-    set.has(item) ? new Set([...set].filter((i) => i !== item)) : new Set([...set, item]);
   return (
     <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
       <Dialog.Portal>
@@ -74,39 +73,27 @@ export function OtherTakes({ only, onClose }: { only?: Setting; onClose: () => v
             </label>
             {SETTINGS.map((s) => (
               <label key={s} className="flex items-center gap-1.5">
-                <input type="checkbox" checked={settings.has(s)} onChange={() => setSettings(toggle(settings, s))} />
+                <input type="checkbox" checked={settings.has(s)} onChange={() => setSettings(toggled(settings, s))} />
                 {NAMES[s]}
               </label>
             ))}
           </div>
           <p className="mt-1 text-muted">Keyframes come as long after each take's in point as here.</p>
-          <div className="mt-2 max-h-72 overflow-auto border border-rule" role="group" aria-label="Takes">
-            <label className="flex items-center gap-2 border-b border-rule px-2 py-1">
-              <input
-                type="checkbox"
-                checked={takes.length > 0 && chosen.size === takes.length}
-                onChange={(e) => setChosen(new Set(e.target.checked ? takes.map((t) => t.id) : []))}
-              />
-              All {takes.length}
-            </label>
-            {inProject.length > 0 && inProject.length < takes.length && (
-              <label className="flex items-center gap-2 border-b border-rule px-2 py-1">
-                <input
-                  type="checkbox"
-                  checked={inProject.every((t) => chosen.has(t.id))}
-                  onChange={(e) => setChosen(new Set(e.target.checked ? inProject.map((t) => t.id) : []))}
-                />
-                All {inProject.length} of {project}
-              </label>
-            )}
-            {takes.map((t) => (
-              <label key={t.id} className="flex items-center gap-2 px-2 py-1">
-                <input type="checkbox" checked={chosen.has(t.id)} onChange={() => setChosen(toggle(chosen, t.id))} />
-                <span className="min-w-0 flex-1 truncate">{t.name}</span>
-                <span className="truncate text-muted">{t.footageName}</span>
-              </label>
-            ))}
-          </div>
+          <CheckList
+            label="Takes"
+            items={takes.map(({ id, name, footageName }) => ({
+              id,
+              name,
+              about: <span className="truncate text-muted">{footageName}</span>,
+            }))}
+            group={
+              inProject.length > 0 && inProject.length < takes.length
+                ? { name: `All ${inProject.length} of ${project}`, ids: inProject.map((t) => t.id) }
+                : null
+            }
+            chosen={chosen}
+            onChoose={setChosen}
+          />
           <div className="mt-3 flex justify-end gap-2">
             <button className="button" onClick={onClose}>
               Leave

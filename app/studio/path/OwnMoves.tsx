@@ -1,14 +1,13 @@
 /** What somebody keeps: moves, lenses and curves of their own, named, used, saved as files and read from them. */
-import { Download, Plus, Trash2, Upload } from 'lucide-react';
-import type { ReactNode } from 'react';
+import { Plus, Upload } from 'lucide-react';
 import { onView } from '@glimbo/core/moves/kept';
 import { clippingOf, lengthOf } from '@glimbo/core/path/clipping';
-import type { KeptItem } from '~/model/kept';
 import { chooseFiles } from '~/ui/files';
 import { IconButton } from '~/ui/IconButton';
 import { putHere } from '../commands/path-edits';
-import { forgetItem, keepFile, keepItem, saveAsFile, useKept } from '../state/kept';
+import { keepFile, keepItem, useKept } from '../state/kept';
 import { useStudio, useStudioStore } from '../state/store';
+import { KeptRow } from './KeptRow';
 
 export function OwnMoves() {
   const store = useStudioStore();
@@ -42,7 +41,7 @@ export function OwnMoves() {
       )}
       <ul>
         {moves.map((item) => (
-          <Row key={item.id} item={item} about={`${lengthOf(item.document.keys).toFixed(1)} s`}>
+          <KeptRow key={item.id} item={item} about={`${lengthOf(item.document.keys).toFixed(1)} s`}>
             <button
               className="button h-6! px-1.5!"
               onClick={() => putHere(store, onView(item.document.keys, store.getState().view()))}
@@ -50,43 +49,15 @@ export function OwnMoves() {
             >
               Put here
             </button>
-          </Row>
+          </KeptRow>
         ))}
         {lenses.map((item) => (
-          <Row key={item.id} item={item} about="lens" />
+          <KeptRow key={item.id} item={item} about="lens" />
         ))}
         {curves.map((item) => (
-          <Row key={item.id} item={item} about="curve" />
+          <KeptRow key={item.id} item={item} about="curve" />
         ))}
       </ul>
     </section>
-  );
-}
-
-/** One of them, by a name that can be changed. */
-function Row({ item, about, children }: { item: KeptItem; about: string; children?: ReactNode }) {
-  const { document } = item;
-  return (
-    <li className="flex items-center gap-1 border-b border-rule">
-      <input
-        className="min-w-0 flex-1 bg-transparent"
-        aria-label={`Name of ${document.name}`}
-        defaultValue={document.name}
-        maxLength={80}
-        onBlur={(e) => {
-          const name = e.target.value.trim();
-          if (name && name !== document.name) void keepItem({ ...document, name }, item.id);
-        }}
-        onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
-      />
-      <span className="figure text-muted">{about}</span>
-      {children}
-      <IconButton label={`Save ${document.name} as a file`} className="size-6!" onClick={() => saveAsFile(document)}>
-        <Download size={13} />
-      </IconButton>
-      <IconButton label={`Remove ${document.name}`} className="size-6!" onClick={() => void forgetItem(item)}>
-        <Trash2 size={13} />
-      </IconButton>
-    </li>
   );
 }

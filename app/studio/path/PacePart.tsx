@@ -1,6 +1,7 @@
 /** Pace: how fast the footage goes by along the take, with ramps, held frames, and what becomes of the sound. */
 import { Plus, Trash2 } from 'lucide-react';
 import {
+  evenPace,
   heldIn,
   PACE_LIMITS,
   withPaceKey,
@@ -24,9 +25,6 @@ import { changePace, paceSpeedAt } from './pace-edits';
 
 /** Frames a second that most clips have. */
 const CLIP_RATE = 30;
-
-/** One speed all along. */
-const everyFrame = (from: number, speed: number): Pace => ({ keys: [{ time: from, speed, ease: 'linear' }] });
 
 export function PacePart() {
   const store = useStudioStore();
@@ -76,7 +74,7 @@ export function PacePart() {
           {rate / CLIP_RATE >= 1.5 && (
             <button
               className="button h-6! self-start"
-              onClick={() => changePace(store, () => everyFrame(take.range.in, CLIP_RATE / (take.reading ?? rate)))}
+              onClick={() => changePace(store, () => evenPace(take.range.in, CLIP_RATE / (take.reading ?? rate)))}
               title={`The footage has ${Math.round(rate)} frames a second: slowed so that a clip of ${CLIP_RATE} shows each of them`}
             >
               Every frame, at {CLIP_RATE} a second

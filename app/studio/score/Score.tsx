@@ -32,8 +32,8 @@ export function Score({ width, height, lanes }: { width: number; height: number;
   const glance = useStudio((s) => s.glance);
   const { rate } = footage.facts;
   const times = useClock();
-  const y = (t: number) => ((t - span.from) / (span.to - span.from)) * height;
-  // The same one for as long as the part in sight is, so that lanes are not drawn anew with every step of the playhead.
+  // The same ones for as long as the part in sight is, so that lanes are not drawn anew with every step of the playhead.
+  const y = useCallback((t: number) => ((t - span.from) / (span.to - span.from)) * height, [span, height]);
   const timeAt = useCallback((py: number) => span.from + (py / height) * (span.to - span.from), [span, height]);
   const axis = { height, y, timeAt };
   const sweepWidth = width - GUTTER - LANE_WIDTH * lanes.length;

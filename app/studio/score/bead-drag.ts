@@ -23,20 +23,22 @@ interface Begun {
   axis: 'time' | 'value' | null;
 }
 
-/**
- * What a dragged keyframe catches on within a reach in seconds: marks, in and out, the playhead, keyframes that stay, and beats
- * where there is room between them.
- */
-function momentsFor(store: StudioStore, path: Curves, selection: Selection, reach: number): number[] {
-  const { footage, take, time, beats } = store.getState();
+/** What anything that is dragged catches on within a reach in seconds: marks, in and out, and beats where there is room between them. */
+export function momentsNear(store: StudioStore, reach: number): number[] {
+  const { footage, take, beats } = store.getState();
   const { range } = take();
+  const apart = beats.filter((t, i) => i === 0 || t - beats[i - 1]! > 1.2 * reach);
+  const struck = apart.length > beats.length / 2 ? beats : [];
+  return [...footage.marks.map((m) => m.time), range.in, range.out, ...struck];
+}
+
+/** What a dragged keyframe catches on: that, the playhead, and keyframes that stay. */
+function momentsFor(store: StudioStore, path: Curves, selection: Selection, reach: number): number[] {
   const going = selectedTimes(path, selection);
   const staying = viewKeysOf(path)
     .map((k) => k.time)
     .filter((t) => !going.some((g) => sameTime(g, t)));
-  const apart = beats.filter((t, i) => i === 0 || t - beats[i - 1]! > 1.2 * reach);
-  const struck = apart.length > beats.length / 2 ? beats : [];
-  return [...footage.marks.map((m) => m.time), range.in, range.out, time, ...staying, ...struck];
+  return [...momentsNear(store, reach), store.getState().time, ...staying];
 }
 
 export function useBeadDrag({ timeAt }: Axis) {

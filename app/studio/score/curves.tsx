@@ -28,6 +28,22 @@ export const refsOf = (key: { time: number; channels: readonly CurveName[] }): K
 
 const panPlace = (pan: number, width: number) => headingAt(wrapHeading(pan), width);
 
+/**
+ * The line of a path's pan down the Sweep, as an SVG path, broken where it leaps by more than a share of the width: over the Sweep's edge,
+ * and for a smaller share at cuts too. `span`: only so much of it, in seconds.
+ */
+export function panLine(
+  path: Path,
+  { width, leap = 1 / 2, span, ...axis }: Axis & { width: number; leap?: number; span?: { from: number; to: number } },
+): string {
+  const points = pointsOf(axis, (time) => panPlace(viewAt(path, time).pan, width));
+  const [top, bottom] = span ? [axis.y(span.from), axis.y(span.to)] : [-Infinity, Infinity];
+  return brokenPath(
+    points.filter(([, y]) => y >= top && y <= bottom),
+    (a, b) => Math.abs(a[0] - b[0]) > width * leap,
+  );
+}
+
 export function PanCurve({ width, ...axis }: Axis & { width: number }) {
   const store = useStudioStore();
   const { path } = useTake();
@@ -35,8 +51,7 @@ export function PanCurve({ width, ...axis }: Axis & { width: number }) {
   const keys = useMemo(() => viewKeysOf(path).filter((k) => k.channels.includes('pan')), [path]);
   const times = useClock();
   const bead = useBeadDrag(axis);
-  const points = pointsOf(axis, (time) => panPlace(viewAt(path, time).pan, width));
-  const line = brokenPath(points, (a, b) => Math.abs(a[0] - b[0]) > width / 2);
+  const line = panLine(path, { width, ...axis });
   return (
     <>
       <path d={line} fill="none" stroke="#000" strokeOpacity={0.5} strokeWidth={5} pointerEvents="none" />
@@ -64,16 +79,12 @@ export function PanCurve({ width, ...axis }: Axis & { width: number }) {
 }
 
 /** The pan of a path that is tried, dotted beside the take's. */
-function TriedCurve({ width, height, timeAt }: Axis & { width: number }) {
+function TriedCurve(axis: Axis & { width: number }) {
   const tried = useStudio((s) => s.tried);
   if (!tried) return null;
-  const points = Array.from({ length: Math.ceil(height / FINE) + 1 }, (_, i): [number, number] => [
-    panPlace(viewAt(tried, timeAt(i * FINE)).pan, width),
-    i * FINE,
-  ]);
   return (
     <path
-      d={brokenPath(points, (a, b) => Math.abs(a[0] - b[0]) > width / 2)}
+      d={panLine(tried, axis)}
       fill="none"
       stroke="#fff"
       strokeWidth={2.4}

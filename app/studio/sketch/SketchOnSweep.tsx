@@ -1,13 +1,12 @@
 /** The Sketch on the Sweep: a dotted line; dragging along it takes that stretch. */
 import { useMemo, useRef, useState } from 'react';
-import { wrapHeading } from '@glimbo/core/geometry/rotation';
-import { viewAt } from '@glimbo/core/path/path';
 import { layStretch } from '@glimbo/core/sketch/lay';
-import { brokenPath, headingAt } from '~/ui/chart';
+import { panLine } from '../score/curves';
 import type { Axis } from '../score/lanes';
 import { useStudio, useStudioStore } from '../state/store';
 
-const FINE = 3;
+/** Share of the Sweep's width from which on a leap is a cut. */
+const LEAP = 1 / 8;
 /** Pixels to either side of the line by which it is grabbed. */
 const GRIP = 9;
 
@@ -16,17 +15,10 @@ export function SketchOnSweep({ width, height, y, timeAt }: Axis & { width: numb
   const sketch = useStudio((s) => (s.station === 'path' ? s.sketch : null));
   const from = useRef(0);
   const [stretch, setStretch] = useState<{ from: number; to: number } | null>(null);
-  const line = useMemo(() => {
-    if (!sketch || !width) return '';
-    const [top, bottom] = [Math.max(0, y(sketch.from)), Math.min(height, y(sketch.to))];
-    const count = Math.max(0, Math.ceil((bottom - top) / FINE));
-    const points = Array.from({ length: count + 1 }, (_, i): [number, number] => {
-      const py = Math.min(bottom, top + i * FINE);
-      return [headingAt(wrapHeading(viewAt(sketch.path, timeAt(py)).pan), width), py];
-    });
-    // A turn across the Sweep's edge, and a cut, are no line.
-    return brokenPath(points, ([a], [b]) => Math.abs(a - b) > width / 8);
-  }, [sketch, width, height, y, timeAt]);
+  const line = useMemo(
+    () => (sketch && width ? panLine(sketch.path, { width, height, y, timeAt, leap: LEAP, span: sketch }) : ''),
+    [sketch, width, height, y, timeAt],
+  );
   if (!sketch || !line) return null;
   const at = (e: React.PointerEvent<SVGPathElement>) =>
     timeAt(e.clientY - e.currentTarget.ownerSVGElement!.getBoundingClientRect().top);

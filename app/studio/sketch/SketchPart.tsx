@@ -4,11 +4,12 @@ import { useEffect, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { freeSpans, laySketch } from '@glimbo/core/sketch/lay';
 import type { Reason } from '@glimbo/core/sketch/reasons';
-import { SKETCH_LIMITS, USUAL_SKETCH, type Sketch, type SketchDials } from '@glimbo/core/sketch/sketch';
+import { SKETCH_LIMITS, USUAL_SKETCH, type Sketch, type SketchDials as Dials } from '@glimbo/core/sketch/sketch';
 import { isWhole } from '~/model/footage';
-import { Dial, NumberField } from '~/ui/Dial';
+import { NumberField } from '~/ui/Dial';
 import { clock } from '~/ui/format';
 import { Select } from '~/ui/Select';
+import { SketchDials } from '~/ui/SketchDials';
 import { useClock, useStudio, useStudioStore, useTake } from '../state/store';
 import { askSketch, type Want } from './ask-sketch';
 
@@ -16,7 +17,7 @@ export function SketchPart() {
   const store = useStudioStore();
   const whole = useStudio((s) => isWhole(s.footage));
   const sketch = useStudio((s) => s.sketch);
-  const [dials, setDials] = useState<SketchDials>(USUAL_SKETCH);
+  const [dials, setDials] = useState<Dials>(USUAL_SKETCH);
   const [wants, setWants] = useState<Readonly<Record<string, Want>>>({});
   const [busy, setBusy] = useState(false);
   const asked = useRef(0);
@@ -33,7 +34,7 @@ export function SketchPart() {
     if (turn === asked.current) setBusy(false);
   };
   /** Once there is a Sketch it follows the dials. */
-  const turn = (change: Partial<SketchDials>) => {
+  const turn = (change: Partial<Dials>) => {
     const next = { ...dials, ...change };
     if (next.length === undefined) delete next.length;
     setDials(next);
@@ -57,30 +58,7 @@ export function SketchPart() {
           <Sparkles size={14} /> {sketch ? 'Propose anew' : 'Propose a path'}
         </button>
         <div className="mt-1">
-          <Dial
-            name="Calm to lively"
-            value={dials.lively * 100}
-            min={0}
-            max={100}
-            step={1}
-            digits={0}
-            unit=" %"
-            reset={USUAL_SKETCH.lively * 100}
-            onChange={(v) => turn({ lively: v / 100 })}
-            onEnd={() => undefined}
-          />
-          <Dial
-            name="Cuts at most"
-            value={dials.cuts}
-            min={SKETCH_LIMITS.cuts.least}
-            max={SKETCH_LIMITS.cuts.most}
-            step={1}
-            digits={0}
-            unit=""
-            reset={USUAL_SKETCH.cuts}
-            onChange={(cuts) => turn({ cuts })}
-            onEnd={() => undefined}
-          />
+          <SketchDials dials={dials} onChange={turn} />
         </div>
         <Length length={dials.length} onChange={(length) => turn({ length })} />
         <Subjects wants={wants} onWant={want} />

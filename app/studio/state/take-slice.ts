@@ -16,6 +16,7 @@ import { meteringOf, type Metering } from '@glimbo/core/take/metering';
 import type { Motion } from '@glimbo/core/motion/motion';
 import type { Take } from '@glimbo/core/take/take';
 import type { View } from '@glimbo/core/lens/view';
+import { subjectOf } from '~/model/subject';
 import { isPressed } from './pressing';
 import type { Slice, StudioState, TakeSlice } from './state';
 
@@ -81,7 +82,7 @@ export const takeSlice =
         const known = followings.get(of);
         const c = correction(of);
         if (known?.tracks === tracks && known.correction === c) return known.found;
-        const trackOf = (file: string) => tracks.get(file.replace(/\.json$/, ''))?.track ?? null;
+        const trackOf = (file: string) => tracks.get(subjectOf(file))?.track ?? null;
         const found = followingsOf(of, trackOf, c);
         followings.set(of, { tracks, correction: c, found });
         return found;

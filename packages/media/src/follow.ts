@@ -68,6 +68,8 @@ export async function followSubject(
   const stretch: Reading = { file, rate, motion, step, signal };
   for (const [i, key] of order.entries()) {
     const [before, after] = [order[i - 1], order[i + 1]];
+    // Nothing is followed from here.
+    if (![before, key, after].some(touches)) continue;
     const from = await beginning(stretch, key);
     const back = touches(key) || touches(before) ? await backwards(stretch, key, from, before?.frame ?? -1) : null;
     const on = touches(key) || touches(after) ? await forwards(stretch, key, from, after?.frame ?? frames) : null;

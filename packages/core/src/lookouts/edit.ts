@@ -1,8 +1,19 @@
 /** Changing Lookouts and the cuts between them. */
-import { emptyPath, type Path } from '../path/path.js';
+import { USUAL_RULE } from '../follow/rule.js';
+import { hasKeyframes, setViewKey } from '../path/edit.js';
+import { emptyPath, viewAt, type Path } from '../path/path.js';
 import { sameTime } from '../path/keys.js';
 import type { Take } from '../take/take.js';
-import { cutAt, MOST_LOOKOUTS, type Cut, type Lookout, type Lookouts, type Showing } from './lookouts.js';
+import {
+  cutAt,
+  MOST_LOOKOUTS,
+  SHOWN,
+  type Cut,
+  type Layout,
+  type Lookout,
+  type Lookouts,
+  type Showing,
+} from './lookouts.js';
 
 const AROUND = [
   ['Front', 0],
@@ -34,6 +45,25 @@ export function addLookout(take: Take, name: string, path: Path): Take {
 export const changeLookout = (take: Take, n: number, by: (lookout: Lookout) => Lookout): Take =>
   change(take, (l) => ({ ...l, views: l.views.map((v, i) => (i === n ? by(v) : v)) }));
 
+/** A Lookout that keeps a subject in frame, by the rule that it has or one that suits most; for none it stands. */
+export function following({ follow, ...lookout }: Lookout, subject: string | null): Lookout {
+  if (!subject) return lookout;
+  const { blend: _, ...rule } = { ...USUAL_RULE, ...follow };
+  return { ...lookout, follow: { ...rule, subject } };
+}
+
+/** A Lookout with a path of its own, begun by a keyframe at a time; one that has it stands as it does then. */
+export const keyedOrStill = (lookout: Lookout, time: number): Lookout => ({
+  ...lookout,
+  path: hasKeyframes(lookout.path) ? { ...emptyPath(), ...viewAt(lookout.path, time) } : setViewKey(lookout.path, time),
+});
+
+/** What a layout shows at first: so many Lookouts of all that there are, from one on. */
+export const showingOf = (layout: Layout, first: number, count: number): Showing => ({
+  layout,
+  views: Array.from({ length: SHOWN[layout] }, (_, k) => (first + k) % count),
+});
+
 /** Cuts without those that change nothing, since the same is on air already. */
 function tidied(cuts: readonly Cut[]): Cut[] {
   const kept: Cut[] = [];
@@ -62,28 +92,21 @@ export const removeLookout = (take: Take, n: number): Take =>
  * Cuts with something else on air from one time to another; what was on air there later goes on after it. Joins of what is cut over go
  * with it, the one at the end is a plain cut.
  */
-export function cutOver(
-  cuts: readonly Cut[],
-  from: number,
-  to: number,
-  shows: Showing | null,
-  join?: Cut['join'],
-): Cut[] {
-  const after = cuts[cutAt({ cuts: [...cuts] }, to)]?.shows ?? null;
-  const fresh: Cut = { time: from, shows, ...(join && join !== 'cut' ? { join } : {}) };
+export function cutOver(cuts: readonly Cut[], from: number, to: number, shows: Showing | null): Cut[] {
+  const after = cuts[cutAt({ cuts }, to)]?.shows ?? null;
   const ends = cuts.some((c) => sameTime(c.time, to));
   return tidied([
     ...cuts.filter((c) => c.time < from && !sameTime(c.time, from)),
-    fresh,
+    { time: from, shows },
     ...(to === Infinity || ends ? [] : [{ time: to, shows: after }]),
     ...cuts.filter((c) => c.time > to || sameTime(c.time, to)),
   ]);
 }
 
 /** Cuts with something on air from a time to the next cut, or from the cut at that time on. */
-export function cutHere(cuts: readonly Cut[], time: number, shows: Showing | null, join?: Cut['join']): Cut[] {
+export function cutHere(cuts: readonly Cut[], time: number, shows: Showing | null): Cut[] {
   const next = cuts.find((c) => c.time > time && !sameTime(c.time, time));
-  return cutOver(cuts, time, next?.time ?? Infinity, shows, join);
+  return cutOver(cuts, time, next?.time ?? Infinity, shows);
 }
 
 /** Cuts with the i-th rolled to another time, between its neighbours and at least a frame (seconds) from both. */

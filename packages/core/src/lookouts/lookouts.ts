@@ -60,7 +60,7 @@ export interface Lookouts {
 export const MOST_LOOKOUTS = 9;
 
 /** Which cut is in force at a time; −1 before the first. */
-export function cutAt({ cuts }: Pick<Lookouts, 'cuts'>, time: number): number {
+export function cutAt({ cuts }: { cuts: readonly Cut[] }, time: number): number {
   let [low, high] = [0, cuts.length];
   while (low < high) {
     const middle = (low + high) >> 1;

@@ -29,6 +29,9 @@ export interface Pace {
   quietAbove?: number;
 }
 
+/** One speed from a time in seconds of the footage on. */
+export const evenPace = (from: number, speed: number): Pace => ({ keys: [{ time: from, speed, ease: 'linear' }] });
+
 export const PACE_LIMITS = { slowest: 0.1, fastest: 16, longestHeld: 60 } as const;
 
 export interface PaceMap {

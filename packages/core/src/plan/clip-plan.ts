@@ -18,7 +18,7 @@ import { meteringOf } from '../take/metering.js';
 import type { Take } from '../take/take.js';
 import { clipTiming, frameShown, mixShown, timesAround, timeShown, type ClipTiming } from '../take/timing.js';
 import { clockOf } from '../time/clock.js';
-import { framesOf, followingsOf, type ViewContext } from '../view/view-of.js';
+import { followingsOf, viewIn, type ViewContext } from '../view/view-of.js';
 import { pacedSound, type PacedSound } from '../pace/sound.js';
 import { looksOf } from './blur.js';
 import { partingOf, twinFootageOf, twinFrame, type TwinFootage } from './parted.js';
@@ -79,20 +79,29 @@ interface Size {
  */
 type Seer = (time: number, size: Size, at: (frames: number) => number) => Shot[];
 
+/** What all panes of a take's picture are seen with. */
+interface Known {
+  correction: Correction;
+  context: ViewContext;
+}
+
+function knownOf(take: Take, footage: Pick<PlanFootage, 'motion' | 'trackOf'>): Known {
+  const correction = correctionOf(take, footage.motion);
+  return { correction, context: contextOf(take, footage, correction) };
+}
+
 /** What a take sees in one of the places that its Lookouts have in the picture. */
-function takeSeer(take: Take, footage: PlanFootage, place: Place = WHOLE): Seer {
-  const { source, motion } = footage;
-  const correction = correctionOf(take, motion);
+function takeSeer(take: Take, footage: PlanFootage, known: Known, place: Place = WHOLE): Seer {
+  const { source } = footage;
+  const { correction, context } = known;
   const parted = partingOf(take, footage, footage.twin, correction);
-  const context = contextOf(take, footage, correction);
   const shutter = take.look?.shutter ?? 0;
   return (time, size, at) => {
-    const piece = take.lookouts ? cutAt(take.lookouts, time) : undefined;
-    const seenAt = (frames: number) =>
-      framesOf(take, { ...context, piece }, frames === 0 ? time : at(frames)).find((f) => samePlace(f.place, place))
-        ?.view;
-    if (!seenAt(0)) return [];
-    const viewAt = (frames: number) => seenAt(frames)!;
+    // While the shutter is open nothing is cut.
+    const open = take.lookouts ? { ...context, piece: cutAt(take.lookouts, time) } : context;
+    const now = viewIn(take, open, time, place);
+    if (!now) return [];
+    const viewAt = (frames: number) => (frames === 0 ? now : viewIn(take, open, at(frames), place)!);
     const turned = correction.at(time);
     return looksOf({ shutter, viewAt, ...size }).map((f) =>
       parted(patched(viewShot(viewAt(f), turned, { source, time, ...size }), take.look?.patch, turned)),
@@ -120,7 +129,7 @@ function sphereSeer(take: Take, footage: PlanFootage): Seer {
 /** A take as it was filmed beside what it is made to be: the two panes' seers. */
 function beforeAndAfter(take: Take, footage: PlanFootage): [Seer, Seer] {
   const bare = asFilmed(take, (t) => correctionOf(t, footage.motion));
-  return [takeSeer(bare, footage), takeSeer(take, footage)];
+  return [takeSeer(bare, footage, knownOf(bare, footage)), takeSeer(take, footage, knownOf(take, footage))];
 }
 
 const even = (n: number) => 2 * Math.round(n / 2);
@@ -152,11 +161,14 @@ function panesOf(compare: Comparison, { width, height }: PlanSettings): { before
 }
 
 /** The seers of a clip with the panes that they see. */
-function seen(take: Take, footage: PlanFootage, settings: PlanSettings): { pane: Pane; seer: Seer }[] {
+function seen(take: Take, footage: PlanFootage, settings: PlanSettings, known: Known): { pane: Pane; seer: Seer }[] {
   const [whole] = wholePane(settings) as [Pane];
   if (settings.sphere) return [{ pane: whole, seer: sphereSeer(take, footage) }];
   if (!settings.compare)
-    return placesIn(take).map((place) => ({ pane: pixelsOf(place, settings), seer: takeSeer(take, footage, place) }));
+    return placesIn(take).map((place) => ({
+      pane: pixelsOf(place, settings),
+      seer: takeSeer(take, footage, known, place),
+    }));
   const [was, is] = beforeAndAfter(take, footage);
   const { before, after } = panesOf(settings.compare, settings);
   const parts = [
@@ -181,9 +193,9 @@ export function clipPlan(take: Take, footage: PlanFootage, settings: PlanSetting
   const timing = clipTiming(take, footage.rate, footage.frames, settings.rate);
   if (!timing) return null;
   const { range, rate, frames } = timing;
-  const parts = seen(take, footage, settings);
-  const correction = correctionOf(take, footage.motion);
-  const metering = meteringOf(take, footage.light ?? null, correction, contextOf(take, footage, correction));
+  const known = knownOf(take, footage);
+  const parts = seen(take, footage, settings, known);
+  const metering = meteringOf(take, footage.light ?? null, known.correction, known.context);
   return {
     width: settings.width,
     height: settings.height,
@@ -286,10 +298,11 @@ export function stillPanes(
 ): StillPane[] {
   const [pane] = wholePane(size) as [Pane];
   if (!take) return [{ pane, shots: [sphereShot(IDENTITY, { source: footage.source, time, ...size })] }];
-  const layout = onAir(take.lookouts, time)?.layout ?? 'one';
-  return placesOf(layout, ratioOf(take)).map((place) => {
+  const whole = { frames: Infinity, ...footage };
+  const known = knownOf(take, whole);
+  return placesOf(onAir(take.lookouts, time)?.layout ?? 'one', ratioOf(take)).map((place) => {
     const pane = pixelsOf(place, size);
-    const seer = takeSeer(take, { frames: Infinity, ...footage }, place);
+    const seer = takeSeer(take, whole, known, place);
     return { pane, shots: seer(time, pane, timesAround(take, footage.rate, time)) };
   });
 }

@@ -16,7 +16,7 @@ export interface WayProblem {
   /** How often it may be cut to any other state, and what that costs. */
   cuts: number;
   cutCost: number;
-  /** Steps that a shot lasts at least and at most; the last one may be shorter only where there is no room. */
+  /** Steps that a shot lasts at least and at most; all of it may be shorter. */
   shortest: number;
   longest: number;
   /** What the n-th step of a shot is worth as a share: what is seen for long wears off. */

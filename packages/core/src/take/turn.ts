@@ -6,6 +6,7 @@ import type { FollowTrack } from '../follow/following.js';
 import { IDENTITY, rotationOf, transpose, unwrapNear, DEGREES, type Matrix3 } from '../geometry/rotation.js';
 import { evaluate, type Channel, type Keyframe } from '../path/channel.js';
 import { sameTime } from '../path/keys.js';
+import { keysOf } from '../path/path.js';
 import { simplify, type Sample } from '../path/simplify.js';
 
 export const TURNED = ['pan', 'tilt', 'roll'] as const;
@@ -23,27 +24,22 @@ export const turnAt = (turn: Turn | undefined, time: number): Record<Turned, num
 export const turnMatrix = (turn: Turn | undefined, time: number): Matrix3 =>
   turn ? transpose(rotationOf(turnAt(turn, time))) : IDENTITY;
 
-const keysOf = (turn: Turn | undefined, name: Turned): readonly Keyframe[] => {
-  const channel = turn?.[name];
-  return typeof channel === 'object' ? channel : [];
-};
-
 /** Whether it is another one at different times. */
-export const isMoving = (turn: Turn | undefined): boolean => TURNED.some((name) => keysOf(turn, name).length > 1);
+export const isMoving = (turn: Turn | undefined): boolean => TURNED.some((name) => keysOf(turn ?? {}, name).length > 1);
 
 /** The times at which a turn has keys. */
 export const turnTimes = (turn: Turn | undefined): number[] =>
-  [...new Set(TURNED.flatMap((name) => keysOf(turn, name).map((k) => k.time)))].sort((a, b) => a - b);
+  [...new Set(TURNED.flatMap((name) => keysOf(turn ?? {}, name).map((k) => k.time)))].sort((a, b) => a - b);
 
 /** A turn with a key of all three at a time, as they are there, with some changed. */
 export function setTurn(turn: Turn | undefined, time: number, change: Partial<Record<Turned, number>>): Turn {
   const now = { ...turnAt(turn, time), ...change };
   return Object.fromEntries(
     TURNED.map((name) => {
-      const old = keysOf(turn, name).find((k) => sameTime(k.time, time));
+      const keys = keysOf(turn ?? {}, name);
+      const old = keys.find((k) => sameTime(k.time, time));
       const key: Keyframe = { ...old, time, value: now[name], ease: old?.ease ?? 'smooth' };
-      const others = keysOf(turn, name).filter((k) => !sameTime(k.time, time));
-      return [name, [...others, key].sort((a, b) => a.time - b.time)];
+      return [name, [...keys.filter((k) => k !== old), key].sort((a, b) => a.time - b.time)];
     }),
   );
 }
@@ -51,7 +47,7 @@ export function setTurn(turn: Turn | undefined, time: number, change: Partial<Re
 /** A turn without its keys at a time; none where no keys are left. */
 export function removeTurn(turn: Turn | undefined, time: number): Turn | undefined {
   const left = Object.fromEntries(
-    TURNED.map((name) => [name, keysOf(turn, name).filter((k) => !sameTime(k.time, time))]),
+    TURNED.map((name) => [name, keysOf(turn ?? {}, name).filter((k) => !sameTime(k.time, time))]),
   );
   return turnTimes(left).length ? left : undefined;
 }

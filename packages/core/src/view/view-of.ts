@@ -9,7 +9,7 @@ import type { SubjectTrack } from '../follow/subject.js';
 import { blended, softly } from '../lens/blend.js';
 import { cameraOf, readOut, type Camera, type View } from '../lens/view.js';
 import { shaken } from '../look/shake.js';
-import { placesOf, WHOLE, type Place } from '../lookouts/layout.js';
+import { placesOf, samePlace, WHOLE, type Place } from '../lookouts/layout.js';
 import { cutAt, joinSpan, onAir, type LookoutFollow, type Showing } from '../lookouts/lookouts.js';
 import { viewAt, type Path } from '../path/path.js';
 import { corrected } from '../take/format-correction.js';
@@ -102,7 +102,7 @@ export function aimOf(take: Aimed, context: ViewContext, time: number): View {
 export function laidAim(take: Aimed, context: ViewContext, time: number): View {
   const { lookout } = context;
   const ratio = ratioOf(take);
-  const shows = onAir(take.lookouts, time);
+  const shows = showsAt(take, context, time);
   const own = shows && shows.layout !== 'one' ? ratioIn(placesOf(shows.layout, ratio)[0]!, ratio) : ratio;
   if (lookout === undefined || lookout === null) return onAirAt(take, context, time, own);
   return seenBy(lookout, take, context, time, ratio);
@@ -122,16 +122,38 @@ export interface Framed {
 
 /** All that the picture shows at a time: one view, or several Lookouts beside each other, later ones over earlier. */
 export function framesOf(take: Drawn, context: ViewContext, time: number): Framed[] {
-  const shows = context.piece === undefined ? onAir(take.lookouts, time) : take.lookouts?.cuts[context.piece]?.shows;
-  if (!shows || shows.layout === 'one' || context.glance || typeof context.lookout === 'number')
-    return [{ place: WHOLE, view: viewOf(take, context, time) }];
-  const ratio = ratioOf(take);
-  return placesOf(shows.layout, ratio).map((place, k) => {
-    const own = ratioIn(place, ratio);
-    const seen = seenBy(shows.views[k]!, take, context, time, own);
-    const view = corrected(seen, formatOf(take).correction, time);
-    return { place, view: shaken(view, take.look?.shake, time, own) };
-  });
+  const shows = severalAt(take, context, time);
+  if (!shows) return [{ place: WHOLE, view: viewOf(take, context, time) }];
+  return placesOf(shows.layout, ratioOf(take)).map((place, k) => ({
+    place,
+    view: partOf(take, context, time, shows.views[k]!, place),
+  }));
+}
+
+/** What is on air, in the piece that is seen. */
+const showsAt = ({ lookouts }: Aimed, { piece }: ViewContext, time: number): Showing | null =>
+  piece === undefined ? onAir(lookouts, time) : (lookouts?.cuts[piece]?.shows ?? null);
+
+/** Several views that are on air at once; null where there is one: what is looked at is always alone. */
+function severalAt(take: Aimed, context: ViewContext, time: number): Showing | null {
+  if (context.glance || typeof context.lookout === 'number') return null;
+  const shows = showsAt(take, context, time);
+  return shows?.layout === 'one' ? null : shows;
+}
+
+/** What a Lookout shows in a place of the picture. */
+function partOf(take: Drawn, context: ViewContext, time: number, n: number, place: Place): View {
+  const ratio = ratioIn(place, ratioOf(take));
+  const view = corrected(seenBy(n, take, context, time, ratio), formatOf(take).correction, time);
+  return shaken(view, take.look?.shake, time, ratio);
+}
+
+/** What is seen in one place of the picture at a time; null where it has no such place then. */
+export function viewIn(take: Drawn, context: ViewContext, time: number, place: Place): View | null {
+  const shows = severalAt(take, context, time);
+  if (!shows) return samePlace(place, WHOLE) ? viewOf(take, context, time) : null;
+  const k = placesOf(shows.layout, ratioOf(take)).findIndex((p) => samePlace(p, place));
+  return k < 0 ? null : partOf(take, context, time, shows.views[k]!, place);
 }
 
 /** A glance as a change of a view: its heading the short way from where the view is. */
