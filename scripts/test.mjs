@@ -5,6 +5,7 @@
 import { spawn, spawnSync } from 'node:child_process';
 import { once } from 'node:events';
 import { mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { stripVTControlCharacters } from 'node:util';
 
 const only = process.argv[2];
 if (only === 'soak') {
@@ -35,10 +36,34 @@ async function checks(list) {
   console.log(said.join(''));
 }
 
+/** What failed, by its name and the first lines of its reason: told again at the very end, below what is long. */
+const reasons = [];
+const plain = (text) => stripVTControlCharacters(text).split('\n').slice(0, 12).join('\n');
+
+const unitReasons = (r) =>
+  r.testResults.flatMap((suite) => [
+    ...(suite.assertionResults.length ? [] : [`${suite.name}\n${plain(suite.message)}`]),
+    ...suite.assertionResults
+      .filter((t) => t.status === 'failed')
+      .map((t) => `${suite.name}: ${t.fullName}\n${plain(t.failureMessages[0] ?? '')}`),
+  ]);
+
+const walkReasons = (suite) => [
+  ...(suite.suites ?? []).flatMap(walkReasons),
+  ...(suite.specs ?? [])
+    .filter((spec) => !spec.ok)
+    .map((spec) => {
+      const errors = spec.tests.flatMap((t) => t.results.flatMap((r) => r.errors));
+      return `${spec.file}: ${spec.title}\n${plain(errors[0]?.message ?? '')}`;
+    }),
+];
+
 /** Adds a runner's own counts; a runner that broke off without any counts as one failure. */
-function count(ok, file, read) {
+function count(ok, file, read, reasonsOf) {
   try {
-    const [good, bad] = read(JSON.parse(readFileSync(file, 'utf8')));
+    const result = JSON.parse(readFileSync(file, 'utf8'));
+    const [good, bad] = read(result);
+    reasons.push(...reasonsOf(result));
     passed += good;
     failed += bad;
     if (!ok && bad === 0) failed++;
@@ -60,14 +85,15 @@ if (only !== 'e2e') {
   const ok = await run('unit tests', 'npx', ['--no-install', 'jest', '--json', `--outputFile=${file}`], {
     NODE_OPTIONS: '--experimental-vm-modules --no-warnings',
   });
-  count(ok, file, (r) => [r.numPassedTests, r.numFailedTests + r.numRuntimeErrorTestSuites]);
+  count(ok, file, (r) => [r.numPassedTests, r.numFailedTests + r.numRuntimeErrorTestSuites], unitReasons);
 }
 await still;
 if (only !== 'unit') {
   const file = 'test-results/e2e.json';
   rmSync(file, { force: true });
   const ok = await run('the real interface', 'npx', ['--no-install', 'playwright', 'test']);
-  count(ok, file, (r) => [r.stats.expected, r.stats.unexpected + r.stats.flaky]);
+  count(ok, file, (r) => [r.stats.expected, r.stats.unexpected + r.stats.flaky], walkReasons);
 }
+for (const reason of reasons) console.log(`\nfailed: ${reason}`);
 console.log(`\n${passed} passed, ${failed} failed`);
 process.exit(failed ? 1 : 0);

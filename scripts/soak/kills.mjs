@@ -84,9 +84,10 @@ export async function kills(count, dice) {
   };
   /** Types angles, also while the server is away. */
   const type = async () => {
-    state.last = (state.last + 1) % 170;
-    await pan().fill(String(state.last), { timeout: 2000 });
-    await pan().press('Enter', { timeout: 2000 });
+    const next = (state.last + 1) % 170;
+    await pan().fill(String(next), { timeout: 10_000 });
+    await pan().press('Enter', { timeout: 10_000 });
+    state.last = next;
     begun.typed++;
   };
   const upload = async () => {
@@ -155,7 +156,7 @@ export async function kills(count, dice) {
       await openTake();
       // What the server knew is there at once; what the browser had kept comes back a moment later.
       let shown = NaN;
-      for (let i = 0; i < 100 && shown !== state.last; i++) {
+      for (let i = 0; i < 600 && shown !== state.last; i++) {
         shown = parseFloat(await pan().inputValue());
         if (shown !== state.last) await sleep(100);
       }
@@ -167,6 +168,8 @@ export async function kills(count, dice) {
   }
   state.stop = true;
   await Promise.all(works);
+  // What broke off in the middle of typing is typed to its end.
+  await type();
   process.stdout.write('\n');
   const shown = page.getByTestId('save-state');
   const saved = shown.getByText('saved', { exact: true });
