@@ -7,7 +7,8 @@ import { join } from 'node:path';
 import { boxAround } from '@glimbo/core/follow/point-out';
 import { glimpse, SphereFrame, type Glimpse } from '@glimbo/core/follow/sphere-frame';
 import type { SubjectLook } from '@glimbo/core/follow/subject';
-import { SubjectTracker, TRUSTED, uprightTo } from '@glimbo/core/follow/tracker';
+import { uprightTo } from '@glimbo/core/follow/aim';
+import { SubjectTracker, TRUSTED } from '@glimbo/core/follow/tracker';
 import {
   angleBetween,
   matrixOf,

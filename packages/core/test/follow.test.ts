@@ -2,15 +2,16 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { boxMeans, ColourModel } from '../src/follow/colours.js';
-import { peakOf, CorrelationFilter } from '../src/follow/correlation.js';
+import { peakOf, CorrelationFilter, Spectrum } from '../src/follow/correlation.js';
 import { CHANNELS, featuresOf, hann } from '../src/follow/features.js';
 import { complexOf, Fourier } from '../src/follow/fft.js';
 import { aimAt, followingOf, shareAt } from '../src/follow/following.js';
 import { USUAL_RULE, type Follow } from '../src/follow/rule.js';
 import { ScaleFilter } from '../src/follow/scale.js';
-import { glimpse, SphereFrame, type Glimpse } from '../src/follow/sphere-frame.js';
+import { cellOf, glimpse, SphereFrame, type Glimpse } from '../src/follow/sphere-frame.js';
 import { isSeen, lostStretches, readSubject, type SubjectLook, type SubjectTrack } from '../src/follow/subject.js';
-import { SubjectTracker, uprightTo } from '../src/follow/tracker.js';
+import { uprightTo } from '../src/follow/aim.js';
+import { SubjectTracker } from '../src/follow/tracker.js';
 import {
   angleBetween,
   apply,
@@ -131,22 +132,35 @@ describe('a look', () => {
   });
 });
 
+test('a look is as wide as it says', () => {
+  // A disc 20 degrees across in a look 40 degrees wide takes half of its middle row.
+  const at = directionOf(-50, 20);
+  const look = emptyGlimpse(64);
+  glimpse(sphere(at, 20), uprightTo(at), (40 * Math.PI) / 180, look);
+  const row = Array.from(look.planes[2].slice(32 * 64, 33 * 64));
+  const own = row.filter((v) => v === 170).length;
+  expect(own).toBeGreaterThanOrEqual(30);
+  expect(own).toBeLessThanOrEqual(35);
+  expect(64 * cellOf(1e-3, 64)).toBeCloseTo(1e-3, 6);
+});
+
 describe('the filters', () => {
   const at = directionOf(30, 10);
   const frame = sphere(at, 20);
   const across = (20 * 2.4 * Math.PI) / 180;
+  const spectrum = new Spectrum(64, CHANNELS);
   const seen = (toPicture: Matrix3, width = across) => {
     const look = emptyGlimpse(64);
     const features = Array.from({ length: CHANNELS }, () => new Float32Array(64 * 64));
     glimpse(frame, toPicture, width, look);
-    featuresOf(look, hann(64), features);
-    return features;
+    featuresOf(look, features);
+    return spectrum.of(features, hann(64));
   };
 
   test('find a known shift', () => {
-    const filter = new CorrelationFilter(64, 26, CHANNELS);
+    const filter = new CorrelationFilter(spectrum, 26);
     filter.learn(seen(uprightTo(at)), 1);
-    const cell = (2 * Math.tan(across / 4)) / 64;
+    const cell = cellOf(across, 64);
     for (const [right, up] of [
       [0, 0],
       [4, -3],

@@ -21,7 +21,7 @@ import { rawBytes } from './raw-bytes.js';
 const WIDTH = 960;
 const CLOSE = 1920;
 /** Degrees below which a subject is small. */
-const SMALL = 6;
+const SMALL = 8;
 /** Seconds that are read at a time on the way back. */
 const PIECE = 1;
 

@@ -2,7 +2,7 @@
  * What colours a subject has against those about it: two histograms of Y', Cb and Cr, and how likely each cell of a glimpse belongs to
  * the subject (as in Staple, Bertinetto et al. 2016). Colours say what edges cannot where a figure bends, or is half hidden.
  */
-import type { Glimpse } from './sphere-frame.js';
+import type { Glimpse, Level } from './sphere-frame.js';
 
 const [LIGHTS, TINTS] = [8, 24];
 const BINS = LIGHTS * TINTS * TINTS;
@@ -13,9 +13,13 @@ const REACH = 72;
 const INSIDE = 0.72;
 const OUTSIDE = 1.25;
 
+/** How many times as often as in the whole sphere a subject must have a colour for it to speak for the subject. */
+const RARE = 20;
+
 export class ColourModel {
   private readonly own = new Float64Array(BINS);
   private readonly about = new Float64Array(BINS);
+  private readonly first = new Float64Array(BINS);
   private known = false;
 
   /** Learns the colours of a glimpse in whose middle the subject is, `half` cells from its middle to its rim across and up. */
@@ -37,6 +41,7 @@ export class ColourModel {
         }
       }
     const share = this.known ? rate : 1;
+    if (!this.known) own.forEach((n, b) => (this.first[b] = n / Math.max(1, within)));
     for (let b = 0; b < BINS; b++) {
       this.own[b]! += share * (own[b]! / Math.max(1, within) - this.own[b]!);
       this.about[b]! += share * (about[b]! / Math.max(1, without) - this.about[b]!);
@@ -48,17 +53,38 @@ export class ColourModel {
   likely(look: Glimpse, out: Float32Array): void {
     for (let i = 0; i < out.length; i++) {
       const bin = binOf(look, i);
-      const [a, b] = [this.own[bin]!, this.about[bin]!];
-      // A colour that was never seen says nothing for the subject.
-      out[i] = a / (a + b + 2e-4);
+      out[i] = this.against(bin, this.about[bin]!);
     }
+  }
+
+  /** The same for each pixel of a whole frame, against all colours that are in it. */
+  likelyOf({ width, height, planes }: Level): Float32Array {
+    const bins = new Uint16Array(width * height);
+    const all = new Float64Array(BINS);
+    for (let y = 0, i = 0; y < height; y++)
+      for (let x = 0; x < width; x++, i++) {
+        const tint = (y >> 1) * (width / 2) + (x >> 1);
+        bins[i] = binAt(planes[0][i]!, planes[1][tint]!, planes[2][tint]!);
+        all[bins[i]!]!++;
+      }
+    const of = all.map((n, bin) => this.against(bin, Math.max(this.about[bin]!, (RARE * n) / bins.length)));
+    return Float32Array.from(bins, (bin) => of[bin]!);
+  }
+
+  /** How likely a colour is the subject's, against how often it is about; what it had at first counts half. */
+  private against(bin: number, others: number): number {
+    const own = (this.own[bin]! + this.first[bin]!) / 2;
+    // A colour that was never seen says nothing for the subject.
+    return own / (own + others + 2e-4);
   }
 }
 
-function binOf({ planes }: Glimpse, i: number): number {
-  const light = Math.min(LIGHTS - 1, (planes[0][i]! * LIGHTS) >> 8);
+const binOf = ({ planes }: Glimpse, i: number) => binAt(planes[0][i]!, planes[1][i]!, planes[2][i]!);
+
+function binAt(luma: number, blue: number, red: number): number {
+  const light = Math.min(LIGHTS - 1, (luma * LIGHTS) >> 8);
   const tint = (v: number) => Math.max(0, Math.min(TINTS - 1, Math.floor(((v - 128 + REACH) * TINTS) / (2 * REACH))));
-  return (light * TINTS + tint(planes[1][i]!)) * TINTS + tint(planes[2][i]!);
+  return (light * TINTS + tint(blue)) * TINTS + tint(red);
 }
 
 /** The mean of a square map within a box of half sizes about the corner above and left of each cell; beyond the rim there is nothing. */

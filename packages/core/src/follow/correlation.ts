@@ -20,45 +20,32 @@ export interface Answer {
   ratio: number;
 }
 
-export class CorrelationFilter {
-  private readonly fourier: Fourier;
-  private readonly bump: Complex;
+/** Turns features of a look into the frequencies that filters work on; one for all filters of a size. */
+export class Spectrum {
+  readonly fourier: Fourier;
   private readonly pairs: Complex[];
-  private numerator: Complex[] = [];
-  private denominator = new Float64Array();
-  private readonly answer: Complex;
-  private readonly seen: Complex[];
-  private readonly energy: Float64Array;
+  readonly seen: Complex[];
 
-  /** `side` cells, `size` of them across the subject; `channels` planes of features. */
+  /** `side` cells, `channels` planes of features. */
   constructor(
     readonly side: number,
-    size: number,
     channels: number,
   ) {
     this.fourier = new Fourier(side);
-    const sigma = BUMP * size;
-    this.bump = complexOf(side * side);
-    for (let y = 0; y < side; y++)
-      for (let x = 0; x < side; x++) {
-        const [dx, dy] = [x < side / 2 ? x : x - side, y < side / 2 ? y : y - side];
-        this.bump.re[y * side + x] = Math.exp(-(dx * dx + dy * dy) / (2 * sigma * sigma));
-      }
-    this.fourier.forward(this.bump);
     this.pairs = Array.from({ length: Math.ceil(channels / 2) }, () => complexOf(side * side));
-    this.answer = complexOf(side * side);
     this.seen = Array.from({ length: channels }, () => complexOf(side * side));
-    this.energy = new Float64Array(side * side);
   }
 
-  /** Transforms features into `seen`; two channels go in one transform, one as its real and one as its imaginary part. */
-  private transform(features: readonly Float32Array[]): Complex[] {
+  /** Transforms features under a window; two channels go in one transform, one as its real and one as its imaginary part. */
+  of(features: readonly Float32Array[], window: Float32Array): readonly Complex[] {
     const { side } = this;
     for (const [k, pair] of this.pairs.entries()) {
+      const first = features[2 * k]!;
       const second = features[2 * k + 1];
-      pair.re.set(features[2 * k]!);
-      if (second) pair.im.set(second);
-      else pair.im.fill(0);
+      for (let i = 0; i < window.length; i++) {
+        pair.re[i] = first[i]! * window[i]!;
+        pair.im[i] = second ? second[i]! * window[i]! : 0;
+      }
       this.fourier.forward(pair);
       const a = this.seen[2 * k]!;
       const b = this.seen[2 * k + 1];
@@ -75,11 +62,36 @@ export class CorrelationFilter {
     }
     return this.seen;
   }
+}
 
-  /** Learns that the subject is in the middle of these features; `rate`: how much of what was known gives way, 1 all of it. */
-  learn(features: readonly Float32Array[], rate: number): void {
-    const count = this.side * this.side;
-    const seen = this.transform(features);
+export class CorrelationFilter {
+  private readonly bump: Complex;
+  private numerator: Complex[] = [];
+  private denominator = new Float64Array();
+  private readonly answer: Complex;
+  private readonly energy: Float64Array;
+
+  /** `size` cells of the spectrum's side across the subject. */
+  constructor(
+    private readonly spectrum: Spectrum,
+    size: number,
+  ) {
+    const { side, fourier } = spectrum;
+    const sigma = BUMP * size;
+    this.bump = complexOf(side * side);
+    for (let y = 0; y < side; y++)
+      for (let x = 0; x < side; x++) {
+        const [dx, dy] = [x < side / 2 ? x : x - side, y < side / 2 ? y : y - side];
+        this.bump.re[y * side + x] = Math.exp(-(dx * dx + dy * dy) / (2 * sigma * sigma));
+      }
+    fourier.forward(this.bump);
+    this.answer = complexOf(side * side);
+    this.energy = new Float64Array(side * side);
+  }
+
+  /** Learns that the subject is in the middle of what is seen; `rate`: how much of what was known gives way, 1 all of it. */
+  learn(seen: readonly Complex[], rate: number): void {
+    const count = this.energy.length;
     if (this.numerator.length === 0) {
       this.numerator = seen.map(() => complexOf(count));
       this.denominator = new Float64Array(count);
@@ -100,12 +112,11 @@ export class CorrelationFilter {
     for (let i = 0; i < count; i++) this.denominator[i]! += rate * (energy[i]! - this.denominator[i]!);
   }
 
-  /** The answer to features, cell by cell, its middle at 0, wrapping round. */
-  respond(features: readonly Float32Array[]): Float64Array {
+  /** The answer to what is seen, cell by cell, its middle at 0, wrapping round. */
+  respond(seen: readonly Complex[]): Float64Array {
     const { re, im } = this.answer;
     re.fill(0);
     im.fill(0);
-    const seen = this.transform(features);
     let mean = 0;
     for (let i = 0; i < this.denominator.length; i++) mean += this.denominator[i]!;
     const ridge = RIDGE * (mean / this.denominator.length);
@@ -121,7 +132,7 @@ export class CorrelationFilter {
       re[i]! *= d;
       im[i]! *= d;
     }
-    this.fourier.inverse(this.answer);
+    this.spectrum.fourier.inverse(this.answer);
     return re;
   }
 }

@@ -11,8 +11,19 @@ export function hann(side: number): Float32Array {
   return Float32Array.from({ length: side * side }, (_, i) => line[i % side]! * line[Math.floor(i / side)]!);
 }
 
+/** A window that is 1 over a box of half sizes in cells about its middle, and fades to 0 over `fade` of them beyond. */
+export function boxWindow(side: number, half: { x: number; y: number }, fade: number): Float32Array {
+  const along = (h: number) =>
+    Float32Array.from({ length: side }, (_, i) => {
+      const beyond = Math.max(0, Math.min(1, (Math.abs(i + 0.5 - side / 2) / h - 1) / fade));
+      return 0.5 + 0.5 * Math.cos(Math.PI * beyond);
+    });
+  const [x, y] = [along(half.x), along(half.y)];
+  return Float32Array.from({ length: side * side }, (_, i) => x[i % side]! * y[Math.floor(i / side)]!);
+}
+
 /** Fills `out` (CHANNELS planes of side × side) with what is seen, each about its mean and of a common strength. */
-export function featuresOf({ side, planes }: Glimpse, window: Float32Array, out: readonly Float32Array[]): void {
+export function featuresOf({ side, planes }: Glimpse, out: readonly Float32Array[]): void {
   const count = side * side;
   const [luma] = planes;
   for (let p = 0; p < 3; p++) {
@@ -21,7 +32,7 @@ export function featuresOf({ side, planes }: Glimpse, window: Float32Array, out:
     for (let i = 0; i < count; i++) mean += plane[i]!;
     mean /= count;
     const scale = p === 0 ? 1 / 64 : 1 / 24;
-    for (let i = 0; i < count; i++) out[p]![i] = (plane[i]! - mean) * scale * window[i]!;
+    for (let i = 0; i < count; i++) out[p]![i] = (plane[i]! - mean) * scale;
   }
   for (let e = 0; e < EDGES; e++) out[3 + e]!.fill(0);
   for (let y = 1; y < side - 1; y++)
@@ -34,7 +45,7 @@ export function featuresOf({ side, planes }: Glimpse, window: Float32Array, out:
       const place = ((Math.atan2(dy, dx) / Math.PI + 1) * EDGES) % EDGES;
       const e = Math.floor(place);
       const f = place - e;
-      const w = window[i]! * Math.min(1.5, strength / 40);
+      const w = Math.min(1.5, strength / 40);
       out[3 + (e % EDGES)]![i]! += (1 - f) * w;
       out[3 + ((e + 1) % EDGES)]![i]! += f * w;
     }

@@ -3,7 +3,7 @@ import { apply, multiply, RADIANS, type Matrix3, type Vec3 } from '../geometry/r
 import { lonLatOf } from '../geometry/sphere.js';
 import type { ToWorld } from './following.js';
 import { isSeen, type SubjectTrack } from './subject.js';
-import { uprightTo } from './tracker.js';
+import { uprightTo } from './aim.js';
 
 /** Points of an outline. */
 const POINTS = 40;

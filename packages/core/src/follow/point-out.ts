@@ -1,7 +1,8 @@
 /** How large what was pointed at is: the box whose colours differ most from those on every side of it. */
 import { apply, type Vec3 } from '../geometry/rotation.js';
 import { glimpse, type Glimpse, type SphereFrame } from './sphere-frame.js';
-import { uprightTo, type Box } from './tracker.js';
+import { uprightTo } from './aim.js';
+import type { Box } from './tracker.js';
 
 const RAD = Math.PI / 180;
 const SIDE = 48;

@@ -51,6 +51,9 @@ export interface Glimpse {
   planes: readonly [Float32Array, Float32Array, Float32Array];
 }
 
+/** How large a cell of a look is on its stereographic plane, r = 2 tan(θ/2): `across` radians from side to side. */
+export const cellOf = (across: number, side: number) => (4 * Math.tan(Math.min(across, 5.8) / 4)) / side;
+
 /**
  * Looks stereographically along the z axis of `toPicture`, `across` radians from side to side: small looks are like those of any
  * camera, and large ones hold together as far as the sphere goes. Rows run from up to down. `out` is filled.
@@ -58,8 +61,7 @@ export interface Glimpse {
 export function glimpse(frame: SphereFrame, toPicture: Matrix3, across: number, out: Glimpse): void {
   const { side } = out;
   const { width, height, planes } = frame.levelFor(across / side);
-  const reach = 2 * Math.tan(Math.min(across, 5.8) / 4);
-  const step = reach / side;
+  const step = cellOf(across, side);
   const [cw, ch] = [width / 2, height / 2];
   const [luma, blue, red] = planes;
   const [oy, ou, ov] = out.planes;
@@ -68,7 +70,6 @@ export function glimpse(frame: SphereFrame, toPicture: Matrix3, across: number, 
     const y = (side / 2 - j - 0.5) * step;
     for (let k = 0; k < side; k++, i++) {
       const x = (k + 0.5 - side / 2) * step;
-      // Stereographic: r = 2 tan(θ/2).
       const q = (x * x + y * y) / 4;
       const f = 1 / (1 + q);
       const [dx, dy, dz] = [x * f, y * f, (1 - q) * f];

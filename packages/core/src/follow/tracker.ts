@@ -1,32 +1,46 @@
 /**
- * Finds one subject from frame to frame: a correlation filter and a model of its colours say where it is in a small look round the
- * predicted direction, a second filter how large. Where it is not to be trusted it coasts on, learns nothing, and searches wider and
- * wider for what looks alike.
+ * Finds one subject from frame to frame. Two correlation filters, one that goes with the times and one that keeps the first look, and
+ * a model of its colours say where it is in a small look round the predicted direction; a third filter how large. Where it is not to
+ * be trusted it coasts on, learns nothing, and looks through the whole sphere for what is alike.
  */
-import { apply, multiply, turnTo, type Matrix3, type Vec3 } from '../geometry/rotation.js';
+import { multiply, type Matrix3, type Vec3 } from '../geometry/rotation.js';
+import { Aim, uprightTo } from './aim.js';
 import { boxMeans, ColourModel } from './colours.js';
-import { CorrelationFilter, peakOf } from './correlation.js';
-import { CHANNELS, featuresOf, hann } from './features.js';
+import { CorrelationFilter, peakOf, Spectrum } from './correlation.js';
+import { boxWindow, CHANNELS, featuresOf, hann } from './features.js';
 import { ScaleFilter } from './scale.js';
-import { glimpse, type Glimpse, type SphereFrame } from './sphere-frame.js';
+import { placesOf, standsAlone, type Place } from './search.js';
+import { cellOf, glimpse, type Glimpse, type SphereFrame } from './sphere-frame.js';
 
 /** Cells of a look from side to side, and how many subjects wide it is. */
 const SIDE = 64;
 const PADDING = 2.4;
-/** How much of what is known gives way in each frame that is trusted. */
-const LEARN = 0.025;
-/** From which trust on. */
-const LEARNS_FROM = 0.6;
-const LEARN_COLOURS = 0.04;
-const LEARN_SIZE = 0.008;
+/** Half sizes beyond the subject's rim over which what is learned fades out. */
+const FADE = 0.6;
+/** Every how many frames it learns, and how much of what is known gives way then. */
+const LEARNS = 2;
+const LEARN = 0.05;
+const LEARN_COLOURS = 0.08;
+const LEARN_SIZE = 0.016;
+const LEARN_USUAL = 0.03;
+/** From which trust on it learns. */
+const LEARNS_FROM = 0.8;
 /** Changes of size below this (natural logarithm) are taken for noise. */
 const STEADY = 0.005;
-/** Share that colours have in where the subject is. */
+/** Shares in where the subject is: of the first look in what the filters say, and of colours beside the filters. */
+const BY_FIRST = 0.4;
 const BY_COLOUR = 0.3;
-/** Below this trust the subject is not taken to be where the filter says. */
+/** Sizes by which it is off from where it is expected so that this counts against it (a standard deviation). */
+const ASTRAY = 0.5;
+/** Below this trust the subject is not taken to be where the filters say. */
 export const TRUSTED = 0.35;
-/** And from this on it is found again. */
-const FOUND = 0.55;
+/** Frames after which it counts as lost: from then on it must be this sure to be found again, where it was expected and elsewhere. */
+const LOST = 8;
+const FOUND_HERE = 0.52;
+const FOUND = 0.7;
+/** Every how many frames it is searched for while it is lost, and how often its colours are compared with the sphere's. */
+const SEARCH = 3;
+const COMPARE = 30;
 
 /** A subject as it is pointed out: unit direction in the picture, degrees across and up. */
 export interface Box {
@@ -42,29 +56,44 @@ export interface Found {
   trust: number;
 }
 
-const RAD = Math.PI / 180;
-
-/** A look's axes upright in the picture, its z axis towards a direction. */
-export function uprightTo(direction: Vec3): Matrix3 {
-  const [x, y, z] = direction;
-  const across = Math.hypot(x, z);
-  if (across < 1e-6) return [1, 0, 0, 0, 0, y, 0, -y, 0];
-  const [rx, rz] = [z / across, -x / across];
-  // Up is ahead × right.
-  const up: Vec3 = [y * rz - z * 0, z * rx - x * rz, x * 0 - y * rx];
-  return [rx, up[0], x, 0, up[1], y, rz, up[2], z];
+/** What a look comes to: how high both filters answer, how much of it has the subject's colours, how far the answer stands out. */
+interface Evidence {
+  peak: number;
+  first: number;
+  colour: number;
+  ratio: number;
 }
 
-const ahead = (m: Matrix3): Vec3 => [m[2], m[5], m[8]];
+/** And where in it the subject is, in cells from its middle, right and down. */
+interface Answer extends Evidence {
+  x: number;
+  y: number;
+}
+
+/** Something found again elsewhere. */
+interface Again {
+  answer: Answer;
+  trust: number;
+  toPicture: Matrix3;
+  size: number;
+}
+
+const bestOf = <T extends Again>(list: readonly T[]): T | undefined =>
+  list.reduce<T | undefined>((a, b) => (!a || b.trust > a.trust ? b : a), undefined);
+
+const RAD = Math.PI / 180;
 
 export class SubjectTracker {
-  private toPicture: Matrix3;
+  private readonly aim: Aim;
   private size: number;
   private readonly half: { x: number; y: number };
+  private readonly spectrum = new Spectrum(SIDE, CHANNELS);
   private readonly filter: CorrelationFilter;
+  private readonly first: CorrelationFilter;
   private readonly scale = new ScaleFilter();
   private readonly colours = new ColourModel();
   private readonly window = hann(SIDE);
+  private readonly own: Float32Array;
   private readonly look: Glimpse = {
     side: SIDE,
     planes: [new Float32Array(SIDE * SIDE), new Float32Array(SIDE * SIDE), new Float32Array(SIDE * SIDE)],
@@ -72,23 +101,33 @@ export class SubjectTracker {
   private readonly features = Array.from({ length: CHANNELS }, () => new Float32Array(SIDE * SIDE));
   private readonly likely = new Float32Array(SIDE * SIDE);
   /** Running means of what a trusted frame comes to. */
-  private usual: { peak: number; colour: number } | null = null;
-  /** Radians a frame, right and up in the look, without the rig's own turning. */
-  private velocity = { x: 0, y: 0 };
+  private usual: Evidence | null = null;
+  /** How much it stands out by its colours; null when something else in the sphere has been seen to have them too. */
+  private alone: number | null;
+  /** Frames in which it was found. */
+  private seen = 0;
   /** Frames since it was trusted last. */
   missing = 0;
 
   constructor(frame: SphereFrame, box: Box) {
-    this.size = Math.max(box.width, box.height) * RAD;
+    const longer = Math.max(box.width, box.height);
+    this.size = longer * RAD;
     const cells = SIDE / PADDING / 2;
-    const most = Math.max(box.width, box.height);
-    this.half = { x: (cells * box.width) / most, y: (cells * box.height) / most };
-    this.filter = new CorrelationFilter(SIDE, 2 * Math.sqrt(this.half.x * this.half.y), CHANNELS);
-    this.toPicture = uprightTo(box.direction);
+    this.half = { x: (cells * box.width) / longer, y: (cells * box.height) / longer };
+    this.filter = new CorrelationFilter(this.spectrum, this.cellsAcross);
+    this.first = new CorrelationFilter(this.spectrum, this.cellsAcross);
+    this.own = boxWindow(SIDE, this.half, FADE);
+    this.aim = new Aim(box.direction);
     this.see(frame);
-    this.filter.learn(this.features, 1);
+    this.filter.learn(this.spectrum.of(this.features, this.own), 1);
+    this.first.learn(this.spectrum.seen, 1);
     this.colours.learn(this.look, this.half, 1);
-    this.scale.learn(frame, this.toPicture, this.scaleAcross, 1);
+    this.scale.learn(frame, this.aim.toPicture, this.scaleAcross, 1);
+    this.alone = standsAlone(frame, this.colours, this.shape, this.aim.direction);
+  }
+
+  private get cellsAcross() {
+    return 2 * Math.sqrt(this.half.x * this.half.y);
   }
 
   private get across() {
@@ -99,152 +138,163 @@ export class SubjectTracker {
     return this.size * 1.3;
   }
 
+  /** Radians across and up. */
+  private get shape() {
+    const longer = Math.max(this.half.x, this.half.y);
+    return { width: (this.size * this.half.x) / longer, height: (this.size * this.half.y) / longer };
+  }
+
   get found(): Found {
-    return { direction: ahead(this.toPicture), size: this.size / RAD, trust: 1 };
+    return this.at(1);
+  }
+
+  private at(trust: number): Found {
+    return { direction: this.aim.direction, size: this.size / RAD, trust };
   }
 
   private see(frame: SphereFrame) {
-    glimpse(frame, this.toPicture, this.across, this.look);
-    featuresOf(this.look, this.window, this.features);
+    glimpse(frame, this.aim.toPicture, this.across, this.look);
+    featuresOf(this.look, this.features);
   }
 
-  /** What the present look answers: place in cells, and how far it is to be trusted. */
-  private answer() {
-    const map = this.filter.respond(this.features);
+  /** What the present look answers. */
+  private answer(): Answer {
+    const seen = this.spectrum.of(this.features, this.window);
+    const map = this.filter.respond(seen);
+    const first = this.first.respond(seen);
     const shape = peakOf(map, SIDE);
     this.colours.likely(this.look, this.likely);
     const means = boxMeans(this.likely, SIDE, { x: this.half.x * 0.7, y: this.half.y * 0.7 });
-    const usual = this.usual?.peak ?? Math.max(0.2, shape.peak);
+    const now = (1 - BY_COLOUR) * ((1 - BY_FIRST) / (this.usual?.peak ?? Math.max(0.2, shape.peak)));
+    const then = (1 - BY_COLOUR) * (BY_FIRST / (this.usual?.first ?? Math.max(0.05, peakOf(first, SIDE).peak)));
+    const astray = 1 / (2 * (ASTRAY * this.cellsAcross * (1 + 0.15 * this.missing)) ** 2);
+    const along = Float64Array.from({ length: SIDE }, (_, k) => Math.exp(-((k - SIDE / 2) ** 2) * astray));
     const joined = new Float64Array(SIDE * SIDE);
     for (let y = 0; y < SIDE; y++)
       for (let x = 0; x < SIDE; x++) {
         const [cx, cy] = [(x + SIDE / 2) % SIDE, (y + SIDE / 2) % SIDE];
-        joined[y * SIDE + x] = ((1 - BY_COLOUR) * map[y * SIDE + x]!) / usual + BY_COLOUR * means[cy * SIDE + cx]!;
+        const i = y * SIDE + x;
+        const sum = now * map[i]! + then * first[i]! + BY_COLOUR * means[cy * SIDE + cx]!;
+        joined[i] = along[cx]! * along[cy]! * sum;
       }
-    const place = peakOf(joined, SIDE);
-    const at = ((Math.round(place.y) + SIDE) % SIDE) * SIDE + ((Math.round(place.x) + SIDE) % SIDE);
-    const [mx, my] = [Math.round(place.x) + SIDE / 2, Math.round(place.y) + SIDE / 2];
-    const inside = (v: number) => Math.max(0, Math.min(SIDE - 1, v));
-    const colour = means[inside(my) * SIDE + inside(mx)]!;
-    const peak = map[at]!;
-    return { ...place, peak, colour, shape };
+    const { x, y } = peakOf(joined, SIDE);
+    const wrapped = (v: number) => (Math.round(v) + SIDE) % SIDE;
+    const inside = (v: number) => Math.max(0, Math.min(SIDE - 1, Math.round(v) + SIDE / 2));
+    const at = wrapped(y) * SIDE + wrapped(x);
+    const colour = means[inside(y) * SIDE + inside(x)]!;
+    return { x, y, peak: map[at]!, first: first[at]!, colour, ratio: shape.ratio };
   }
 
-  private trustOf({ peak, colour, shape }: { peak: number; colour: number; shape: { ratio: number } }): number {
+  private trustOf({ peak, colour, ratio }: Evidence): number {
     if (!this.usual) return 1;
     const byPeak = Math.min(1, peak / this.usual.peak / 0.8);
     const byColour = Math.min(1, colour / this.usual.colour / 0.85);
-    const byRatio = Math.max(0, Math.min(1, (shape.ratio - 3) / 6));
+    const byRatio = Math.max(0, Math.min(1, (ratio - 3) / 6));
     return Math.max(0, Math.min(byPeak, byColour)) * (0.4 + 0.6 * byRatio);
   }
 
   /** Looks for the subject in the next frame; `turn`: from directions of the last picture to those of this one, where it is known. */
   step(frame: SphereFrame, turn: Matrix3 | null): Found {
-    if (turn) this.toPicture = multiply(turn, this.toPicture);
-    const before = this.toPicture;
-    const coasting = this.missing > 0 ? Math.max(0, 1 - this.missing / 45) : 1;
-    this.turnBy(this.velocity.x * coasting, this.velocity.y * coasting);
-    this.straighten();
+    if (turn) this.aim.toPicture = multiply(turn, this.aim.toPicture);
+    const before = this.aim.coast(this.missing > 0 ? Math.max(0, 1 - this.missing / 45) : 1);
     this.see(frame);
     let answer = this.answer();
     let trust = this.trustOf(answer);
-    if (trust < TRUSTED && this.missing > 8) {
-      const again = this.search(frame);
-      if (again) ({ answer, trust } = again);
-    }
-    const needed = this.missing > 8 ? FOUND : TRUSTED;
-    if (trust < needed) {
+    const lost = this.missing > LOST;
+    const again = lost && trust < TRUSTED && this.missing % SEARCH === 0 ? this.search(frame) : null;
+    if (again) {
+      ({ answer, trust } = again);
+      this.aim.jump(again.toPicture);
+      this.size = again.size;
+    } else if (trust < (lost ? FOUND_HERE : TRUSTED)) {
       this.missing++;
-      return { direction: ahead(this.toPicture), size: this.size / RAD, trust: Math.min(trust, TRUSTED / 2) };
+      return this.at(Math.min(trust, TRUSTED / 2));
     }
     const cell = this.cellRadians(answer);
-    this.turnBy(cell.x, cell.y);
+    this.aim.turnBy(cell.x, cell.y);
+    this.seen++;
     this.grow(frame);
-    this.see(frame);
-    if (trust > LEARNS_FROM) {
-      this.filter.learn(this.features, LEARN);
-      this.colours.learn(this.look, this.half, LEARN_COLOURS);
-    }
-    const usual = this.usual ?? { peak: answer.peak, colour: answer.colour };
-    const k = this.usual ? (trust > LEARNS_FROM ? 0.03 : 0) : 1;
-    this.usual = {
-      peak: usual.peak + k * (answer.peak - usual.peak),
-      colour: usual.colour + k * (answer.colour - usual.colour),
-    };
-    this.remember(before);
+    this.learn(frame, answer, trust);
+    if (!again) this.aim.remember(before);
     this.missing = 0;
-    return { direction: ahead(this.toPicture), size: this.size / RAD, trust };
+    return this.at(trust);
+  }
+
+  /** Learns how it looks now, as far as it is to be trusted. */
+  private learn(frame: SphereFrame, answer: Answer, trust: number) {
+    if (trust > LEARNS_FROM && this.seen % LEARNS === 0) {
+      this.see(frame);
+      this.filter.learn(this.spectrum.of(this.features, this.own), LEARN);
+      this.colours.learn(this.look, this.half, LEARN_COLOURS);
+      if (this.alone !== null && this.seen % COMPARE === 0)
+        this.alone = standsAlone(frame, this.colours, this.shape, this.aim.direction);
+    }
+    const usual = this.usual ?? answer;
+    const k = trust > LEARNS_FROM ? LEARN_USUAL : 0;
+    const mean = (of: keyof Evidence) => usual[of] + k * (answer[of] - usual[of]);
+    this.usual = {
+      peak: mean('peak'),
+      first: Math.max(0.05, mean('first')),
+      colour: mean('colour'),
+      ratio: mean('ratio'),
+    };
   }
 
   /** The size in this frame. */
   private grow(frame: SphereFrame) {
-    const factor = this.scale.find(frame, this.toPicture, this.scaleAcross);
+    const factor = this.scale.find(frame, this.aim.toPicture, this.scaleAcross);
     if (Math.abs(Math.log(factor)) > STEADY) this.size = Math.max(0.5 * RAD, Math.min(110 * RAD, this.size * factor));
-    this.scale.learn(frame, this.toPicture, this.scaleAcross, LEARN_SIZE);
+    if (this.seen % LEARNS === 0) this.scale.learn(frame, this.aim.toPicture, this.scaleAcross, LEARN_SIZE);
   }
 
   /** How a place in cells lies from the middle, in radians to the right and up. */
   private cellRadians({ x, y }: { x: number; y: number }) {
-    const step = (2 * Math.tan(Math.min(this.across, 5.8) / 4)) / SIDE;
+    const step = cellOf(this.across, SIDE);
     const r = Math.hypot(x, y) * step;
     const angle = 2 * Math.atan(r / 2);
     const k = r > 0 ? (angle * step) / r : 0;
     return { x: x * k, y: -y * k };
   }
 
-  private turnBy(right: number, up: number) {
-    const angle = Math.hypot(right, up);
-    if (angle < 1e-9) return;
-    const s = Math.sin(angle) / angle;
-    const to = apply(this.toPicture, [right * s, up * s, Math.cos(angle)]);
-    this.toPicture = multiply(turnTo(ahead(this.toPicture), to), this.toPicture);
+  /** Looks more closely where in the whole sphere its colours are; gives the best place if it is like the subject. */
+  private search(frame: SphereFrame): Again | null {
+    const from = { toPicture: this.aim.toPicture, size: this.size };
+    const places = placesOf(
+      frame,
+      this.colours,
+      this.shape,
+      { direction: this.aim.direction, reach: this.size + 0.02 * this.missing },
+      5,
+    );
+    const looks = places.map((place) => this.lookAt(frame, place, from.size));
+    const best = bestOf(looks);
+    if (best && best.trust > FOUND / 2)
+      for (const finer of [0.8, 1.25]) looks.push(this.lookAt(frame, best.place, from.size * finer));
+    const sure = bestOf(looks);
+    const found = sure && sure.trust >= FOUND ? sure : null;
+    const again = found ?? this.byColour(frame, places, from.size);
+    this.aim.toPicture = from.toPicture;
+    this.size = from.size;
+    return again;
   }
 
-  /** Brings the look upright, slowly, and not near the poles, where no way is. */
-  private straighten() {
-    const direction = ahead(this.toPicture);
-    const level = Math.hypot(direction[0], direction[2]);
-    const share = 0.15 * Math.max(0, Math.min(1, (level - 0.35) / 0.4));
-    if (share === 0) return;
-    const upright = uprightTo(direction);
-    const m = this.toPicture;
-    // The angle between the two ways to the right, about the axis ahead.
-    const dot = (a: number, b: number) =>
-      m[a]! * upright[b]! + m[a + 3]! * upright[b + 3]! + m[a + 6]! * upright[b + 6]!;
-    const roll = Math.atan2(dot(0, 1), dot(0, 0)) * share;
-    const [c, s] = [Math.cos(roll), Math.sin(roll)];
-    this.toPicture = multiply(m, [c, s, 0, -s, c, 0, 0, 0, 1]);
+  private lookAt(frame: SphereFrame, place: Place, size: number): Again & { place: Place } {
+    this.size = size * place.factor;
+    this.aim.toPicture = uprightTo(place.direction);
+    this.see(frame);
+    const answer = this.answer();
+    return { answer, trust: this.trustOf(answer), toPicture: this.aim.toPicture, size: this.size, place };
   }
 
-  private remember(before: Matrix3) {
-    const d = ahead(this.toPicture);
-    const dot = (k: number) => before[k]! * d[0] + before[k + 3]! * d[1] + before[k + 6]! * d[2];
-    const [x, y, z] = [dot(0), dot(1), dot(2)];
-    const across = Math.hypot(x, y);
-    const k = across > 0 ? Math.atan2(across, z) / across : 0;
-    this.velocity.x += 0.4 * (x * k - this.velocity.x);
-    this.velocity.y += 0.4 * (y * k - this.velocity.y);
-  }
-
-  /** Looks round about, wider the longer it is missing; keeps the best place if it is like the subject. */
-  private search(frame: SphereFrame) {
-    const from = this.toPicture;
-    const ring = 1 + ((this.missing - 9) % 4);
-    const around = 6 * ring;
-    let best: { answer: ReturnType<SubjectTracker['answer']>; trust: number; at: Matrix3 } | null = null;
-    for (let k = 0; k < around; k++) {
-      const azimuth = (2 * Math.PI * k) / around;
-      const angle = Math.min(Math.PI, 0.45 * this.across * ring);
-      this.toPicture = from;
-      this.turnBy(Math.cos(azimuth) * angle, Math.sin(azimuth) * angle);
-      this.see(frame);
-      const answer = this.answer();
-      const trust = this.trustOf(answer);
-      if (!best || trust > best.trust) best = { answer, trust, at: this.toPicture };
-    }
-    this.toPicture = best && best.trust >= FOUND ? best.at : from;
-    if (!best || best.trust < FOUND) return null;
-    this.velocity = { x: 0, y: 0 };
-    return best;
+  /** Where its colours alone say that it is: only if nothing else ever had them, and nothing else has them now. */
+  private byColour(frame: SphereFrame, [best, second]: readonly Place[], size: number): Again | null {
+    if (this.alone === null || !best || best.score < Math.max(0.35, 0.6 * this.alone)) return null;
+    if (second && second.score > 0.6 * best.score) return null;
+    this.lookAt(frame, best, size);
+    this.grow(frame);
+    this.see(frame);
+    this.filter.learn(this.spectrum.of(this.features, this.own), 0.5);
+    this.usual = null;
+    return { answer: this.answer(), trust: FOUND, toPicture: this.aim.toPicture, size: this.size };
   }
 }

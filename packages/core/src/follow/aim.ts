@@ -1,0 +1,80 @@
+/** Where a look at a subject is aimed, and how that goes on from frame to frame. */
+import { apply, multiply, turnTo, type Matrix3, type Vec3 } from '../geometry/rotation.js';
+
+/** A look's axes upright in the picture, its z axis towards a direction. */
+export function uprightTo(direction: Vec3): Matrix3 {
+  const [x, y, z] = direction;
+  const across = Math.hypot(x, z);
+  if (across < 1e-6) return [1, 0, 0, 0, 0, y, 0, -y, 0];
+  const [rx, rz] = [z / across, -x / across];
+  // Up is ahead × right.
+  const up: Vec3 = [y * rz - z * 0, z * rx - x * rz, x * 0 - y * rx];
+  return [rx, up[0], x, 0, up[1], y, rz, up[2], z];
+}
+
+const ahead = (m: Matrix3): Vec3 => [m[2], m[5], m[8]];
+
+export class Aim {
+  /** From the look's axes to the picture's. */
+  toPicture: Matrix3;
+  /** Radians a frame, right and up in the look, without the rig's own turning. */
+  private velocity = { x: 0, y: 0 };
+
+  constructor(direction: Vec3) {
+    this.toPicture = uprightTo(direction);
+  }
+
+  get direction(): Vec3 {
+    return ahead(this.toPicture);
+  }
+
+  /** Goes on as it went, a share of it; returns where it was before. */
+  coast(share: number): Matrix3 {
+    const before = this.toPicture;
+    this.turnBy(this.velocity.x * share, this.velocity.y * share);
+    this.straighten();
+    return before;
+  }
+
+  /** Turns by radians to the right and up in the look. */
+  turnBy(right: number, up: number): void {
+    const angle = Math.hypot(right, up);
+    if (angle < 1e-9) return;
+    const s = Math.sin(angle) / angle;
+    const to = apply(this.toPicture, [right * s, up * s, Math.cos(angle)]);
+    this.toPicture = multiply(turnTo(this.direction, to), this.toPicture);
+  }
+
+  /** Learns how it goes from where it was before and where it is now. */
+  remember(before: Matrix3): void {
+    const d = this.direction;
+    const dot = (k: number) => before[k]! * d[0] + before[k + 3]! * d[1] + before[k + 6]! * d[2];
+    const [x, y, z] = [dot(0), dot(1), dot(2)];
+    const across = Math.hypot(x, y);
+    const k = across > 0 ? Math.atan2(across, z) / across : 0;
+    this.velocity.x += 0.4 * (x * k - this.velocity.x);
+    this.velocity.y += 0.4 * (y * k - this.velocity.y);
+  }
+
+  /** Aims somewhere else altogether. */
+  jump(toPicture: Matrix3): void {
+    this.toPicture = toPicture;
+    this.velocity = { x: 0, y: 0 };
+  }
+
+  /** Brings the look upright, slowly, and not near the poles, where no way is. */
+  private straighten() {
+    const { direction } = this;
+    const level = Math.hypot(direction[0], direction[2]);
+    const share = 0.15 * Math.max(0, Math.min(1, (level - 0.35) / 0.4));
+    if (share === 0) return;
+    const upright = uprightTo(direction);
+    const m = this.toPicture;
+    // The angle between the two ways to the right, about the axis ahead.
+    const dot = (a: number, b: number) =>
+      m[a]! * upright[b]! + m[a + 3]! * upright[b + 3]! + m[a + 6]! * upright[b + 6]!;
+    const roll = Math.atan2(dot(0, 1), dot(0, 0)) * share;
+    const [c, s] = [Math.cos(roll), Math.sin(roll)];
+    this.toPicture = multiply(m, [c, s, 0, -s, c, 0, 0, 0, 1]);
+  }
+}
