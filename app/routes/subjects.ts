@@ -32,6 +32,8 @@ class SubjectOrder {
   @IsOptional() @IsInt() @Min(0) frame?: number;
   @IsOptional() @IsArray() @ArrayMinSize(3) @ArrayMaxSize(3) @IsNumber({}, { each: true }) direction?: number[];
   @IsOptional() @IsNumber() @Min(1) @Max(100) size?: number;
+  @IsOptional() @IsNumber() @Min(0.5) @Max(100) width?: number;
+  @IsOptional() @IsNumber() @Min(0.5) @Max(100) height?: number;
 }
 
 const follow = (footageId: string, subject: string, around?: number) =>
@@ -43,10 +45,11 @@ const follow = (footageId: string, subject: string, around?: number) =>
   });
 
 /** Where a subject is said to be. */
-function keyOf({ frame, direction, size }: SubjectOrder, frames: number): FollowKey {
+function keyOf({ frame, direction, size, width, height }: SubjectOrder, frames: number): FollowKey {
   if (frame === undefined || frame >= frames || !direction || Math.hypot(...direction) < 0.5)
     throw new Refusal('Nothing was begun: where the subject is was not said.', 400);
-  return { frame, direction: unit(vec3(direction)), ...(size ? { size } : {}) };
+  const said = width && height ? { width, height } : size;
+  return { frame, direction: unit(vec3(direction)), ...(said ? { size: said } : {}) };
 }
 
 export const action = answered(async ({ request, params }) => {

@@ -9,6 +9,7 @@ import userEvent from '@testing-library/user-event';
 import { createRoutesStub } from 'react-router';
 import { USUAL_RULE } from '@glimbo/core/follow/rule';
 import type { SubjectLook, SubjectTrack } from '@glimbo/core/follow/subject';
+import { RADIANS } from '@glimbo/core/geometry/rotation';
 import { directionOf } from '@glimbo/core/geometry/sphere';
 import { startHistory } from '@glimbo/core/take/history';
 import { newTake } from '@glimbo/core/take/take';
@@ -17,6 +18,7 @@ import type { Job } from '~/model/job';
 import type { StudioWork } from '~/model/studio';
 import type { Subject } from '~/model/subject';
 import { FollowPart } from '../studio/follow/FollowPart';
+import { PointOutInFrame } from '../studio/follow/PointOutInFrame';
 import { pointOut } from '../studio/follow/subjects';
 import { createStudio, StudioContext } from '../studio/state/store';
 import { contextIn } from '../studio/state/take-slice';
@@ -59,6 +61,7 @@ function inStudio(subjects: Subject[], known = true, following: Partial<Job>[] =
         <StudioContext.Provider value={store}>
           <WorkContext.Provider value={work}>
             <FollowPart />
+            <PointOutInFrame width={800} height={400} />
           </WorkContext.Provider>
         </StudioContext.Provider>
       ),
@@ -85,7 +88,7 @@ describe('subjects', () => {
     expect(screen.getByText(/Point it out where it is seen well/)).toBeTruthy();
     await user.click(screen.getByRole('button', { name: 'Point a subject out' }));
     expect(store.getState().pointingOut).toBe('new');
-    expect(screen.getByRole('status').textContent).toContain('Frame or on the Map');
+    expect(screen.getByRole('status').textContent).toContain('in the Frame, on the Map');
     act(() => store.getState().setTime(2));
     await act(() => pointOut(store, directionOf(90, 0)));
     expect(store.getState().pointingOut).toBe('nothing');
@@ -93,6 +96,36 @@ describe('subjects', () => {
     expect(sent[0]!.address).toBe('/footage/f/subjects');
     expect(sent[0]!.body).toMatchObject({ intent: 'add', frame: 60 });
     expect((sent[0]!.body.direction as number[])[0]).toBeCloseTo(1, 9);
+  });
+
+  test('an outline drawn round it in the Frame says where and how large it is; a press says only where', async () => {
+    const { store } = inStudio([]);
+    act(() => store.getState().dial({ pan: 90, tilt: 0, fov: 80, bend: 0 }));
+    const draw = async (from: readonly [number, number], to: readonly [number, number]) => {
+      act(() => store.getState().pointOutSubject('new'));
+      const sheet = screen.getByTestId('point-out-in-frame');
+      Object.assign(sheet, { setPointerCapture: () => undefined });
+      for (const [kind, [clientX, clientY]] of [
+        ['pointerdown', from],
+        ['pointermove', to],
+      ] as const)
+        act(() => void sheet.dispatchEvent(new MouseEvent(kind, { bubbles: true, clientX, clientY })));
+      expect(screen.queryByTestId('outline-drawn')).not.toBeNull();
+      await act(async () => {
+        sheet.dispatchEvent(new MouseEvent('pointerup', { bubbles: true }));
+        await Promise.resolve();
+      });
+    };
+    await draw([300, 150], [500, 250]);
+    const { width, height, direction } = sent.at(-1)!.body as { width: number; height: number; direction: number[] };
+    expect(direction[0]).toBeCloseTo(1, 6);
+    // As wide as it is drawn, twice as wide as high.
+    expect(Math.tan((width / 2) * RADIANS) / Math.tan((height / 2) * RADIANS)).toBeCloseTo(2, 4);
+    expect(store.getState().pointingOut).toBe('nothing');
+    await draw([400, 200], [402, 201]);
+    expect(sent.at(-1)!.body).toMatchObject({ intent: 'add' });
+    expect(sent.at(-1)!.body).not.toHaveProperty('width');
+    expect(screen.queryByTestId('point-out-in-frame')).toBeNull();
   });
 
   test('one that went astray is put right by a press where it is', async () => {

@@ -67,6 +67,7 @@ describe('a subject', () => {
     ['a frame after the end', { ...AHEAD, frame: 99_999 }],
     ['an intent that is not known', { intent: 'paint' }],
     ['a size out of range', { ...AHEAD, size: 400 }],
+    ['an outline larger than the sphere', { ...AHEAD, width: 20, height: 400 }],
     ['a subject that is not there', { intent: 'rename', id: 'nobody', name: 'x' }],
   ])('%s is refused with a sentence, and nothing is begun', async (_, body) => {
     const before = (await listed()).length;
@@ -147,5 +148,12 @@ describe('a subject', () => {
     await purge(2);
     expect(existsSync(join(config.subjects, `${id}.json`))).toBe(false);
     expect(await subjects.subjectIds(footage)).toEqual([]);
+  });
+
+  test('an outline drawn round it goes with where it is', async () => {
+    const { body } = await ask({ ...AHEAD, name: 'Drawn', width: 4, height: 11 });
+    const order = subjects.orderOf((await subjects.findSubject(body.id as string))!);
+    expect(order).toEqual({ frame: 3, direction: [0, 0, 1], size: { width: 4, height: 11 } });
+    await ask({ intent: 'delete', id: body.id });
   });
 });

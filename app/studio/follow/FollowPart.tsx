@@ -32,7 +32,8 @@ export function FollowPart() {
         </button>
         {pointing === 'new' && (
           <p className="mt-1 text-muted" role="status">
-            Press on its middle in the Frame or on the Map. Its size is found, and it is followed both ways from here.
+            Press on its middle in the Frame, on the Map or, at eye height, on the Sweep, and its size is found; or drag
+            round it in the Frame. It is followed both ways from here.
           </p>
         )}
         {subjects.length === 0 && pointing === 'nothing' && (
@@ -126,7 +127,7 @@ function SubjectRow({ subject }: { subject: Subject }) {
       )}
       {correcting && (
         <p className="w-full text-muted" role="status">
-          Press on its middle in the Frame or on the Map.
+          Press on its middle in the Frame or on the Map, or drag round it in the Frame.
         </p>
       )}
       {subject.keys.length > 1 && (

@@ -7,23 +7,34 @@ import { sendJson, type Answer } from '~/ui/send';
 import { useStudioStore, type StudioStore } from '../state/store';
 import { useWork } from '../work';
 
+interface Where {
+  frame: number;
+  direction: readonly number[];
+  /** Degrees across and up, where its outline was drawn. */
+  width?: number;
+  height?: number;
+}
+
 type SubjectOrder =
-  | { intent: 'add'; frame: number; direction: readonly number[]; name?: string }
-  | { intent: 'correct'; id: string; frame: number; direction: readonly number[] }
+  | ({ intent: 'add'; name?: string } & Where)
+  | ({ intent: 'correct'; id: string } & Where)
   | { intent: 'rename'; id: string; name: string }
   | { intent: 'delete' | 'restore' | 'again'; id: string };
 
 export const sendSubject = (footageId: string, order: SubjectOrder): Promise<Answer<{ id: string }>> =>
   sendJson<{ id: string }>(`/footage/${footageId}/subjects`, order);
 
-/** Points a new subject out, or puts a known one right, in a direction of the world at the playhead. */
-export async function pointOut(store: StudioStore, world: Vec3 | null) {
+/**
+ * Points a new subject out, or puts a known one right, in a direction of the world at the playhead; `drawn`: its size in degrees where
+ * its outline was drawn.
+ */
+export async function pointOut(store: StudioStore, world: Vec3 | null, drawn?: { width: number; height: number }) {
   const { footage, time, correction, pointingOut, pointOutSubject } = store.getState();
   if (!world) return;
   pointOutSubject('nothing');
   const direction = apply(transpose(correction().at(time)), world);
   const frame = Math.floor(time * footage.facts.rate + 1e-6);
-  const where = { frame, direction };
+  const where: Where = { frame, direction, ...(drawn && { width: drawn.width, height: drawn.height }) };
   const { problem } = await sendSubject(
     footage.id,
     typeof pointingOut === 'object'

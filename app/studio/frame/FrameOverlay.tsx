@@ -5,6 +5,7 @@ import { projectedLine } from '@glimbo/core/lens/polyline';
 import { cameraOf } from '@glimbo/core/lens/view';
 import { pathOf } from '~/ui/chart';
 import { BeforeAfterLine } from './BeforeAfterLine';
+import { PointOutInFrame } from '../follow/PointOutInFrame';
 import { SubjectsInFrame } from '../follow/SubjectMarks';
 import { PatchOutline } from '../look/PatchOutline';
 import { HorizonLine } from '../level/HorizonLine';
@@ -34,6 +35,7 @@ export function FrameOverlay({ width, height, pane }: Size & { pane: Size }) {
       <Glance />
       <Tried />
       <Performing />
+      {pane.width === width && <PointOutInFrame width={width} height={height} />}
     </div>
   );
 }

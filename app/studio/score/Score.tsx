@@ -1,12 +1,14 @@
 /** The Score: thumbnails and times, the Sweep, and the lanes beside it, all on the same time axis, running down. */
 import { useCallback, useEffect, useRef, type ReactNode } from 'react';
 import { wrapHeading } from '@glimbo/core/geometry/rotation';
+import { directionOf } from '@glimbo/core/geometry/sphere';
 import { curvesOf } from '@glimbo/core/take/curves';
 import { headingAt } from '~/ui/chart';
 import { clock } from '~/ui/format';
 import { NotYet } from './NotYet';
 import { SketchOnSweep } from '../sketch/SketchOnSweep';
 import { SubjectStreaks } from '../follow/SubjectMarks';
+import { pointOut } from '../follow/subjects';
 import { keysInSweep, PanCurve } from './curves';
 import { useBox } from './box';
 import { useDrawPan } from './draw-pan';
@@ -86,6 +88,7 @@ export function Score({ width, height, lanes }: { width: number; height: number;
     const box = e.currentTarget.getBoundingClientRect();
     const heading = ((e.clientX - box.left) / sweepWidth - 0.5) * 360;
     // The Sweep shows the corrected sphere: what was clicked is a direction of the world.
+    if (store.getState().pointingOut !== 'nothing') return void pointOut(store, directionOf(heading, 0));
     store.getState().glanceAt({ pan: heading, tilt: 0 });
   };
   const shade = (

@@ -6,6 +6,7 @@ import { peakOf, CorrelationFilter, Spectrum } from '../src/follow/correlation.j
 import { CHANNELS, featuresOf, hann } from '../src/follow/features.js';
 import { complexOf, Fourier } from '../src/follow/fft.js';
 import { aimAt, followingOf, shareAt } from '../src/follow/following.js';
+import { boxDrawn } from '../src/follow/point-out.js';
 import { USUAL_RULE, type Follow } from '../src/follow/rule.js';
 import { ScaleFilter } from '../src/follow/scale.js';
 import { cellOf, glimpse, SphereFrame, type Glimpse } from '../src/follow/sphere-frame.js';
@@ -130,6 +131,17 @@ describe('a look', () => {
     });
     for (const red of middles) expect(red).toBe(170);
   });
+});
+
+test('a rectangle drawn in a picture is a box of degrees, whichever corner it is drawn from', () => {
+  const camera = cameraOf({ ...DEFAULT_VIEW, pan: 30, tilt: -10 }, 640, 360);
+  const box = boxDrawn(camera, { x: 300, y: 120 }, { x: 340, y: 240 })!;
+  const pixel = pixelOf(camera, box.direction)!;
+  expect(pixel.x).toBeCloseTo(320, 6);
+  expect(pixel.y).toBeCloseTo(180, 6);
+  expect(box.height / box.width).toBeGreaterThan(2.8);
+  expect(boxDrawn(camera, { x: 340, y: 240 }, { x: 300, y: 120 })).toEqual(box);
+  expect(boxDrawn(camera, { x: 320, y: 180 }, { x: 320, y: 181 })!.width).toBe(0.5);
 });
 
 test('a look is as wide as it says', () => {

@@ -25,6 +25,10 @@ const SMALL = 8;
 /** Seconds that are read at a time on the way back. */
 const PIECE = 1;
 
+/** Pixels across the whole sphere at which a subject of a size in degrees is looked at. */
+export const lookWidth = ({ width, height }: { width: number; height: number }) =>
+  Math.max(width, height) < SMALL ? CLOSE : WIDTH;
+
 /** Where a subject was pointed out: in which frame, where in its picture, and how large; its size is found where that is not said. */
 export interface FollowKey {
   frame: number;
@@ -112,7 +116,7 @@ interface Beginning {
 
 async function beginning({ file, rate, signal }: Reading, { frame, direction, size }: FollowKey): Promise<Beginning> {
   const box = await boxOf(file, { rate, from: frame }, direction, size, signal);
-  const width = Math.max(box.width, box.height) < SMALL ? CLOSE : WIDTH;
+  const width = lookWidth(box);
   for await (const picture of pictures(file, { rate, from: frame, count: 1, width }, signal))
     return { box, width, picture, look: lookOf(new SubjectTracker(picture, box).found) };
   throw new MediaError('The frame in which the subject was pointed out could not be read.');

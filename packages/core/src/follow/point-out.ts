@@ -1,5 +1,6 @@
 /** How large what was pointed at is: the box whose colours differ most from those on every side of it. */
-import { apply, type Vec3 } from '../geometry/rotation.js';
+import { angleBetween, apply, type Vec3 } from '../geometry/rotation.js';
+import { directionAt, type Camera } from '../lens/view.js';
 import { glimpse, type Glimpse, type SphereFrame } from './sphere-frame.js';
 import { uprightTo } from './aim.js';
 import type { Box } from './tracker.js';
@@ -27,6 +28,24 @@ const LARGER = 0.06;
 
 const LEVELS = 6;
 const BINS = LEVELS ** 3;
+
+/**
+ * The box that a rectangle drawn from one pixel to another stands for, in the axes that the camera aims in; null where it reaches
+ * beyond the projection.
+ */
+export function boxDrawn(camera: Camera, from: { x: number; y: number }, to: { x: number; y: number }): Box | null {
+  const [x, y] = [(from.x + to.x) / 2, (from.y + to.y) / 2];
+  const [direction, left, right, top, bottom] = [
+    directionAt(camera, x, y),
+    directionAt(camera, Math.min(from.x, to.x), y),
+    directionAt(camera, Math.max(from.x, to.x), y),
+    directionAt(camera, x, Math.min(from.y, to.y)),
+    directionAt(camera, x, Math.max(from.y, to.y)),
+  ];
+  if (!direction || !left || !right || !top || !bottom) return null;
+  const within = (angle: number) => Math.max(0.5, Math.min(100, angle));
+  return { direction, width: within(angleBetween(left, right)), height: within(angleBetween(top, bottom)) };
+}
 
 /** Finds the box round a direction of the picture. */
 export function boxAround(frame: SphereFrame, direction: Vec3): Box {
