@@ -95,7 +95,7 @@ export function inflate(file: string, bytes: number) {
 
 export async function openTake(page: Page, name: string) {
   await page.goto('/');
-  await page.getByTestId('footage').filter({ hasText: name }).getByRole('button', { name: 'New take' }).click();
+  await card(page, name).getByRole('button', { name: 'New take' }).click();
   await still(page);
 }
 

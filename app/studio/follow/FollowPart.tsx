@@ -84,13 +84,12 @@ function SubjectRow({ subject }: { subject: Subject }) {
   return (
     <li className="flex flex-wrap items-center gap-1.5 border-t border-rule py-1">
       <NameField
-        className="h-6 w-36 border border-transparent px-1 hover:border-edge"
+        className="h-6 w-0 min-w-16 flex-1 border border-transparent px-1 hover:border-edge"
         label={`Name of ${subject.name}`}
         name={subject.name}
         longest={120}
         onRename={(name) => void ask({ intent: 'rename', id: subject.id, name })}
       />
-      <span className="flex-1" />
       {job?.going ? (
         <>
           <Progress label={`Following ${subject.name}`} share={job.progress} className="w-24" />
