@@ -1,0 +1,132 @@
+/** What was lost is looked for by its colours through the whole sphere, and nothing else is taken for it. */
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { uprightTo } from '../src/follow/aim.js';
+import { ColourModel } from '../src/follow/colours.js';
+import { boxWindow } from '../src/follow/features.js';
+import { placesOf, standsAlone } from '../src/follow/search.js';
+import { glimpse, SphereFrame, type Glimpse } from '../src/follow/sphere-frame.js';
+import { SubjectTracker, TRUSTED } from '../src/follow/tracker.js';
+import { angleBetween, RADIANS, type Vec3 } from '../src/geometry/rotation.js';
+import { directionOf } from '../src/geometry/sphere.js';
+
+const [W, H] = [480, 240];
+const SIZE = 12;
+const SHAPE = { width: SIZE * RADIANS, height: SIZE * RADIANS };
+
+interface Disc {
+  at: Vec3;
+  /** Cb and Cr, 0 to 255. */
+  tint: readonly [number, number];
+}
+const RED = [100, 190] as const;
+const BLUE = [180, 100] as const;
+
+const DIRECTIONS = Array.from({ length: (W * H) / 4 }, (_, i) =>
+  directionOf((((i % (W / 2)) + 0.5) / (W / 2) - 0.5) * 360, (0.5 - (Math.floor(i / (W / 2)) + 0.5) / (H / 2)) * 180),
+);
+
+/** A sphere of grey stripes with striped discs of some colours on it. */
+function sphere(discs: readonly Disc[]): SphereFrame {
+  const luma = new Uint8Array(W * H);
+  const tints = [new Uint8Array((W * H) / 4).fill(128), new Uint8Array((W * H) / 4).fill(128)] as const;
+  DIRECTIONS.forEach((direction, i) => {
+    let light = 120 + 20 * Math.sin(9 * direction[0] + 7 * direction[1]) + 12 * Math.sin(23 * direction[2]);
+    for (const { at, tint } of discs) {
+      if (direction[0] * at[0] + direction[1] * at[1] + direction[2] * at[2] < Math.cos((SIZE / 2) * RADIANS)) continue;
+      const off = angleBetween(direction, at);
+      light = 90 + 50 * Math.sign(Math.sin(off * 1.7));
+      [tints[0][i], tints[1][i]] = tint;
+    }
+    const [x, y] = [2 * (i % (W / 2)), 2 * Math.floor(i / (W / 2))];
+    for (const at of [y * W + x, y * W + x + 1, (y + 1) * W + x, (y + 1) * W + x + 1]) luma[at] = light;
+  });
+  return new SphereFrame({ width: W, height: H, planes: [luma, ...tints] });
+}
+
+/** The colours of a disc, learned where it is. */
+function learned(frame: SphereFrame, at: Vec3): ColourModel {
+  const colours = new ColourModel();
+  const look: Glimpse = { side: 64, planes: [new Float32Array(4096), new Float32Array(4096), new Float32Array(4096)] };
+  glimpse(frame, uprightTo(at), 2.4 * SIZE * RADIANS, look);
+  colours.learn(look, { x: 64 / 4.8, y: 64 / 4.8 }, 1);
+  return colours;
+}
+
+describe('a search by colours', () => {
+  const home = directionOf(20, 5);
+  const colours = learned(sphere([{ at: home, tint: RED }]), home);
+
+  test('finds what has them, wherever in the sphere it is', () => {
+    const places = fc.tuple(fc.integer({ min: -180, max: 180 }), fc.integer({ min: -70, max: 70 }));
+    fc.assert(
+      fc.property(places, ([longitude, latitude]) => {
+        const at = directionOf(longitude, latitude);
+        const frame = sphere([
+          { at, tint: RED },
+          { at: directionOf(longitude + 90, 0), tint: BLUE },
+        ]);
+        const [best] = placesOf(frame, colours, SHAPE, { direction: home, reach: 10 }, 3);
+        expect(angleBetween(best!.direction, at)).toBeLessThan(SIZE / 3);
+      }),
+      { numRuns: 6 },
+    );
+  });
+
+  test('takes the nearer of two that are alike, and knows that there are two', () => {
+    const [near, far] = [directionOf(30, 0), directionOf(175, -10)];
+    const both = sphere([
+      { at: far, tint: RED },
+      { at: near, tint: RED },
+    ]);
+    const places = placesOf(both, colours, SHAPE, { direction: home, reach: 0.3 }, 5);
+    expect(angleBetween(places[0]!.direction, near)).toBeLessThan(SIZE / 3);
+    expect(places.some((p) => angleBetween(p.direction, far) < SIZE / 3)).toBe(true);
+    expect(standsAlone(both, colours, SHAPE, near)).toBeNull();
+    expect(standsAlone(sphere([{ at: near, tint: RED }]), colours, SHAPE, near)).toBeGreaterThan(0.3);
+  });
+
+  test('finds nothing where nothing has them', () => {
+    expect(placesOf(sphere([{ at: home, tint: BLUE }]), colours, SHAPE, { direction: home, reach: 10 }, 3)).toEqual([]);
+  });
+});
+
+describe('a subject that is gone', () => {
+  const way = (n: number) => directionOf(-40 + 0.8 * n, 4);
+  const begin = () => {
+    const tracker = new SubjectTracker(sphere([{ at: way(0), tint: RED }]), {
+      direction: way(0),
+      width: SIZE,
+      height: SIZE,
+    });
+    for (let n = 1; n <= 5; n++) tracker.step(sphere([{ at: way(n), tint: RED }]), null);
+    return tracker;
+  };
+
+  test('is called lost at once, and found again within a second, also where it was not expected', () => {
+    const tracker = begin();
+    const empty = sphere([]);
+    for (let n = 0; n < 18; n++) expect(tracker.step(empty, null).trust).toBeLessThan(TRUSTED);
+    const back = directionOf(25, -12);
+    const frame = sphere([{ at: back, tint: RED }]);
+    const found = Array.from({ length: 12 }, () => tracker.step(frame, null));
+    expect(found.findIndex((f) => f.trust >= TRUSTED)).toBeGreaterThanOrEqual(0);
+    expect(angleBetween(found.at(-1)!.direction, back)).toBeLessThan(1);
+    expect(found.at(-1)!.trust).toBeGreaterThan(TRUSTED);
+  });
+
+  test('is never another one of other colours', () => {
+    const other = sphere([{ at: directionOf(-10, 0), tint: BLUE }]);
+    const tracker = begin();
+    for (let n = 0; n < 24; n++) expect(tracker.step(other, null).trust).toBeLessThan(TRUSTED);
+  });
+});
+
+test('what is learned is the subject and a rim of what is about it', () => {
+  const window = boxWindow(64, { x: 6, y: 14 }, 0.5);
+  const at = (x: number, y: number) => window[(32 + y) * 64 + 32 + x]!;
+  expect([at(0, 0), at(5, 0), at(0, 13)]).toEqual([1, 1, 1]);
+  expect([at(9, 0), at(0, 21), at(9, 21)]).toEqual([0, 0, 0]);
+  expect(at(7, 0)).toBeGreaterThan(0);
+  expect(at(7, 0)).toBeLessThan(1);
+});
