@@ -1,5 +1,6 @@
 /** Where in the whole sphere something has the colours of a subject: places to look at more closely when it was lost. */
 import { angleBetween, DEGREES, type Vec3 } from '../geometry/rotation.js';
+import { directionOf } from '../geometry/sphere.js';
 import type { ColourModel } from './colours.js';
 import type { SphereFrame } from './sphere-frame.js';
 
@@ -53,7 +54,7 @@ export function placesOf(
         const at = (dx: number, dy: number) => scores[(y + dy) * w + ((x + dx + w) % w)]!;
         const score = at(0, 0);
         if (score < LEAST || score < Math.max(at(-1, 0), at(1, 0), at(0, -1), at(0, 1))) continue;
-        const direction = directionAt((x + 0.5) / w, (y + 0.5) / h);
+        const direction = directionOf(((x + 0.5) / w - 0.5) * 360, (0.5 - (y + 0.5) / h) * 180);
         const far = angleBetween(direction, near.direction) / DEGREES / near.reach;
         peaks.push({ direction, factor, score: score / (1 + 2 * far * far) });
       }
@@ -74,12 +75,6 @@ export function standsAlone(frame: SphereFrame, colours: ColourModel, shape: Sha
   const own = places.find((p) => angleBetween(p.direction, direction) < 0.7 * size);
   const other = places.find((p) => p !== own);
   return own && (!other || other.score < ALIKE * own.score) ? own.score : null;
-}
-
-function directionAt(u: number, v: number): Vec3 {
-  const [longitude, latitude] = [(u - 0.5) * 2 * Math.PI, (0.5 - v) * Math.PI];
-  const c = Math.cos(latitude);
-  return [c * Math.sin(longitude), Math.sin(latitude), c * Math.cos(longitude)];
 }
 
 /** Sums from the corner of a map that goes on by half of itself on each side, since boxes go over the seam. */

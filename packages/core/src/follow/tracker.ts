@@ -3,7 +3,7 @@
  * a model of its colours say where it is in a small look round the predicted direction; a third filter how large. Where it is not to
  * be trusted it coasts on, learns nothing, and looks through the whole sphere for what is alike.
  */
-import { multiply, type Matrix3, type Vec3 } from '../geometry/rotation.js';
+import { DEGREES, multiply, RADIANS, type Matrix3, type Vec3 } from '../geometry/rotation.js';
 import { Aim, uprightTo } from './aim.js';
 import { boxMeans, ColourModel } from './colours.js';
 import { CorrelationFilter, peakOf, Spectrum } from './correlation.js';
@@ -56,16 +56,16 @@ export interface Found {
   trust: number;
 }
 
-/** What a look comes to: how high both filters answer, how much of it has the subject's colours, how far the answer stands out. */
+/** What a look comes to: how high both filters answer, and how much of it has the subject's colours. */
 interface Evidence {
   peak: number;
   first: number;
   colour: number;
-  ratio: number;
 }
 
-/** And where in it the subject is, in cells from its middle, right and down. */
+/** And how far the answer stands out, and where in the look it is, in cells from its middle, right and down. */
 interface Answer extends Evidence {
+  ratio: number;
   x: number;
   y: number;
 }
@@ -80,8 +80,6 @@ interface Again {
 
 const bestOf = <T extends Again>(list: readonly T[]): T | undefined =>
   list.reduce<T | undefined>((a, b) => (!a || b.trust > a.trust ? b : a), undefined);
-
-const RAD = Math.PI / 180;
 
 export class SubjectTracker {
   private readonly aim: Aim;
@@ -111,7 +109,7 @@ export class SubjectTracker {
 
   constructor(frame: SphereFrame, box: Box) {
     const longer = Math.max(box.width, box.height);
-    this.size = longer * RAD;
+    this.size = longer * RADIANS;
     const cells = SIDE / PADDING / 2;
     this.half = { x: (cells * box.width) / longer, y: (cells * box.height) / longer };
     this.filter = new CorrelationFilter(this.spectrum, this.cellsAcross);
@@ -149,7 +147,7 @@ export class SubjectTracker {
   }
 
   private at(trust: number): Found {
-    return { direction: this.aim.direction, size: this.size / RAD, trust };
+    return { direction: this.aim.direction, size: this.size * DEGREES, trust };
   }
 
   private see(frame: SphereFrame) {
@@ -185,7 +183,7 @@ export class SubjectTracker {
     return { x, y, peak: map[at]!, first: first[at]!, colour, ratio: shape.ratio };
   }
 
-  private trustOf({ peak, colour, ratio }: Evidence): number {
+  private trustOf({ peak, colour, ratio }: Answer): number {
     if (!this.usual) return 1;
     const byPeak = Math.min(1, peak / this.usual.peak / 0.8);
     const byColour = Math.min(1, colour / this.usual.colour / 0.85);
@@ -236,14 +234,14 @@ export class SubjectTracker {
       peak: mean('peak'),
       first: Math.max(0.05, mean('first')),
       colour: mean('colour'),
-      ratio: mean('ratio'),
     };
   }
 
   /** The size in this frame. */
   private grow(frame: SphereFrame) {
     const factor = this.scale.find(frame, this.aim.toPicture, this.scaleAcross);
-    if (Math.abs(Math.log(factor)) > STEADY) this.size = Math.max(0.5 * RAD, Math.min(110 * RAD, this.size * factor));
+    if (Math.abs(Math.log(factor)) > STEADY)
+      this.size = Math.max(0.5 * RADIANS, Math.min(110 * RADIANS, this.size * factor));
     if (this.seen % LEARNS === 0) this.scale.learn(frame, this.aim.toPicture, this.scaleAcross, LEARN_SIZE);
   }
 
