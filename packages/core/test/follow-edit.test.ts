@@ -1,6 +1,6 @@
 /** Changing a take's Follows, and drawing subjects: outlines and streaks. */
 import { describe, expect, test } from '@jest/globals';
-import { changeFollow, moveFollowEnd, withFollow, withoutFollow } from '../src/follow/edit.js';
+import { changeFollow, clearFollows, moveFollowEnd, withFollow, withoutFollow } from '../src/follow/edit.js';
 import { outlineAt, streakOf } from '../src/follow/outline.js';
 import { USUAL_RULE } from '../src/follow/rule.js';
 import type { SubjectLook, SubjectTrack } from '../src/follow/subject.js';
@@ -32,6 +32,23 @@ describe('the Follows of a take', () => {
     expect(moveFollowEnd(one, 0, 'in', 12)).toBe(one);
     expect(moveFollowEnd(one, 0, 'out', 2)).toBe(one);
     expect(moveFollowEnd(one, 3, 'out', 5)).toBe(one);
+  });
+});
+
+describe('a stretch without Follows', () => {
+  const rule = { ...USUAL_RULE, subject: 'a.json', in: 2, out: 12, blend: 1 };
+  const take = { ...newTake('a.mp4', 20), follows: [rule] };
+  const ends = (from: number, to: number) => clearFollows(take, from, to).follows?.map((f) => [f.in, f.out]);
+  test('is come out of and into softly, and leaves what lies beside it', () => {
+    expect(ends(5, 8)).toEqual([
+      [2, 6],
+      [7, 12],
+    ]);
+    expect(ends(0, 4)).toEqual([[3, 12]]);
+    expect(ends(10, 15)).toEqual([[2, 11]]);
+    expect(ends(12, 15)).toEqual([[2, 12]]);
+    expect(ends(0, 12)).toBeUndefined();
+    expect(clearFollows(newTake('a.mp4', 20), 0, 5)).toEqual(newTake('a.mp4', 20));
   });
 });
 

@@ -9,7 +9,7 @@ import { aimAt, followingOf, shareAt } from '../src/follow/following.js';
 import { boxDrawn } from '../src/follow/point-out.js';
 import { USUAL_RULE, type Follow } from '../src/follow/rule.js';
 import { ScaleFilter } from '../src/follow/scale.js';
-import { cellOf, glimpse, SphereFrame, type Glimpse } from '../src/follow/sphere-frame.js';
+import { cellOf, glimpse, glimpseOf, SphereFrame } from '../src/follow/sphere-frame.js';
 import { isSeen, lostStretches, readSubject, type SubjectLook, type SubjectTrack } from '../src/follow/subject.js';
 import { uprightTo } from '../src/follow/aim.js';
 import { SubjectTracker } from '../src/follow/tracker.js';
@@ -20,6 +20,8 @@ import {
   multiply,
   rotationOf,
   transpose,
+  unit,
+  vec3,
   type Matrix3,
   type Vec3,
 } from '../src/geometry/rotation.js';
@@ -66,11 +68,6 @@ function sphere(at: Vec3 | null, size = 20, turn?: Matrix3): SphereFrame {
   return new SphereFrame({ width: W, height: H, planes: [luma, ...tints] });
 }
 
-const emptyGlimpse = (side: number): Glimpse => ({
-  side,
-  planes: [new Float32Array(side * side), new Float32Array(side * side), new Float32Array(side * side)],
-});
-
 test('the transform is that of the definition, and its inverse undoes it', () => {
   const side = 8;
   const random = seededRandom(3);
@@ -115,7 +112,7 @@ describe('a look', () => {
   });
 
   test('goes over the seam and the poles like anywhere else', () => {
-    const look = emptyGlimpse(32);
+    const look = glimpseOf(32);
     const middles = (
       [
         [180, 0],
@@ -147,7 +144,7 @@ test('a rectangle drawn in a picture is a box of degrees, whichever corner it is
 test('a look is as wide as it says', () => {
   // A disc 20 degrees across in a look 40 degrees wide takes half of its middle row.
   const at = directionOf(-50, 20);
-  const look = emptyGlimpse(64);
+  const look = glimpseOf(64);
   glimpse(sphere(at, 20), uprightTo(at), (40 * Math.PI) / 180, look);
   const row = Array.from(look.planes[2].slice(32 * 64, 33 * 64));
   const own = row.filter((v) => v === 170).length;
@@ -162,7 +159,7 @@ describe('the filters', () => {
   const across = (20 * 2.4 * Math.PI) / 180;
   const spectrum = new Spectrum(64, CHANNELS);
   const seen = (toPicture: Matrix3, width = across) => {
-    const look = emptyGlimpse(64);
+    const look = glimpseOf(64);
     const features = Array.from({ length: CHANNELS }, () => new Float32Array(64 * 64));
     glimpse(frame, toPicture, width, look);
     featuresOf(look, features);
@@ -170,22 +167,24 @@ describe('the filters', () => {
   };
 
   test('find a known shift', () => {
+    const cell = cellOf(across, 64);
     const filter = new CorrelationFilter(spectrum, 26);
     filter.learn(seen(uprightTo(at)), 1);
-    const cell = cellOf(across, 64);
+    // Another one that holds what lies five cells to the right for the middle answers as much further left.
+    const other = new CorrelationFilter(spectrum, 26);
+    const beside = apply(uprightTo(at), [-5 * cell, 0, 1]);
+    other.learn(seen(uprightTo(unit(vec3(beside)))), 1);
     for (const [right, up] of [
       [0, 0],
       [4, -3],
       [-7.4, 2.3],
     ] as const) {
       const aside = apply(uprightTo(at), [-right * cell, -up * cell, 1]);
-      const length = Math.hypot(...aside);
-      const { x, y } = peakOf(
-        filter.respond(seen(uprightTo([aside[0] / length, aside[1] / length, aside[2] / length]))),
-        64,
-      );
+      const [map, others] = spectrum.answers(seen(uprightTo(unit(vec3(aside)))), filter, other);
+      const { x, y } = peakOf(map, 64);
       expect(Math.abs(x - right)).toBeLessThan(0.7);
       expect(Math.abs(y + up)).toBeLessThan(0.7);
+      expect(Math.abs(peakOf(others, 64).x - (right - 5))).toBeLessThan(0.9);
     }
   });
 
@@ -375,7 +374,7 @@ describe('a subject', () => {
 });
 
 describe('colours', () => {
-  const look = emptyGlimpse(32);
+  const look = glimpseOf(32);
   const half = { x: 6, y: 6 };
   look.planes[0].fill(100);
   look.planes[1].fill(128);
@@ -420,4 +419,12 @@ test('smaller sizes of a frame are means of it', () => {
   const at = (x: number, y: number) => whole.planes[0][y * W + x]!;
   expect(half.planes[0][30 * (W / 2) + 50]).toBe((at(100, 60) + at(101, 60) + at(100, 61) + at(101, 61) + 2) >> 2);
   expect(frame.levelFor(10).width).toBe(W / 8);
+  // A part that is asked for by itself is what it is in the whole.
+  const part = sphere(directionOf(10, 0)).levelFor((2 * Math.PI * 4) / W, 0.4, 0.5);
+  const all = frame.levelFor((2 * Math.PI * 4) / W);
+  const rows = (p: number, from: number, to: number) => {
+    const w = W / (p === 0 ? 4 : 8);
+    return [part, all].map((level) => level.planes[p]!.slice(from * w, to * w));
+  };
+  for (const [mine, theirs] of [rows(0, 24, 30), rows(1, 12, 15), rows(2, 12, 15)]) expect(mine).toEqual(theirs);
 });

@@ -61,14 +61,19 @@ export class ColourModel {
   likelyOf({ width, height, planes }: Level): Float32Array {
     const bins = new Uint16Array(width * height);
     const all = new Float64Array(BINS);
+    const [luma, blue, red] = planes;
     for (let y = 0, i = 0; y < height; y++)
       for (let x = 0; x < width; x++, i++) {
         const tint = (y >> 1) * (width / 2) + (x >> 1);
-        bins[i] = binAt(planes[0][i]!, planes[1][tint]!, planes[2][tint]!);
-        all[bins[i]!]!++;
+        const bin = binAt(luma[i]!, blue[tint]!, red[tint]!);
+        bins[i] = bin;
+        all[bin]!++;
       }
-    const of = all.map((n, bin) => this.against(bin, Math.max(this.about[bin]!, (RARE * n) / bins.length)));
-    return Float32Array.from(bins, (bin) => of[bin]!);
+    for (let bin = 0; bin < BINS; bin++)
+      all[bin] = this.against(bin, Math.max(this.about[bin]!, (RARE * all[bin]!) / bins.length));
+    const out = new Float32Array(bins.length);
+    for (let i = 0; i < bins.length; i++) out[i] = all[bins[i]!]!;
+    return out;
   }
 
   /** How likely a colour is the subject's, against how often it is about; what it had at first counts half. */
@@ -81,10 +86,14 @@ export class ColourModel {
 
 const binOf = ({ planes }: Glimpse, i: number) => binAt(planes[0][i]!, planes[1][i]!, planes[2][i]!);
 
+/** The bin of each tint from 0 to 255. */
+const TINT_BINS = Uint8Array.from({ length: 256 }, (_, v) =>
+  Math.max(0, Math.min(TINTS - 1, Math.floor(((v - 128 + REACH) * TINTS) / (2 * REACH)))),
+);
+
 function binAt(luma: number, blue: number, red: number): number {
   const light = Math.min(LIGHTS - 1, (luma * LIGHTS) >> 8);
-  const tint = (v: number) => Math.max(0, Math.min(TINTS - 1, Math.floor(((v - 128 + REACH) * TINTS) / (2 * REACH))));
-  return (light * TINTS + tint(blue)) * TINTS + tint(red);
+  return (light * TINTS + TINT_BINS[blue | 0]!) * TINTS + TINT_BINS[red | 0]!;
 }
 
 /** The mean of a square map within a box of half sizes about the corner above and left of each cell; beyond the rim there is nothing. */

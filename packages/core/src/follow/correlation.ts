@@ -20,11 +20,15 @@ export interface Answer {
   ratio: number;
 }
 
-/** Turns features of a look into the frequencies that filters work on; one for all filters of a size. */
+/**
+ * Turns features of a look into the frequencies that filters work on, and answers back; one for all filters of a size. What is real has
+ * the same frequencies mirrored, so that half of them and a column are kept: `side` rows of side / 2 + 1.
+ */
 export class Spectrum {
   readonly fourier: Fourier;
-  private readonly pairs: Complex[];
-  readonly seen: Complex[];
+  readonly columns: number;
+  private readonly whole: Complex;
+  readonly seen: readonly Complex[];
 
   /** `side` cells, `channels` planes of features. */
   constructor(
@@ -32,42 +36,68 @@ export class Spectrum {
     channels: number,
   ) {
     this.fourier = new Fourier(side);
-    this.pairs = Array.from({ length: Math.ceil(channels / 2) }, () => complexOf(side * side));
-    this.seen = Array.from({ length: channels }, () => complexOf(side * side));
+    this.columns = side / 2 + 1;
+    this.whole = complexOf(side * side);
+    this.seen = Array.from({ length: channels }, () => complexOf(side * this.columns));
   }
 
   /** Transforms features under a window; two channels go in one transform, one as its real and one as its imaginary part. */
   of(features: readonly Float32Array[], window: Float32Array): readonly Complex[] {
-    const { side } = this;
-    for (const [k, pair] of this.pairs.entries()) {
-      const first = features[2 * k]!;
-      const second = features[2 * k + 1];
-      for (let i = 0; i < window.length; i++) {
-        pair.re[i] = first[i]! * window[i]!;
-        pair.im[i] = second ? second[i]! * window[i]! : 0;
-      }
-      this.fourier.forward(pair);
-      const a = this.seen[2 * k]!;
-      const b = this.seen[2 * k + 1];
-      for (let y = 0; y < side; y++)
-        for (let x = 0; x < side; x++) {
-          const i = y * side + x;
-          const j = ((side - y) % side) * side + ((side - x) % side);
-          a.re[i] = (pair.re[i]! + pair.re[j]!) / 2;
-          a.im[i] = (pair.im[i]! - pair.im[j]!) / 2;
-          if (!b) continue;
-          b.re[i] = (pair.im[i]! + pair.im[j]!) / 2;
-          b.im[i] = (pair.re[j]! - pair.re[i]!) / 2;
-        }
-    }
+    for (let k = 0; k < features.length; k += 2) this.pair(features, k, window);
     return this.seen;
+  }
+
+  private pair(features: readonly Float32Array[], k: number, window: Float32Array) {
+    const { side, columns, whole } = this;
+    const { re, im } = whole;
+    const first = features[k]!;
+    const second = features[k + 1];
+    for (let i = 0; i < window.length; i++) re[i] = first[i]! * window[i]!;
+    if (second) for (let i = 0; i < window.length; i++) im[i] = second[i]! * window[i]!;
+    else im.fill(0);
+    this.fourier.forward(whole);
+    const a = this.seen[k]!;
+    const b = this.seen[k + 1];
+    for (let y = 0, to = 0; y < side; y++) {
+      const row = ((side - y) % side) * side;
+      for (let x = 0; x < columns; x++, to++) {
+        const i = y * side + x;
+        const j = row + ((side - x) % side);
+        a.re[to] = (re[i]! + re[j]!) / 2;
+        a.im[to] = (im[i]! - im[j]!) / 2;
+        if (!b) continue;
+        b.re[to] = (im[i]! + im[j]!) / 2;
+        b.im[to] = (re[j]! - re[i]!) / 2;
+      }
+    }
+  }
+
+  /** What two filters answer to what is seen, cell by cell, their middle at 0, wrapping round; both in one transform back. */
+  answers(seen: readonly Complex[], first: CorrelationFilter, second: CorrelationFilter): [Float64Array, Float64Array] {
+    const { side, columns, whole } = this;
+    const a = first.respond(seen);
+    const b = second.respond(seen);
+    for (let y = 0, from = 0; y < side; y++) {
+      const row = ((side - y) % side) * side;
+      for (let x = 0; x < columns; x++, from++) {
+        const [ar, ai, br, bi] = [a.re[from]!, a.im[from]!, b.re[from]!, b.im[from]!];
+        const j = row + ((side - x) % side);
+        whole.re[j] = ar + bi;
+        whole.im[j] = br - ai;
+        const i = y * side + x;
+        whole.re[i] = ar - bi;
+        whole.im[i] = br + ai;
+      }
+    }
+    this.fourier.inverse(whole);
+    return [whole.re, whole.im];
   }
 }
 
 export class CorrelationFilter {
   private readonly bump: Complex;
   private numerator: Complex[] = [];
-  private denominator = new Float64Array();
+  private readonly denominator: Float64Array;
   private readonly answer: Complex;
   private readonly energy: Float64Array;
 
@@ -76,17 +106,21 @@ export class CorrelationFilter {
     private readonly spectrum: Spectrum,
     size: number,
   ) {
-    const { side, fourier } = spectrum;
+    const { side, columns, fourier } = spectrum;
     const sigma = BUMP * size;
-    this.bump = complexOf(side * side);
+    const bump = complexOf(side * side);
     for (let y = 0; y < side; y++)
       for (let x = 0; x < side; x++) {
         const [dx, dy] = [x < side / 2 ? x : x - side, y < side / 2 ? y : y - side];
-        this.bump.re[y * side + x] = Math.exp(-(dx * dx + dy * dy) / (2 * sigma * sigma));
+        bump.re[y * side + x] = Math.exp(-(dx * dx + dy * dy) / (2 * sigma * sigma));
       }
-    fourier.forward(this.bump);
-    this.answer = complexOf(side * side);
-    this.energy = new Float64Array(side * side);
+    fourier.forward(bump);
+    const half = (plane: Float64Array) =>
+      Float64Array.from({ length: side * columns }, (_, i) => plane[Math.floor(i / columns) * side + (i % columns)]!);
+    this.bump = { re: half(bump.re), im: half(bump.im) };
+    this.answer = complexOf(side * columns);
+    this.energy = new Float64Array(side * columns);
+    this.denominator = new Float64Array(side * columns);
   }
 
   /** Learns that the subject is in the middle of what is seen; `rate`: how much of what was known gives way, 1 all of it. */
@@ -94,7 +128,6 @@ export class CorrelationFilter {
     const count = this.energy.length;
     if (this.numerator.length === 0) {
       this.numerator = seen.map(() => complexOf(count));
-      this.denominator = new Float64Array(count);
       rate = 1;
     }
     const { re: gr, im: gi } = this.bump;
@@ -112,14 +145,11 @@ export class CorrelationFilter {
     for (let i = 0; i < count; i++) this.denominator[i]! += rate * (energy[i]! - this.denominator[i]!);
   }
 
-  /** The answer to what is seen, cell by cell, its middle at 0, wrapping round. */
-  respond(seen: readonly Complex[]): Float64Array {
+  /** The answer to what is seen, in frequencies. */
+  respond(seen: readonly Complex[]): Complex {
     const { re, im } = this.answer;
     re.fill(0);
     im.fill(0);
-    let mean = 0;
-    for (let i = 0; i < this.denominator.length; i++) mean += this.denominator[i]!;
-    const ridge = RIDGE * (mean / this.denominator.length);
     seen.forEach((s, c) => {
       const n = this.numerator[c]!;
       for (let i = 0; i < re.length; i++) {
@@ -127,13 +157,22 @@ export class CorrelationFilter {
         im[i]! += n.re[i]! * s.im[i]! + n.im[i]! * s.re[i]!;
       }
     });
+    const ridge = RIDGE * this.meanEnergy();
     for (let i = 0; i < re.length; i++) {
       const d = 1 / (this.denominator[i]! + ridge);
       re[i]! *= d;
       im[i]! *= d;
     }
-    this.spectrum.fourier.inverse(this.answer);
-    return re;
+    return this.answer;
+  }
+
+  /** Over all frequencies: those between the first and the last column stand for their mirrored ones as well. */
+  private meanEnergy(): number {
+    const { side, columns } = this.spectrum;
+    let sum = 0;
+    for (let y = 0, i = 0; y < side; y++)
+      for (let x = 0; x < columns; x++, i++) sum += this.denominator[i]! * (x === 0 || x === columns - 1 ? 1 : 2);
+    return sum / (side * side);
   }
 }
 

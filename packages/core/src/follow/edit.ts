@@ -34,3 +34,17 @@ export function moveFollowEnd(take: Take, n: number, end: 'in' | 'out', time: nu
   const fits = rule && (end === 'in' ? time < rule.out : time > rule.in);
   return fits ? changeFollow(take, n, { [end]: time }) : take;
 }
+
+/** Seconds below which what is left of a Follow is nothing. */
+const SHORTEST = 0.1;
+
+/** A take that follows nobody between two moments, but for coming out of a Follow after the first and into one before the second. */
+export function clearFollows({ follows = [], ...take }: Take, from: number, to: number): Take {
+  const left = follows.flatMap((f) => {
+    if (f.out <= from || f.in >= to) return [f];
+    const before = f.in < from - SHORTEST ? [{ ...f, out: Math.min(f.out, from + f.blend) }] : [];
+    const after = f.out > to + SHORTEST ? [{ ...f, in: Math.max(f.in, to - f.blend) }] : [];
+    return [...before, ...after];
+  });
+  return left.length ? { ...take, follows: left } : take;
+}

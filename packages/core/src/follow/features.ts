@@ -39,7 +39,7 @@ export function featuresOf({ side, planes }: Glimpse, out: readonly Float32Array
     for (let x = 1; x < side - 1; x++) {
       const i = y * side + x;
       const [dx, dy] = [luma[i + 1]! - luma[i - 1]!, luma[i + side]! - luma[i - side]!];
-      const strength = Math.hypot(dx, dy);
+      const strength = Math.sqrt(dx * dx + dy * dy);
       if (strength < 2) continue;
       // Directions without a sign: an edge is the same from dark to light and back.
       const place = ((Math.atan2(dy, dx) / Math.PI + 1) * EDGES) % EDGES;

@@ -1,11 +1,11 @@
 /** How large what was pointed at is: the box whose colours differ most from those on every side of it. */
-import { angleBetween, apply, type Vec3 } from '../geometry/rotation.js';
+import { angleBetween, apply, RADIANS, type Matrix3, type Vec3 } from '../geometry/rotation.js';
 import { directionAt, type Camera } from '../lens/view.js';
-import { glimpse, type Glimpse, type SphereFrame } from './sphere-frame.js';
+import { glimpse, glimpseOf, type Glimpse, type SphereFrame } from './sphere-frame.js';
+import { standing } from './standing.js';
 import { uprightTo } from './aim.js';
 import type { Box } from './tracker.js';
 
-const RAD = Math.PI / 180;
 const SIDE = 48;
 /** Cells from side to side over the size that is tried. */
 const PADDING = 2.6;
@@ -23,8 +23,6 @@ const OFF = [-0.22, 0, 0.22];
 const ASIDE = 0.15;
 /** From where on, in half sizes, something counts as round about, and up to where. */
 const [NEAR, FAR] = [1.15, 1.75];
-/** How much a larger box is preferred: parts of a thing stand out too. */
-const LARGER = 0.06;
 
 const LEVELS = 6;
 const BINS = LEVELS ** 3;
@@ -47,31 +45,52 @@ export function boxDrawn(camera: Camera, from: { x: number; y: number }, to: { x
   return { direction, width: within(angleBetween(left, right)), height: within(angleBetween(top, bottom)) };
 }
 
-/** Finds the box round a direction of the picture. */
+/** Finds the box round a direction of the picture: what stands out there, and all of it if it stands. */
 export function boxAround(frame: SphereFrame, direction: Vec3): Box {
-  const look: Glimpse = {
-    side: SIDE,
-    planes: [new Float32Array(SIDE * SIDE), new Float32Array(SIDE * SIDE), new Float32Array(SIDE * SIDE)],
-  };
-  const bins = new Uint16Array(SIDE * SIDE);
-  const toPicture = uprightTo(direction);
-  let best = { score: -Infinity, box: { direction, width: 10, height: 10 } };
-  for (let size = SMALLEST; size <= LARGEST; size *= FACTOR) {
-    glimpse(frame, toPicture, size * PADDING * RAD, look);
-    fillBins(look, bins);
-    const half = SIDE / PADDING / 2;
-    for (const [w, h] of SHAPES)
-      for (const dx of OFF)
-        for (const dy of OFF) {
-          const place = { x: dx * 2 * half * w, y: dy * 2 * half * h, w: half * w, h: half * h };
-          const score = standsOut(bins, place) * size ** LARGER * (1 - ASIDE * (Math.abs(dx) + Math.abs(dy)));
-          if (score <= best.score) continue;
-          const at = [dx * w * size * RAD, -dy * h * size * RAD] as const;
-          const to = apply(toPicture, unitOf(at[0], at[1]));
-          best = { score, box: { direction: to, width: size * w, height: size * h } };
-        }
+  const search = new BoxSearch(frame, direction);
+  let best = search.best(SMALLEST, OFF);
+  for (let size = SMALLEST * FACTOR; size <= LARGEST; size *= FACTOR) {
+    const found = search.best(size, OFF);
+    if (found.score > best.score) best = found;
   }
-  return best.box;
+  return standing(frame, best.box);
+}
+
+/** The box of something whose middle and size in degrees are known: of which shape it is, is found. */
+export function boxOfSize(frame: SphereFrame, direction: Vec3, size: number): Box {
+  return new BoxSearch(frame, direction).best(size, [0]).box;
+}
+
+/** Tries boxes about a direction of a picture. */
+class BoxSearch {
+  private readonly look = glimpseOf(SIDE);
+  private readonly bins = new Uint16Array(SIDE * SIDE);
+  private readonly toPicture: Matrix3;
+
+  constructor(
+    private readonly frame: SphereFrame,
+    direction: Vec3,
+  ) {
+    this.toPicture = uprightTo(direction);
+  }
+
+  /** The box of a size in degrees that stands out most, of any shape and as far off the middle as is allowed. */
+  best(size: number, off: readonly number[]): { score: number; box: Box } {
+    glimpse(this.frame, this.toPicture, size * PADDING * RADIANS, this.look);
+    fillBins(this.look, this.bins);
+    const half = SIDE / PADDING / 2;
+    let best = { score: -Infinity, dx: 0, dy: 0, w: 1, h: 1 };
+    for (const [w, h] of SHAPES)
+      for (const dx of off)
+        for (const dy of off) {
+          const place = { x: dx * 2 * half * w, y: dy * 2 * half * h, w: half * w, h: half * h };
+          const score = standsOut(this.bins, place) * (1 - ASIDE * (Math.abs(dx) + Math.abs(dy)));
+          if (score > best.score) best = { score, dx, dy, w, h };
+        }
+    const { score, dx, dy, w, h } = best;
+    const direction = apply(this.toPicture, unitOf(dx * w * size * RADIANS, -dy * h * size * RADIANS));
+    return { score, box: { direction, width: size * w, height: size * h } };
+  }
 }
 
 const unitOf = (right: number, up: number): Vec3 => {

@@ -1,6 +1,6 @@
 /** How large a subject is from one frame to the next: a correlation filter along a row of sizes (DSST, Danelljan et al. 2014). */
 import type { Matrix3 } from '../geometry/rotation.js';
-import { glimpse, type Glimpse, type SphereFrame } from './sphere-frame.js';
+import { glimpse, glimpseOf, type SphereFrame } from './sphere-frame.js';
 
 /** Sizes looked at, and the factor from one to the next. */
 const SIZES = 17;
@@ -17,10 +17,7 @@ const factors = Float64Array.from({ length: SIZES }, (_, k) => STEP ** (k - (SIZ
 const fade = Float64Array.from({ length: SIZES }, (_, k) => 0.5 - 0.5 * Math.cos((2 * Math.PI * (k + 0.5)) / SIZES));
 
 export class ScaleFilter {
-  private readonly look: Glimpse = {
-    side: SIDE,
-    planes: [new Float32Array(SIDE * SIDE), new Float32Array(SIDE * SIDE), new Float32Array(SIDE * SIDE)],
-  };
+  private readonly look = glimpseOf(SIDE);
   private readonly features = Array.from({ length: SIZES }, () => new Float32Array(SIDE * SIDE * PER_CELL));
   private readonly cos = new Float64Array(SIZES * SIZES);
   private readonly sin = new Float64Array(SIZES * SIZES);

@@ -10,39 +10,71 @@ export interface Level {
 
 /** How many sizes there are at most. */
 const LEVELS = 4;
+/** Rows that are halved at a time. */
+const BAND = 16;
 
 export class SphereFrame {
   private readonly levels: Level[];
+  /** Which bands of the sizes after the first are made. */
+  private readonly made: Uint8Array[] = [];
 
   /** `width` is twice `height`, both multiples of 16. */
   constructor(first: Level) {
     this.levels = [first];
   }
 
-  /** The size whose pixels are about as large as `radians`, made when it is asked for first. */
-  levelFor(radians: number): Level {
+  /**
+   * The size whose pixels are about as large as `radians`; what of it lies between two heights in shares of the picture (0 top, 1 bottom)
+   * is made when it is asked for first.
+   */
+  levelFor(radians: number, from = 0, to = 1): Level {
     const [first] = this.levels as [Level];
     const wanted = Math.log2(Math.max(1, (radians * first.width) / (2 * Math.PI)));
     const n = Math.min(LEVELS - 1, Math.floor(wanted + 0.3));
-    while (this.levels.length <= n) this.levels.push(halved(this.levels.at(-1)!));
+    while (this.levels.length <= n) {
+      const level = emptyHalf(this.levels.at(-1)!);
+      this.levels.push(level);
+      this.made.push(new Uint8Array(Math.ceil(level.height / BAND)));
+    }
+    const { height } = this.levels[n]!;
+    this.make(n, Math.floor(from * height), Math.ceil(to * height));
     return this.levels[n]!;
+  }
+
+  /** Makes the bands of a size in which rows lie. */
+  private make(n: number, from: number, to: number) {
+    if (n === 0) return;
+    const level = this.levels[n]!;
+    const made = this.made[n - 1]!;
+    const end = Math.min(made.length, Math.ceil(to / BAND));
+    for (let band = Math.max(0, Math.floor(from / BAND)); band < end; band++) {
+      if (made[band]) continue;
+      made[band] = 1;
+      const [top, bottom] = [band * BAND, Math.min(level.height, (band + 1) * BAND)];
+      this.make(n - 1, 2 * top, 2 * bottom);
+      halve(this.levels[n - 1]!, level, top, bottom);
+    }
   }
 }
 
-function halved({ width, height, planes }: Level): Level {
-  const half = (plane: Uint8Array, w: number, h: number) => {
-    const out = new Uint8Array((w / 2) * (h / 2));
-    for (let y = 0, to = 0; y < h; y += 2)
-      for (let x = 0, at = y * w; x < w; x += 2, at += 2, to++)
-        out[to] = (plane[at]! + plane[at + 1]! + plane[at + w]! + plane[at + w + 1]! + 2) >> 2;
-    return out;
-  };
-  const [y, u, v] = planes;
-  return {
-    width: width / 2,
-    height: height / 2,
-    planes: [half(y, width, height), half(u, width / 2, height / 2), half(v, width / 2, height / 2)],
-  };
+function emptyHalf({ width, height }: Level): Level {
+  const [w, h] = [width / 2, height / 2];
+  const tint = () => new Uint8Array((w / 2) * (h / 2));
+  return { width: w, height: h, planes: [new Uint8Array(w * h), tint(), tint()] };
+}
+
+/** Rows of a size from those of the larger one: means of four. */
+function halve(from: Level, to: Level, top: number, bottom: number) {
+  to.planes.forEach((out, p) => {
+    const plane = from.planes[p]!;
+    const scale = p === 0 ? 1 : 2;
+    const [w, wide] = [to.width / scale, from.width / scale];
+    for (let y = top / scale; y < bottom / scale; y++)
+      for (let x = 0, above = 2 * y * wide, i = y * w; x < w; x++, above += 2, i++) {
+        const below = above + wide;
+        out[i] = (plane[above]! + plane[above + 1]! + plane[below]! + plane[below + 1]! + 2) >> 2;
+      }
+  });
 }
 
 /** A square look at a frame: luma and two colour differences, rows first, 0 to 255. */
@@ -50,6 +82,12 @@ export interface Glimpse {
   side: number;
   planes: readonly [Float32Array, Float32Array, Float32Array];
 }
+
+/** A look of `side` cells a side, to be filled. */
+export const glimpseOf = (side: number): Glimpse => ({
+  side,
+  planes: [new Float32Array(side * side), new Float32Array(side * side), new Float32Array(side * side)],
+});
 
 /** How large a cell of a look is on its stereographic plane, r = 2 tan(θ/2): `across` radians from side to side. */
 export const cellOf = (across: number, side: number) => (4 * Math.tan(Math.min(across, 5.8) / 4)) / side;
@@ -60,7 +98,10 @@ export const cellOf = (across: number, side: number) => (4 * Math.tan(Math.min(a
  */
 export function glimpse(frame: SphereFrame, toPicture: Matrix3, across: number, out: Glimpse): void {
   const { side } = out;
-  const { width, height, planes } = frame.levelFor(across / side);
+  // Up and down by half the diagonal, and a pixel of the smallest size.
+  const middle = 0.5 - Math.asin(Math.max(-1, Math.min(1, toPicture[5]))) / Math.PI;
+  const reach = (0.75 * across) / Math.PI + 0.02;
+  const { width, height, planes } = frame.levelFor(across / side, middle - reach, middle + reach);
   const step = cellOf(across, side);
   const [cw, ch] = [width / 2, height / 2];
   const [luma, blue, red] = planes;

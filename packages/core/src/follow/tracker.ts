@@ -10,7 +10,7 @@ import { CorrelationFilter, peakOf, Spectrum } from './correlation.js';
 import { boxWindow, CHANNELS, featuresOf, hann } from './features.js';
 import { ScaleFilter } from './scale.js';
 import { placesOf, standsAlone, type Place } from './search.js';
-import { cellOf, glimpse, type Glimpse, type SphereFrame } from './sphere-frame.js';
+import { cellOf, glimpse, glimpseOf, type SphereFrame } from './sphere-frame.js';
 
 /** Cells of a look from side to side, and how many subjects wide it is. */
 const SIDE = 64;
@@ -38,7 +38,7 @@ export const TRUSTED = 0.35;
 const LOST = 8;
 const FOUND_HERE = 0.52;
 const FOUND = 0.7;
-/** Every how many frames it is searched for while it is lost, and how often its colours are compared with the sphere's. */
+/** Every how many frames it is looked for while it is lost, and how often its colours are compared with the sphere's. */
 const SEARCH = 3;
 const COMPARE = 30;
 
@@ -92,10 +92,7 @@ export class SubjectTracker {
   private readonly colours = new ColourModel();
   private readonly window = hann(SIDE);
   private readonly own: Float32Array;
-  private readonly look: Glimpse = {
-    side: SIDE,
-    planes: [new Float32Array(SIDE * SIDE), new Float32Array(SIDE * SIDE), new Float32Array(SIDE * SIDE)],
-  };
+  private readonly look = glimpseOf(SIDE);
   private readonly features = Array.from({ length: CHANNELS }, () => new Float32Array(SIDE * SIDE));
   private readonly likely = new Float32Array(SIDE * SIDE);
   /** Running means of what a trusted frame comes to. */
@@ -158,8 +155,7 @@ export class SubjectTracker {
   /** What the present look answers. */
   private answer(): Answer {
     const seen = this.spectrum.of(this.features, this.window);
-    const map = this.filter.respond(seen);
-    const first = this.first.respond(seen);
+    const [map, first] = this.spectrum.answers(seen, this.filter, this.first);
     const shape = peakOf(map, SIDE);
     this.colours.likely(this.look, this.likely);
     const means = boxMeans(this.likely, SIDE, { x: this.half.x * 0.7, y: this.half.y * 0.7 });
@@ -195,11 +191,15 @@ export class SubjectTracker {
   step(frame: SphereFrame, turn: Matrix3 | null): Found {
     if (turn) this.aim.toPicture = multiply(turn, this.aim.toPicture);
     const before = this.aim.coast(this.missing > 0 ? Math.max(0, 1 - this.missing / 45) : 1);
+    const lost = this.missing > LOST;
+    if (lost && this.missing % SEARCH !== 0) {
+      this.missing++;
+      return this.at(0);
+    }
     this.see(frame);
     let answer = this.answer();
     let trust = this.trustOf(answer);
-    const lost = this.missing > LOST;
-    const again = lost && trust < TRUSTED && this.missing % SEARCH === 0 ? this.search(frame) : null;
+    const again = lost && trust < TRUSTED ? this.search(frame) : null;
     if (again) {
       ({ answer, trust } = again);
       this.aim.jump(again.toPicture);
@@ -237,12 +237,13 @@ export class SubjectTracker {
     };
   }
 
-  /** The size in this frame. */
+  /** The size in this frame; it is found and learned in turn. */
   private grow(frame: SphereFrame) {
-    const factor = this.scale.find(frame, this.aim.toPicture, this.scaleAcross);
+    const { toPicture } = this.aim;
+    if (this.seen % LEARNS === 0) return this.scale.learn(frame, toPicture, this.scaleAcross, LEARN_SIZE);
+    const factor = this.scale.find(frame, toPicture, this.scaleAcross);
     if (Math.abs(Math.log(factor)) > STEADY)
       this.size = Math.max(0.5 * RADIANS, Math.min(110 * RADIANS, this.size * factor));
-    if (this.seen % LEARNS === 0) this.scale.learn(frame, this.aim.toPicture, this.scaleAcross, LEARN_SIZE);
   }
 
   /** How a place in cells lies from the middle, in radians to the right and up. */
