@@ -15,19 +15,30 @@ import { tooFast } from '../src/view/comfort.js';
 /** The best score over all ways there are, shot by shot. */
 function bruteForce({ rewards, moves, cuts, cutCost, shortest, longest, fade }: WayProblem): number {
   const steps = rewards.length;
+  // What a step from one state to another costs at least, one kind of move after the other.
+  const states = moves[0]!.map((_, s) => s);
+  const stepCosts = states.map((s) =>
+    moves.reduce(
+      (costs, kind) =>
+        states.map((t) =>
+          Math.min(costs[t]!, ...states.map((u) => costs[u]! + (kind[u]!.cost[kind[u]!.to.indexOf(t)] ?? Infinity))),
+        ),
+      states.map((t) => (t === s ? 0 : Infinity)),
+    ),
+  );
   const go = (k: number, state: number, long: number, left: number): number => {
     const here = fade(long) * rewards[k]![state]!;
     if (k === steps - 1) return long + 1 >= Math.min(shortest, steps) ? here : -Infinity;
     let best = -Infinity;
     if (long + 1 < longest)
-      moves[state]!.to.forEach((to, m) => {
-        best = Math.max(best, go(k + 1, to, long + 1, left) - moves[state]!.cost[m]!);
+      stepCosts[state]!.forEach((cost, to) => {
+        if (cost < Infinity) best = Math.max(best, go(k + 1, to, long + 1, left) - cost);
       });
     if (left > 0 && long + 1 >= shortest)
-      moves.forEach((_, to) => (best = Math.max(best, go(k + 1, to, 0, left - 1) - cutCost)));
+      states.forEach((to) => (best = Math.max(best, go(k + 1, to, 0, left - 1) - cutCost)));
     return here + best;
   };
-  return Math.max(...moves.map((_, s) => go(0, s, 0, cuts)));
+  return Math.max(...states.map((s) => go(0, s, 0, cuts)));
 }
 
 describe('the best way', () => {
@@ -42,10 +53,14 @@ describe('the best way', () => {
         (rows, cuts, cutCost, shortest) => {
           const problem: WayProblem = {
             rewards: rows.map((r) => Float32Array.from(r)),
-            moves: [0, 1, 2].map((s) => {
-              const to = [s - 1, s, s + 1].filter((t) => t >= 0 && t < 3);
-              return { to, cost: to.map((t) => 2 * Math.abs(t - s)) };
-            }),
+            // A step to the side, and then between the first and the last.
+            moves: [
+              [0, 1, 2].map((s) => {
+                const to = [s - 1, s + 1].filter((t) => t >= 0 && t < 3);
+                return { to, cost: to.map(() => 2) };
+              }),
+              [0, 1, 2].map((s) => ({ to: s === 1 ? [] : [2 - s], cost: s === 1 ? [] : [3] })),
+            ],
             cuts,
             cutCost,
             shortest,
@@ -59,7 +74,7 @@ describe('the best way', () => {
             if (way.cutAt.includes(k)) {
               sum -= cutCost;
               begins = k;
-            } else if (k > 0) sum -= 2 * Math.abs(s - way.states[k - 1]!);
+            } else if (k > 0) sum -= [0, 2, 3][Math.abs(s - way.states[k - 1]!)]!;
             sum += problem.rewards[k]![s]! / (1 + (k - begins) / 4);
           });
           expect(sum).toBeCloseTo(way.score, 4);
@@ -70,7 +85,7 @@ describe('the best way', () => {
 
   test('needs shots enough to last to the end', () => {
     const rewards = Array.from({ length: 9 }, () => Float32Array.of(0));
-    const moves = [{ to: [0], cost: [0] }];
+    const moves = [[{ to: [], cost: [] }]];
     const problem = { rewards, moves, cutCost: 0, shortest: 1, longest: 4, fade: () => 1 };
     expect(() => bestWay({ ...problem, cuts: 1 })).toThrow(RangeError);
     expect(bestWay({ ...problem, cuts: 2 }).cutAt).toHaveLength(2);

@@ -3,7 +3,7 @@
  * (cf. Su & Grauman 2017).
  */
 
-/** Where one may go from a state in a step, and what each costs; staying is one of them. */
+/** Where one may go from a state, and what each costs; staying is always possible and costs nothing. */
 export interface Moves {
   to: readonly number[];
   cost: readonly number[];
@@ -12,7 +12,8 @@ export interface Moves {
 export interface WayProblem {
   /** What each state is worth in each step; nothing is negative infinity. */
   rewards: readonly Float32Array[];
-  moves: readonly Moves[];
+  /** By state; of several kinds of moves one of each is made in a step, one after the other. */
+  moves: readonly (readonly Moves[])[];
   /** How often it may be cut to any other state, and what that costs. */
   cuts: number;
   cutCost: number;
@@ -36,7 +37,7 @@ export interface Way {
  * Throws RangeError where so few cuts, at shots so long, do not reach the end.
  */
 export function bestWay(given: WayProblem): Way {
-  const problem: Flat = { ...given, flat: flattened(given.moves) };
+  const problem: Flat = { ...given, flat: given.moves.map(flattened) };
   const { rewards, cuts, cutCost, shortest, longest } = problem;
   const steps = rewards.length;
   if ((cuts + 1) * longest < steps) throw new RangeError('So few shots do not last to the end.');
@@ -70,53 +71,59 @@ export function bestWay(given: WayProblem): Way {
 }
 
 interface Flat extends WayProblem {
-  flat: FlatMoves;
+  flat: FlatMoves[];
 }
 
-/** The moves of all states one behind the other: those of state s from `begins[s]` on. */
+/** The moves of all states, one behind the other. */
 interface FlatMoves {
-  begins: Int32Array;
+  from: Int32Array;
   to: Int32Array;
   cost: Float64Array;
 }
 
-function flattened(moves: readonly Moves[]): FlatMoves {
-  const begins = new Int32Array(moves.length + 1);
-  moves.forEach(({ to }, s) => (begins[s + 1] = begins[s]! + to.length));
-  return {
-    begins,
-    to: Int32Array.from(moves.flatMap((m) => m.to)),
-    cost: Float64Array.from(moves.flatMap((m) => m.cost)),
-  };
-}
+const flattened = (moves: readonly Moves[]): FlatMoves => ({
+  from: Int32Array.from(moves.flatMap(({ to }, s) => to.map(() => s))),
+  to: Int32Array.from(moves.flatMap((m) => m.to)),
+  cost: Float64Array.from(moves.flatMap((m) => m.cost)),
+});
 
 /** One step of a shot: the values of all states after it, and where each came from. */
 function advance({ rewards, flat, fade }: Flat, values: Float64Array, step: number, n: number, came?: Int32Array) {
-  const { begins, to, cost } = flat;
-  const next = new Float64Array(values.length).fill(-Infinity);
-  for (let s = 0; s < values.length; s++) {
-    const value = values[s]!;
-    for (let m = begins[s]!; m < begins[s + 1]!; m++) {
-      const worth = value - cost[m]!;
-      const at = to[m]!;
-      if (worth > next[at]!) {
-        next[at] = worth;
-        if (came) came[at] = s;
-      }
-    }
-  }
+  let now = values;
+  came?.forEach((_, s) => (came[s] = s));
+  for (const kind of flat) now = moved(kind, now, came);
   const share = fade(n);
   const row = rewards[step]!;
-  for (let s = 0; s < next.length; s++) next[s]! += share * row[s]!;
+  for (let s = 0; s < now.length; s++) now[s]! += share * row[s]!;
+  return now;
+}
+
+/** The best of each state after one kind of move; `came`: from which state each came, before and after. */
+function moved({ from, to, cost }: FlatMoves, values: Float64Array, came?: Int32Array): Float64Array {
+  const next = values.slice();
+  const before = came?.slice();
+  for (let m = 0; m < to.length; m++) {
+    const worth = values[from[m]!]! - cost[m]!;
+    const at = to[m]!;
+    if (worth <= next[at]!) continue;
+    next[at] = worth;
+    if (came) came[at] = before![from[m]!]!;
+  }
   return next;
 }
 
-const first = ({ rewards, fade }: Flat, begins: number) => Float64Array.from(rewards[begins]!, (r) => r * fade(0));
+function most(values: Float64Array): number {
+  let best = -Infinity;
+  for (const v of values) if (v > best) best = v;
+  return best;
+}
+
+const first = ({ rewards, fade }: Flat, begins: number): Float64Array =>
+  Float64Array.from(rewards[begins]!, (r) => r * fade(0));
 
 /** What the best shot that begins at a step is worth after 1, 2, … steps. */
 function shotsFrom(problem: Flat, begins: number, until: number): number[] {
   let values = first(problem, begins);
-  const most = (values: Float64Array) => values.reduce((a, b) => Math.max(a, b));
   const worth = [most(values)];
   for (let step = begins + 1; step < until; step++) {
     values = advance(problem, values, step, step - begins);

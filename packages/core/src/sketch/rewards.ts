@@ -8,7 +8,7 @@ import { FOVS, halfAngles, inFrame, LEVEL_TILT, STATES, TILTS } from './views.js
 const NOISE = 0.035;
 const SMALL = 0.25;
 /** How much closer views are liked. */
-const CLOSER = 0.4;
+const CLOSER = 0.1;
 const MUCH = 0.4;
 /** What marks, subjects and those that must be seen add. */
 export const MARKED = 1.6;

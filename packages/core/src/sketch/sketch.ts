@@ -5,7 +5,7 @@ import { bestWay, type Moves, type Way } from './best-way.js';
 import { HEADINGS, momentsOf, type Activity, type Wanted } from './interest.js';
 import { reasonsOf, type Reason } from './reasons.js';
 import { freshness, MARKED, REQUIRED, rewardsOf, SUBJECT, type Fresh } from './rewards.js';
-import { FOVS, stateAt, STATES, TILTS } from './views.js';
+import { FOVS, stateAt, STATES, TILTS, type State } from './views.js';
 import { pathOf } from './written.js';
 
 export interface SketchDials {
@@ -53,21 +53,32 @@ const TILT_COST = 0.6;
 
 const between = ([calm, lively]: readonly [number, number], f: number) => calm + (lively - calm) * f;
 
-function movesOf(lively: number, step: number): Moves[] {
+/** Turning, tilting and zooming, each by itself: what they cost adds up. */
+function movesOf(lively: number, step: number): Moves[][] {
   const reach = Math.max(1, Math.round((between(REACH, lively) * step) / STEP));
-  return STATES.map((state) => {
-    const to: number[] = [];
-    const cost: number[] = [];
-    for (let d = -reach; d <= reach; d++)
-      for (const t of [-1, 0, 1])
-        for (const f of [-1, 0, 1]) {
-          const next = { heading: state.heading + d, tilt: state.tilt + t, fov: state.fov + f };
-          if (!TILTS[next.tilt] || !FOVS[next.fov]) continue;
-          to.push(stateAt(next));
-          cost.push(between(TURN, lively) * Math.abs(d) ** 1.3 + TILT_COST * Math.abs(t) + ZOOM_COST * Math.abs(f));
-        }
-    return { to, cost };
-  });
+  const turns = Array.from({ length: reach }, (_, i) => [-1 - i, 1 + i]).flat();
+  const kind = (by: readonly number[], next: (state: State, d: number) => State, cost: (d: number) => number) =>
+    STATES.map((state): Moves => {
+      const there = by.filter((d) => TILTS[next(state, d).tilt] && FOVS[next(state, d).fov]);
+      return { to: there.map((d) => stateAt(next(state, d))), cost: there.map((d) => cost(Math.abs(d))) };
+    });
+  return [
+    kind(
+      turns,
+      (s, d) => ({ ...s, heading: s.heading + d }),
+      (d) => between(TURN, lively) * d ** 1.3,
+    ),
+    kind(
+      [-1, 1],
+      (s, d) => ({ ...s, tilt: s.tilt + d }),
+      (d) => TILT_COST * d,
+    ),
+    kind(
+      [-1, 1],
+      (s, d) => ({ ...s, fov: s.fov + d }),
+      (d) => ZOOM_COST * d,
+    ),
+  ];
 }
 
 const CUT_COST = [2.5, 1] as const;
@@ -75,7 +86,7 @@ const CUT_COST = [2.5, 1] as const;
 const WEARY = [3, 2] as const;
 const LEAST = 0.1;
 /** Steps of a shot at most, where there are cuts enough. */
-const LONGEST = 48;
+const LONGEST = 24;
 /** Seconds that a look after a cut lasts at least. */
 const SHORTEST = [3, 1.5] as const;
 

@@ -6,7 +6,7 @@ export const TILTS = [-25, -5, 15, 40] as const;
 export const FOVS = [62, 80, 100] as const;
 export const LEVEL_TILT = 1;
 
-interface State {
+export interface State {
   heading: number;
   tilt: number;
   fov: number;
