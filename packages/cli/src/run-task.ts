@@ -14,6 +14,7 @@ import { gather } from '@glimbo/media/gather';
 import { analyseMotion } from '@glimbo/media/motion';
 import { readMotion, writeMotion } from '@glimbo/media/motion-file';
 import { measuredLight } from '@glimbo/media/light';
+import { writePortrait } from '@glimbo/media/portrait';
 import { readRecording } from '@glimbo/media/recording';
 import { exportClip } from '@glimbo/media/render/clip';
 import { renderStill } from '@glimbo/media/render/still';
@@ -80,19 +81,34 @@ async function analyse(
 }
 
 async function follow(
-  { proxy, rate, frames, order, around, motion, out, part }: Task & { kind: 'follow' },
+  { proxy, rate, frames, order, around, motion, out, part, picture }: Task & { kind: 'follow' },
   say: Say,
   signal: AbortSignal,
 ): Promise<{ seen: number }> {
   const known = around === null ? null : await knownTrack(out, frames);
+  const keep = async (track: SubjectTrack, file: string) => {
+    await writeFile(`${part}.new`, JSON.stringify(track));
+    await rename(`${part}.new`, file);
+  };
+  // One at a time; what comes meanwhile is told with the next.
+  let keeping: Promise<void> | null = null;
+  const grown = (track: SubjectTrack) => {
+    keeping ??= keep(track, part)
+      .catch(() => undefined)
+      .finally(() => (keeping = null));
+  };
+  let portrait: Uint8Array | null = null;
   const subject = await followSubject(proxy, { rate, frames }, order, {
     motion: motion ? await readMotion(motion) : null,
     again: known && around !== null ? { known, frame: around } : null,
     signal,
     progress: (progress) => say({ progress }),
+    grown,
+    seen: (picture) => (portrait = picture),
   });
-  await writeFile(part, JSON.stringify(subject));
-  await rename(part, out);
+  await keeping;
+  if (portrait) await writePortrait(portrait, picture);
+  await keep(subject, out);
   return { seen: subject.looks.filter(isSeen).length };
 }
 

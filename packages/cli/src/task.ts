@@ -61,7 +61,10 @@ export type Task =
       sidecar: { file: string; use: 'replace' | 'anchor' } | null;
       out: string;
     }
-  /** Follows a subject in a proxy; `part`: where its track is written before it is whole; `around`: only about the key of that frame. */
+  /**
+   * Follows a subject in a proxy; `part`: where its track is as it grows, `picture`: where what it looks like is; `around`: only about the
+   * key of that frame.
+   */
   | {
       kind: 'follow';
       proxy: string;
@@ -72,6 +75,7 @@ export type Task =
       motion: string | null;
       out: string;
       part: string;
+      picture: string;
     }
   /** Sketches of several footages, each by its id. */
   | { kind: 'sketch'; footage: { id: string; order: SketchOrder }[] }

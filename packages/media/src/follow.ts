@@ -1,7 +1,7 @@
 /** Following a subject through a footage, from where it was pointed out, forwards and backwards. */
-import { boxAround } from '@glimbo/core/follow/point-out';
+import { boxAround, boxOfSize } from '@glimbo/core/follow/point-out';
 import { isSeen, lookOf, type SubjectLook, type SubjectTrack } from '@glimbo/core/follow/subject';
-import { SphereFrame } from '@glimbo/core/follow/sphere-frame';
+import type { SphereFrame } from '@glimbo/core/follow/sphere-frame';
 import { SubjectTracker, type Box } from '@glimbo/core/follow/tracker';
 import {
   angleBetween,
@@ -14,16 +14,19 @@ import {
   type Vec3,
 } from '@glimbo/core/geometry/rotation';
 import type { Motion } from '@glimbo/core/motion/motion';
-import { MediaError, SAFE_INPUT } from './ffmpeg.js';
-import { rawBytes } from './raw-bytes.js';
+import { MediaError } from './ffmpeg.js';
+import { portraitOf } from './portrait.js';
+import { ahead, letCome, pictures } from './sphere-pictures.js';
 
 /** Width in pixels at which frames are looked at; small subjects are looked at more closely. */
 const WIDTH = 960;
 const CLOSE = 1920;
+/** By which factor a subject that is put right may be larger or smaller than it was nearby. */
+const UNLIKELY = 1.6;
 /** Degrees below which a subject is small. */
 const SMALL = 8;
-/** Seconds that are read at a time on the way back. */
-const PIECE = 1;
+/** Squares of pictures' widths that are read at a time on the way back: 20 large ones. */
+const PIECE = 20 * CLOSE ** 2;
 
 /** Pixels across the whole sphere at which a subject of a size in degrees is looked at. */
 export const lookWidth = ({ width, height }: { width: number; height: number }) =>
@@ -32,7 +35,7 @@ export const lookWidth = ({ width, height }: { width: number; height: number }) 
 /** Where a subject was pointed out: in which frame, where in its picture, and how large; its size is found where that is not said. */
 export interface FollowKey {
   frame: number;
-  /** Unit direction. */
+  /** Unit direction; its middle where the size is said. */
   direction: Vec3;
   /** Degrees across, or across and up where its outline was drawn. */
   size?: number | { width: number; height: number };
@@ -49,8 +52,16 @@ interface FollowOptions {
   /** How the rig moved, where that is known: the prediction goes with it. */
   motion?: Motion | null;
   progress?: (share: number) => void;
+  /** Is given, some 60 times, what the track is so far. */
+  grown?: (track: SubjectTrack) => void;
+  /** Is given what it looks like where it was pointed out first, if that is looked at. */
+  seen?: (portrait: Uint8Array) => void;
   signal?: AbortSignal;
 }
+
+/** How often a growing track is told, and after how many frames at the earliest. */
+const TOLD = 60;
+const TELL = 15;
 
 /**
  * Follows a subject through a whole sphere laid flat, such as a proxy, of `frames` frames at a constant `rate`. Throws MediaError;
@@ -60,21 +71,28 @@ export async function followSubject(
   file: string,
   { rate, frames }: { rate: number; frames: number },
   { keys = [], ...first }: FollowOrder,
-  { motion = null, again = null, progress, signal }: FollowOptions = {},
+  { motion = null, again = null, progress, grown, seen, signal }: FollowOptions = {},
 ): Promise<SubjectTrack> {
   const order = [first, ...keys].sort((a, b) => a.frame - b.frame);
   if (order.some((k) => k.frame < 0 || k.frame >= frames))
     throw new MediaError('The subject was pointed out outside the footage.');
   const looks: (SubjectLook | null)[] = Array.from({ length: frames }, (_, n) => again?.known.looks[n] ?? null);
   const touches = (key: FollowKey | undefined) => !again || key?.frame === again.frame;
+  const soFar = [...looks];
+  const every = Math.max(TELL, Math.round(frames / TOLD));
   let done = 0;
-  const step = () => void (++done % 10 === 0 && progress?.(Math.min(0.99, done / frames)));
+  const step = (n: number, look: SubjectLook) => {
+    soFar[n] = look;
+    if (++done % 10 === 0) progress?.(Math.min(0.99, done / frames));
+    if (done % every === 0) grown?.(trackOf(rate, [...soFar]));
+  };
   const stretch: Reading = { file, rate, motion, step, signal };
   for (const [i, key] of order.entries()) {
     const [before, after] = [order[i - 1], order[i + 1]];
     // Nothing is followed from here.
     if (![before, key, after].some(touches)) continue;
-    const from = await beginning(stretch, key);
+    const from = await beginning(stretch, key, sizeNear(looks, key.frame));
+    if (key === first) seen?.(portraitOf(from.picture, from.box));
     const back = touches(key) || touches(before) ? await backwards(stretch, key, from, before?.frame ?? -1) : null;
     const on = touches(key) || touches(after) ? await forwards(stretch, key, from, after?.frame ?? frames) : null;
     looks[key.frame] = from.look;
@@ -84,8 +102,15 @@ export async function followSubject(
     );
     on?.forEach((look, n) => (looks[n] = look));
   }
-  return { format: 'glimbo-subject', version: 1, rate, looks };
+  return trackOf(rate, looks);
 }
+
+const trackOf = (rate: number, looks: SubjectTrack['looks']): SubjectTrack => ({
+  format: 'glimbo-subject',
+  version: 1,
+  rate,
+  looks,
+});
 
 /** What both ways come to at a share of the way between two keys: what was seen, in between what both saw alike, else the nearer key's. */
 function met(on: SubjectLook | null | undefined, back: SubjectLook, share: number): SubjectLook {
@@ -102,7 +127,8 @@ interface Reading {
   file: string;
   rate: number;
   motion: Motion | null;
-  step: () => void;
+  /** Is told each look that was found. */
+  step: (frame: number, look: SubjectLook) => void;
   signal?: AbortSignal;
 }
 
@@ -114,8 +140,12 @@ interface Beginning {
   look: SubjectLook;
 }
 
-async function beginning({ file, rate, signal }: Reading, { frame, direction, size }: FollowKey): Promise<Beginning> {
-  const box = await boxOf(file, { rate, from: frame }, direction, size, signal);
+async function beginning(
+  { file, rate, signal }: Reading,
+  { frame, direction, size }: FollowKey,
+  expected: number | null,
+): Promise<Beginning> {
+  const box = await boxOf(file, { rate, from: frame, expected }, direction, size, signal);
   const width = lookWidth(box);
   for await (const picture of pictures(file, { rate, from: frame, count: 1, width }, signal))
     return { box, width, picture, look: lookOf(new SubjectTracker(picture, box).found) };
@@ -133,15 +163,19 @@ async function forwards(
   const tracker = new SubjectTracker(picture, box);
   let n = frame + 1;
   if (n >= until) return looks;
-  for await (const next of pictures(file, { rate, from: n, count: until - n, width }, signal)) {
-    looks.set(n, lookOf(tracker.step(next, turnBetween(motion, n - 1, n))));
-    step();
+  for await (const next of pictures(file, { rate, from: n, count: until - n, width, passing: true }, signal)) {
+    const look = lookOf(tracker.step(next, turnBetween(motion, n - 1, n)));
+    looks.set(n, look);
+    step(n, look);
     n++;
   }
   return looks;
 }
 
-/** Looks from the frame before a key down to after another, by frame; read in pieces, since decoders only go forwards. */
+/**
+ * Looks from the frame before a key down to after another, by frame; read in pieces, since decoders only go forwards. The piece before
+ * is read while one is looked at.
+ */
 async function backwards(
   { file, rate, motion, step, signal }: Reading,
   { frame }: FollowKey,
@@ -150,34 +184,48 @@ async function backwards(
 ): Promise<Map<number, SubjectLook>> {
   const looks = new Map<number, SubjectLook>();
   const tracker = new SubjectTracker(picture, box);
-  for (let end = frame; end > after + 1;) {
-    const from = Math.max(after + 1, end - Math.round(PIECE * rate));
-    const piece: SphereFrame[] = [];
-    for await (const next of pictures(file, { rate, from, count: end - from, width }, signal)) piece.push(next);
-    for (let k = piece.length - 1; k >= 0; k--) {
-      looks.set(from + k, lookOf(tracker.step(piece[k]!, turnBetween(motion, from + k + 1, from + k))));
-      step();
+  const length = Math.floor(PIECE / width ** 2);
+  const pieceBefore = (end: number) => {
+    const from = Math.max(after + 1, end - length);
+    return from < end ? { from, ...ahead(pictures(file, { rate, from, count: end - from, width }, signal)) } : null;
+  };
+  let next = pieceBefore(frame);
+  while (next) {
+    const { from, got, read } = next;
+    await read;
+    next = pieceBefore(from);
+    const count = got.length;
+    for (let n = from + count - 1; n >= from; n--) {
+      const look = lookOf(tracker.step(got.pop()!, turnBetween(motion, n + 1, n)));
+      looks.set(n, look);
+      step(n, look);
+      await letCome(() => !next || next.got.length >= from + count - n);
     }
-    end = from;
   }
   return looks;
 }
 
-/** The box of what was pointed out. */
+/** The size in degrees at the moment nearest to a frame at which a subject was seen; null where it never was. */
+function sizeNear(looks: readonly (SubjectLook | null)[], frame: number): number | null {
+  for (let d = 1; d < looks.length; d++)
+    for (const look of [looks[frame - d], looks[frame + d]]) if (look && isSeen(look)) return look[3];
+  return null;
+}
+
+/** The box of what was pointed out; where it is about as large as expected, as it is found, else of that size. */
 async function boxOf(
   file: string,
-  { rate, from }: { rate: number; from: number },
+  { rate, from, expected }: { rate: number; from: number; expected: number | null },
   direction: Vec3,
   size: FollowKey['size'],
   signal?: AbortSignal,
 ): Promise<Box> {
   if (typeof size === 'object') return { direction, ...size };
   for await (const picture of pictures(file, { rate, from, count: 1, width: CLOSE }, signal)) {
+    if (size !== undefined) return boxOfSize(picture, direction, size);
     const found = boxAround(picture, direction);
-    if (size === undefined) return found;
-    // Its shape is found, its size is said.
-    const scale = size / Math.max(found.width, found.height);
-    return { direction, width: found.width * scale, height: found.height * scale };
+    const off = expected === null ? 0 : Math.abs(Math.log(Math.max(found.width, found.height) / expected));
+    return off > Math.log(UNLIKELY) ? boxOfSize(picture, direction, expected!) : found;
   }
   throw new MediaError('The frame in which the subject was pointed out could not be read.');
 }
@@ -186,38 +234,4 @@ async function boxOf(
 function turnBetween(motion: Motion | null, from: number, to: number): Matrix3 | null {
   const [a, b] = [motion?.frames[from], motion?.frames[to]];
   return a && b ? multiply(transpose(matrixOf(b.orientation)), matrixOf(a.orientation)) : null;
-}
-
-/** Frames of a file, from one on, `width` pixels wide. */
-async function* pictures(
-  file: string,
-  { rate, from, count, width }: { rate: number; from: number; count: number; width: number },
-  signal?: AbortSignal,
-): AsyncGenerator<SphereFrame> {
-  const height = width / 2;
-  const bytes = (width * height * 3) / 2;
-  // Somewhat before the frame, so that rounding never meets its neighbour.
-  const seek = from > 0 ? ['-ss', ((from - 0.4) / rate).toFixed(6)] : [];
-  const filters = `scale=${width}:${height}:flags=area,format=yuv420p`;
-  const input = [...seek, ...SAFE_INPUT, '-i', file, '-an', '-sn', '-frames:v', String(count)];
-  let frame = new Uint8Array(bytes);
-  let filled = 0;
-  for await (const chunk of rawBytes([...input, '-vf', filters, '-f', 'rawvideo', '-'], signal))
-    for (let at = 0; at < chunk.length;) {
-      const some = Math.min(chunk.length - at, bytes - filled);
-      frame.set(chunk.subarray(at, at + some), filled);
-      at += some;
-      filled += some;
-      if (filled < bytes) continue;
-      yield pictureOf(frame, width);
-      frame = new Uint8Array(bytes);
-      filled = 0;
-    }
-}
-
-function pictureOf(frame: Uint8Array, width: number): SphereFrame {
-  const height = width / 2;
-  const luma = width * height;
-  const planes = [frame.subarray(0, luma), frame.subarray(luma, luma * 1.25), frame.subarray(luma * 1.25)] as const;
-  return new SphereFrame({ width, height, planes });
 }

@@ -5,10 +5,11 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { USUAL_RULE } from '@glimbo/core/follow/rule';
-import { isSeen } from '@glimbo/core/follow/subject';
+import { isSeen, type SubjectLook, type SubjectTrack } from '@glimbo/core/follow/subject';
 import { angleBetween, vec3, type Vec3 } from '@glimbo/core/geometry/rotation';
 import { newTake, type Take } from '@glimbo/core/take/take';
 import { followSubject } from '../src/follow.js';
+import { writePortrait } from '../src/portrait.js';
 import { wholeSphere } from '../src/recording.js';
 import { renderStill } from '../src/render/still.js';
 import { tracksFor } from '../src/subjects.js';
@@ -43,15 +44,29 @@ describe('a visitor who walks close by, across the seam', () => {
 
   test('is followed both ways from one press, and kept in the middle of the frame', async () => {
     const shares: number[] = [];
+    const grown: number[] = [];
+    const portraits: Uint8Array[] = [];
     const subject = await followSubject(
       file,
       facts,
       { frame: POINTED + 1, direction: truly.get(POINTED + 1)!.direction },
-      { progress: (share) => shares.push(share) },
+      {
+        progress: (share) => shares.push(share),
+        seen: (portrait) => portraits.push(portrait),
+        grown: ({ looks }) => grown.push(looks.filter((look) => look && isSeen(look)).length),
+      },
     );
     expect(subject.looks).toHaveLength(facts.frames);
     expect(subject.looks.every(isSeen)).toBe(true);
     expect(shares).toEqual([...shares].sort((a, b) => a - b));
+    expect(grown).toEqual([15, 30, 45]);
+    // The blue coat is in the middle of its picture.
+    await writePortrait(portraits[0]!, join(folder, 'blue.jpg'));
+    const face = ['-v', 'error', '-i', join(folder, 'blue.jpg'), '-pix_fmt', 'rgb24', '-f', 'rawvideo', '-'];
+    const pixels = execFileSync('ffmpeg', face);
+    expect(pixels).toHaveLength(96 * 96 * 3);
+    const [red, , blue] = pixels.subarray(3 * (40 * 96 + 48));
+    expect(blue).toBeGreaterThan(1.4 * red!);
     // The box that was found has a middle of its own: on the visitor it stays where it was.
     const off = [...truly].flatMap(([n, { direction, size }]) => {
       const look = subject.looks[n];
@@ -87,6 +102,27 @@ describe('a visitor who walks close by, across the seam', () => {
       const { direction, size } = truly.get(n)!;
       expect(angleBetween(vec3(right.looks[n]!), direction) / size).toBeLessThan(0.15);
     }
+  }, 120_000);
+
+  test('put right by a press it is about as large as it was nearby, whatever stands out there', async () => {
+    const { direction } = truly.get(POINTED + 1)!;
+    const looks = Array.from({ length: facts.frames }, (): SubjectLook => [...direction, 30, 1]);
+    const known: SubjectTrack = { format: 'glimbo-subject', version: 1, rate: 30, looks };
+    const at = POINTED + 1;
+    const order = {
+      frame: at - 2,
+      direction,
+      keys: [
+        { frame: at, direction },
+        { frame: at + 2, direction },
+      ],
+    };
+    const right = await followSubject(file, facts, order, { again: { known, frame: at } });
+    // What stands out there by itself is another size.
+    const [found] = (await followSubject(file, facts, { frame: at, direction })).looks.slice(at);
+    expect(found![3] < 30 / 1.6 || found![3] > 30 * 1.6).toBe(true);
+    expect(right.looks[at]![3]).toBe(30);
+    expect(right.looks[at + 10]).toEqual(known.looks[at + 10]);
   }, 120_000);
 
   test('can be cancelled; what is missing or broken is told', async () => {
