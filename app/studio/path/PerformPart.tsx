@@ -7,7 +7,7 @@ import { Choice } from '~/ui/Choice';
 import { Dial } from '~/ui/Dial';
 import { useStudio, useStudioStore } from '../state/store';
 import { usePlayer } from '../transport/player-context';
-import { Performance, tryPerformed } from './performance';
+import { nameFollowed, Performance, tryPerformed, wayFollowed } from './performance';
 
 const SPEEDS = [
   ['0.25', '¼'],
@@ -23,8 +23,10 @@ export function PerformPart() {
   const [speed, setSpeed] = useState<(typeof SPEEDS)[number][0]>('1');
   const [width, setWidth] = useState(0.25);
   const [tolerance, setTolerance] = useState(1.5);
+  const [stays, setStays] = useState(true);
   const [samples, setSamples] = useState<Sample[] | null>(null);
   const [made, setMade] = useState<{ deviation: number; keys: number } | null>(null);
+  const followed = useStudio(nameFollowed);
   const running = useRef<Performance | null>(null);
   useEffect(() => () => running.current?.stop(), []);
 
@@ -43,6 +45,7 @@ export function PerformPart() {
         setMade(now);
         if (!now && steered.length) toast('That was too short to become a path. Perform for a second or more.');
       },
+      (stays && wayFollowed(store.getState())) || undefined,
     );
   };
   // Smoothing and tolerance can be turned as long as it is tried.
@@ -58,8 +61,14 @@ export function PerformPart() {
         <p>
           Steer while it plays: drag in the Frame and use the wheel, hold <span className="figure">A D W S</span> to
           aim, <span className="figure">Q E</span> to roll, <span className="figure">+ −</span> to zoom; or take a
-          gamepad. What you steer replaces the path from the playhead on, as far as you go.
+          gamepad. What you steer replaces path and Follows from the playhead on, as far as you go.
         </p>
+        {followed && (
+          <label className="flex items-center gap-2">
+            <input type="checkbox" checked={stays} onChange={(e) => setStays(e.target.checked)} />
+            Stay with {followed}: what you steer goes round it
+          </label>
+        )}
         <Choice label="Play at" value={speed} options={SPEEDS} onChange={setSpeed} />
         <button
           className="button main self-start"

@@ -1,7 +1,12 @@
 /** Performing: the view is steered by pointer, keys or gamepad while it plays, and what was steered becomes a tried path. */
-import { perform, pushed, type Push } from '@glimbo/core/path/perform';
+import { clearFollows } from '@glimbo/core/follow/edit';
+import { softTrack } from '@glimbo/core/follow/following';
+import { carriedView, carriedWith, perform, pushed, type Carried, type Push } from '@glimbo/core/path/perform';
 import type { Sample } from '@glimbo/core/path/simplify';
 import type { View } from '@glimbo/core/lens/view';
+import { followInForce } from '@glimbo/core/take/dial';
+import { subjectOf } from '~/model/subject';
+import type { StudioState } from '../state/state';
 import type { StudioStore } from '../state/store';
 
 /** Keys that steer while they are held, and what they push. */
@@ -38,7 +43,9 @@ function gamepadPush(): Push {
 export class Performance {
   private readonly held = new Map<string, number>();
   private readonly samples: Sample[] = [];
+  /** What is steered, without what it is carried along by; and how far it was carried when the pointer went down. */
   private view: View;
+  private pressed = { pan: 0, tilt: 0 };
   private last = performance.now();
   private frame = 0;
   private ended = false;
@@ -49,10 +56,13 @@ export class Performance {
     private readonly play: () => void,
     private readonly stopPlaying: () => void,
     private readonly onEnd: (samples: Sample[]) => void,
+    /** By what it is carried along besides: a subject's way. */
+    private readonly carried: Carried = () => ({ pan: 0, tilt: 0 }),
   ) {
     const { view, takeSteering } = store.getState();
     this.view = view();
-    takeSteering((change) => (this.view = { ...this.view, ...change }));
+    takeSteering((change) => this.take(change));
+    window.addEventListener('pointerdown', this.press, true);
     window.addEventListener('keydown', this.down, true);
     window.addEventListener('keyup', this.up, true);
     this.forget = store.subscribe((now, before) => now.time !== before.time && this.sample(now.time));
@@ -85,6 +95,13 @@ export class Performance {
     e.stopImmediatePropagation();
     if (!this.held.has(key)) this.held.set(key, performance.now());
   };
+  private readonly press = () => void (this.pressed = this.carried(this.store.getState().time));
+  /** A drag says where to look, reckoned from where the picture was when it began. */
+  private take({ pan, tilt, ...change }: Partial<View>) {
+    this.view = { ...this.view, ...change };
+    if (pan !== undefined) this.view.pan = pan - this.pressed.pan;
+    if (tilt !== undefined) this.view.tilt = tilt - this.pressed.tilt;
+  }
   private readonly up = (e: KeyboardEvent) => void this.held.delete(e.key.toLowerCase());
 
   private steer = () => {
@@ -96,7 +113,7 @@ export class Performance {
         push[name as keyof Push] += by * Math.min(1, (now - since) / 1000 / RISE);
     this.view = pushed(this.view, push, Math.min(0.1, (now - this.last) / 1000));
     this.last = now;
-    this.store.getState().tryLens(this.view);
+    this.store.getState().tryLens(carriedView(this.view, this.carried(this.store.getState().time)));
     this.frame = requestAnimationFrame(this.steer);
   };
 
@@ -107,7 +124,7 @@ export class Performance {
     // A loop begins again at the in point: that is the end of it. A frame or two back is only the player's start.
     if (time < last - BACK || time >= range.out - 1e-6) return this.stop();
     if (time <= last) return;
-    const { pan, tilt, roll, fov, bend } = this.view;
+    const { pan, tilt, roll, fov, bend } = carriedView(this.view, this.carried(time));
     this.samples.push({ time, values: { pan, tilt, roll, fov, bend } });
   }
 
@@ -118,6 +135,7 @@ export class Performance {
     this.forget();
     window.removeEventListener('keydown', this.down, true);
     window.removeEventListener('keyup', this.up, true);
+    window.removeEventListener('pointerdown', this.press, true);
     this.stopPlaying();
     const { takeSteering, showPerforming, tryLens } = this.store.getState();
     takeSteering(null);
@@ -127,11 +145,36 @@ export class Performance {
   }
 }
 
-/** Has what was steered tried: as keyframes, smoothed and simplified. Gives how near they come; null when it was too short. */
+/** By which rule a take follows at the playhead. */
+const ruleNow = ({ take, time }: StudioState) => take().follows?.[followInForce(take(), time)];
+
+/** Whom the take follows at the playhead; null where nobody, or somebody who is not known. */
+export function nameFollowed(state: StudioState): string | null {
+  const rule = ruleNow(state);
+  const id = rule && subjectOf(rule.subject);
+  return state.subjects.find((s) => s.id === id && state.tracks.has(s.id))?.name ?? null;
+}
+
+/** The way of the subject that is followed at the playhead, from there on; null where none is. */
+export function wayFollowed(state: StudioState): Carried | null {
+  const rule = ruleNow(state);
+  const track = rule && state.tracks.get(subjectOf(rule.subject))?.track;
+  const soft = track && softTrack(track, rule, state.correction());
+  return soft ? carriedWith(soft, state.time) : null;
+}
+
+/**
+ * Has what was steered tried: as keyframes, smoothed and simplified; Follows give way to it. Gives how near they come; null when it was
+ * too short.
+ */
 export function tryPerformed(store: StudioStore, samples: Sample[], how: { width: number; tolerance: number }) {
   const { take, footage, tryPath } = store.getState();
   const { rate } = footage.facts;
   const made = perform(take().path, samples, { ...how, rate });
-  if (made) tryPath(made.path, `${made.keys} keyframes, ${made.deviation.toFixed(1)}° from what was steered at most.`);
+  if (made) {
+    const words = `${made.keys} keyframes, ${made.deviation.toFixed(1)}° from what was steered at most.`;
+    const over = clearFollows(take(), samples[0]!.time, samples.at(-1)!.time);
+    tryPath(made.path, words, take().follows ? over : undefined);
+  }
   return made && { deviation: made.deviation, keys: made.keys };
 }

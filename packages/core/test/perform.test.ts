@@ -6,7 +6,8 @@ import { setEase, setViewKey } from '../src/path/edit.js';
 import type { Bezier } from '../src/path/ease.js';
 import { allKeys } from '../src/path/keys.js';
 import { emptyPath, keysOf, viewAt } from '../src/path/path.js';
-import { onFrames, perform, pushed } from '../src/path/perform.js';
+import { directionOf } from '../src/geometry/sphere.js';
+import { carriedView, carriedWith, onFrames, perform, pushed } from '../src/path/perform.js';
 import { arrivingAt, leavingAt, meanSpeed, segmentAt, shapeSegment, speedsOf, turnSegment } from '../src/path/shape.js';
 import { DEFAULT_VIEW } from '../src/lens/view.js';
 
@@ -20,6 +21,22 @@ describe('steering', () => {
     expect(pushed(DEFAULT_VIEW, { ...none, zoom: 1 }, 60).fov).toBe(5);
     // Closer in the same push turns more slowly.
     expect(pushed({ ...DEFAULT_VIEW, fov: 30 }, { ...none, pan: 1 }, 0.5).pan).toBeCloseTo(14, 6);
+  });
+
+  test('goes along with a subject, over the seam and round again', () => {
+    const directions = Array.from({ length: 41 }, (_, n) => directionOf(150 + 18 * n, 20 - n));
+    const carried = carriedWith({ rate: 10, directions }, 1);
+    expect(carried(1)).toEqual({ pan: 0, tilt: 0 });
+    expect(carried(1.05).pan).toBeCloseTo(9, 6);
+    expect(carried(4).pan).toBeCloseTo(540, 6);
+    expect(carried(4).tilt).toBeCloseTo(-30, 6);
+    // Before and after what is known it stays.
+    expect(carried(60)).toEqual(carried(4));
+    expect(carried(0).pan).toBeCloseTo(-180, 6);
+    expect(carriedView({ ...DEFAULT_VIEW, pan: 10, tilt: 80 }, { pan: 200, tilt: 30 })).toMatchObject({
+      pan: 210,
+      tilt: 90,
+    });
   });
 
   const steered = Array.from({ length: 50 }, (_, i) => ({

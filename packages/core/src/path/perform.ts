@@ -1,5 +1,7 @@
 /** Steering by hand: what keys and sticks do to the view, and what was steered as keyframes. */
+import type { FollowTrack } from '../follow/following.js';
 import { unwrapNear } from '../geometry/rotation.js';
+import { lonLatOf } from '../geometry/sphere.js';
 import { nudgeTilt } from '../lens/aim.js';
 import { FOV_MIN, maxFov } from '../lens/projection.js';
 import type { View } from '../lens/view.js';
@@ -33,6 +35,31 @@ export function pushed(view: View, push: Push, seconds: number): View {
     fov: Math.max(FOV_MIN, Math.min(maxFov(view.bend), fov)),
   };
 }
+
+/** How far pan and tilt have gone since a moment, in degrees, where they are carried along. */
+export type Carried = (time: number) => { pan: number; tilt: number };
+
+/** Carried along with a subject, from a time in seconds on: as far as its direction has gone since, all round if it does. */
+export function carriedWith({ rate, directions }: FollowTrack, from: number): Carried {
+  const pans: number[] = [];
+  const places = directions.map(lonLatOf);
+  for (const { longitude } of places) pans.push(unwrapNear(longitude, pans.at(-1) ?? 0));
+  const tilts = places.map(({ latitude }) => latitude);
+  const at = (list: readonly number[], time: number) => {
+    const place = Math.max(0, Math.min(list.length - 1, time * rate));
+    const n = Math.min(list.length - 2, Math.floor(place));
+    return n < 0 ? list[0]! : list[n]! + (list[n + 1]! - list[n]!) * (place - n);
+  };
+  const start = { pan: at(pans, from), tilt: at(tilts, from) };
+  return (time) => ({ pan: at(pans, time) - start.pan, tilt: at(tilts, time) - start.tilt });
+}
+
+/** A view that is carried along; up and down it ends at the poles. */
+export const carriedView = (view: View, { pan, tilt }: ReturnType<Carried>): View => ({
+  ...view,
+  pan: view.pan + pan,
+  tilt: Math.max(-90, Math.min(90, view.tilt + tilt)),
+});
 
 /** A drawn line (headings in degrees at seconds, in any order) as samples in order of time, its pan counted on from the path's. */
 export function drawnSamples(path: Path, points: readonly { time: number; pan: number }[]): Sample[] {

@@ -1,0 +1,102 @@
+/**
+ * @jest-environment ./app/test/support/browser.mjs
+ *
+ * Performing round a subject that is followed: what is steered goes along with it, and Follows give way to it.
+ */
+import { afterEach, beforeEach, expect, jest, test } from '@jest/globals';
+import { USUAL_RULE } from '@glimbo/core/follow/rule';
+import type { SubjectLook } from '@glimbo/core/follow/subject';
+import { directionOf } from '@glimbo/core/geometry/sphere';
+import type { Sample } from '@glimbo/core/path/simplify';
+import { startHistory } from '@glimbo/core/take/history';
+import { newTake } from '@glimbo/core/take/take';
+import { nameFollowed, Performance, tryPerformed, wayFollowed } from '../studio/path/performance';
+import { createStudio } from '../studio/state/store';
+import { halt } from './support/halt';
+
+beforeEach(() => {
+  localStorage.clear();
+  jest.useFakeTimers();
+});
+afterEach(() => {
+  jest.useRealTimers();
+});
+
+/** A take that follows somebody who goes to the right at 30° a second, from its first second to its eighth. */
+function following() {
+  const rule = { ...USUAL_RULE, subject: 's.json', in: 1, out: 8 };
+  const store = createStudio(halt, startHistory({ ...newTake('a.mp4', 10), follows: [rule] }), { station: 'path' });
+  const looks = Array.from({ length: 300 }, (_, n): SubjectLook => {
+    const [x, y, z] = directionOf(n, 10);
+    return [x, y, z, 12, 1];
+  });
+  store.getState().knowSubjects([{ id: 's', name: 'Driver', tint: 'plum', keys: [0], version: 1, void: false }]);
+  store.getState().knowTrack('s', { version: 1, track: { format: 'glimbo-subject', version: 1, rate: 30, looks } });
+  return store;
+}
+
+test('what is steered goes along with whom the take follows, and the Follow gives way as far as it goes', async () => {
+  const store = following();
+  expect(nameFollowed(store.getState())).toBeNull();
+  store.getState().setTime(3);
+  expect(nameFollowed(store.getState())).toBe('Driver');
+  let samples: Sample[] = [];
+  const performance = new Performance(
+    store,
+    jest.fn(),
+    jest.fn(),
+    (s) => (samples = s),
+    wayFollowed(store.getState())!,
+  );
+  await jest.advanceTimersByTimeAsync(2100);
+  expect(store.getState().performing).toEqual({ count: 0 });
+  // Nothing is steered for a second; then it is dragged 20° to the left at once, and it goes on from there.
+  for (let n = 1; n <= 60; n++) {
+    store.getState().setTime(3 + n / 30);
+    await jest.advanceTimersByTimeAsync(33);
+    if (n !== 30) continue;
+    window.dispatchEvent(new MouseEvent('pointerdown'));
+    store.getState().aim({ pan: store.getState().view().pan - 20, tilt: 10 }, 'drag');
+  }
+  performance.stop();
+  const panAt = (time: number) => samples.find((s) => Math.abs(s.time - time) < 0.01)!.values.pan!;
+  expect(panAt(3.5)).toBeCloseTo(105, 0);
+  expect(panAt(4)).toBeCloseTo(120, 0);
+  expect(panAt(4.5)).toBeCloseTo(115, 0);
+  expect(panAt(5)).toBeCloseTo(130, 0);
+
+  expect(tryPerformed(store, samples, { width: 0, tolerance: 0.5 })).not.toBeNull();
+  const shown = (time: number) => {
+    store.getState().setTime(time);
+    return store.getState().view().pan;
+  };
+  expect(shown(3.9)).toBeCloseTo(117, 0);
+  expect(Math.abs(shown(4.15) - 104.5)).toBeLessThan(2);
+  // Before and after it is followed as it was.
+  expect(shown(2.5)).toBeCloseTo(75, 0);
+  expect(shown(6)).toBeCloseTo(180, 0);
+  expect(store.getState().take().follows).toHaveLength(1);
+  store.getState().keepTried();
+  expect(
+    store
+      .getState()
+      .take()
+      .follows!.map((f) => [f.in, f.out].map((t) => +t.toFixed(2))),
+  ).toEqual([
+    [1, 3.8],
+    [4.2, 8],
+  ]);
+  expect(Math.abs(shown(4.15) - 104.5)).toBeLessThan(2);
+  store.getState().undo();
+  expect(store.getState().take().follows).toHaveLength(1);
+});
+
+test('what is tried with other Follows is dropped when the take is changed meanwhile', () => {
+  const store = following();
+  const { take, tryPath, edit } = store.getState();
+  tryPath(take().path, 'Tried.', { ...take(), follows: undefined });
+  expect(store.getState().followed()).toEqual({});
+  edit((t) => ({ ...t, range: { in: 1, out: 9 } }));
+  expect(store.getState().tried).toBeNull();
+  expect(store.getState().followed().following).toBeTruthy();
+});
