@@ -15,6 +15,7 @@ export default [
   route('footage/:footageId/light', 'routes/light.ts'),
   route('footage/:footageId/subjects', 'routes/subjects.ts'),
   route('footage/:footageId/subjects/:subjectId', 'routes/subject.ts'),
+  route('footage/:footageId/subjects/:subjectId/picture', 'routes/subject-picture.ts'),
   route('footage/:footageId/stitch', 'routes/stitch.ts'),
   route('first-cuts', 'routes/first-cuts.ts'),
   route('exports', 'routes/exports.tsx'),

@@ -9,6 +9,7 @@ import * as safety from './migrations/004-safety';
 import * as analyses from './migrations/005-analyses';
 import * as kept from './migrations/006-kept';
 import * as subjects from './migrations/007-subjects';
+import * as tints from './migrations/008-tints';
 
 const migrations: Record<string, Knex.Migration> = {
   '001-first': first,
@@ -18,6 +19,7 @@ const migrations: Record<string, Knex.Migration> = {
   '005-analyses': analyses,
   '006-kept': kept,
   '007-subjects': subjects,
+  '008-tints': tints,
 };
 
 export const db = knex({

@@ -2,12 +2,13 @@
 import { randomUUID } from 'node:crypto';
 import type { FollowKey, FollowOrder } from '@glimbo/media/follow';
 import { db } from './database';
-import type { Subject } from '~/model/subject';
+import type { Subject, Tint } from '~/model/subject';
 
 interface Row {
   id: string;
   footage_id: string;
   name: string;
+  tint: Tint;
   order: string;
   seen: string | null;
   version: number;
@@ -22,6 +23,7 @@ export const listSubjects = async (footageId: string, seen: string): Promise<Sub
   (await db<Row>('subjects').where({ footage_id: footageId }).whereNull('deleted').orderBy('created')).map((r) => ({
     id: r.id,
     name: r.name,
+    tint: r.tint,
     keys: [orderOf(r), ...(orderOf(r).keys ?? [])].map((k) => k.frame).sort((a, b) => a - b),
     version: r.version,
     void: r.seen !== null && r.seen !== seen,
@@ -29,14 +31,18 @@ export const listSubjects = async (footageId: string, seen: string): Promise<Sub
 
 export const findSubject = (id: string) => db<Row>('subjects').where({ id }).first();
 
-export async function addSubject(footageId: string, name: string, order: FollowOrder): Promise<string> {
+export async function addSubject(
+  footageId: string,
+  { name, tint }: Pick<Subject, 'name' | 'tint'>,
+  order: FollowOrder,
+): Promise<string> {
   const id = randomUUID();
-  const row = { id, footage_id: footageId, name, order: JSON.stringify(order), version: 0, created: Date.now() };
+  const row = { id, footage_id: footageId, name, tint, order: JSON.stringify(order), version: 0, created: Date.now() };
   await db('subjects').insert(row);
   return id;
 }
 
-export const changeSubject = (id: string, change: { name?: string; deleted?: number | null }) =>
+export const changeSubject = (id: string, change: { name?: string; tint?: Tint; deleted?: number | null }) =>
   db('subjects').where({ id }).update(change);
 
 /** Puts a subject right in a frame by hand; what was said of that frame before goes. */

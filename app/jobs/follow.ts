@@ -5,12 +5,12 @@ import { seenAs } from '~/db/analyses';
 import { findFootage, sourceOf } from '~/db/footage';
 import { findSubject, followed, orderOf } from '~/db/subjects';
 import { config } from '~/base/config';
-import { subjectFile } from '~/model/subject';
-import type { Job } from '~/model/job';
+import { subjectFile, subjectPicture } from '~/model/subject';
 import type { JobKind } from './kind';
 import { followParams } from './params';
 
-const partOf = (job: Job) => join(config.subjects, `${job.id}.part`);
+/** Where a subject that is being followed is, as far as that is known. */
+export const growingTrack = (jobId: string) => join(config.subjects, `${jobId}.part`);
 
 export const followKind: JobKind = {
   lane: 'compute',
@@ -29,12 +29,15 @@ export const followKind: JobKind = {
       around: followParams(job).around ?? null,
       motion: known,
       out: join(config.subjects, subjectFile(subject)),
-      part: partOf(job),
+      part: growingTrack(job.id),
+      picture: join(config.subjects, subjectPicture(subject)),
     };
   },
   async accept(job) {
     const footage = await findFootage(job.footageId!);
     if (footage) await followed(followParams(job).subject, seenAs(footage.fingerprint, await sourceOf(footage.id)));
   },
-  clean: (job) => rm(partOf(job), { force: true }),
+  async clean({ id }) {
+    for (const file of [growingTrack(id), `${growingTrack(id)}.new`]) await rm(file, { force: true });
+  },
 };

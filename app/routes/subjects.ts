@@ -19,16 +19,18 @@ import { findFootage } from '~/db/footage';
 import { addSubject, changeSubject, correctSubject, findSubject, subjectIds } from '~/db/subjects';
 import { enqueue } from '~/jobs/queue';
 import { isWhole } from '~/model/footage';
+import { TINTS, type Tint } from '~/model/subject';
 import { answered, readBody, Refusal } from '~/server/answer';
 
 const MOST = 100;
 
-const INTENTS = ['add', 'correct', 'rename', 'delete', 'restore', 'again'] as const;
+const INTENTS = ['add', 'correct', 'rename', 'delete', 'restore', 'again', 'tint'] as const;
 
 class SubjectOrder {
   @IsIn(INTENTS) intent!: (typeof INTENTS)[number];
   @IsOptional() @IsString() id?: string;
   @IsOptional() @IsString() @MaxLength(120) name?: string;
+  @IsOptional() @IsIn(TINTS) tint?: Tint;
   @IsOptional() @IsInt() @Min(0) frame?: number;
   @IsOptional() @IsArray() @ArrayMinSize(3) @ArrayMaxSize(3) @IsNumber({}, { each: true }) direction?: number[];
   @IsOptional() @IsNumber() @Min(1) @Max(100) size?: number;
@@ -61,7 +63,8 @@ export const action = answered(async ({ request, params }) => {
     const key = keyOf(order, footage.facts.frames);
     const count = (await subjectIds(footage.id)).length;
     if (count >= MOST) throw new Refusal(`A footage has ${MOST} subjects at most. Delete one first.`);
-    const id = await addSubject(footage.id, order.name?.trim() || `Subject ${count + 1}`, key);
+    const name = order.name?.trim() || `Subject ${count + 1}`;
+    const id = await addSubject(footage.id, { name, tint: order.tint ?? TINTS[count % TINTS.length]! }, key);
     return { id, job: await follow(footage.id, id) };
   }
   const subject = order.id ? await findSubject(order.id) : null;
@@ -71,6 +74,10 @@ export const action = answered(async ({ request, params }) => {
     const key = keyOf(order, footage.facts.frames);
     await correctSubject(subject, key);
     return { job: await follow(footage.id, subject.id, key.frame) };
+  }
+  if (order.intent === 'tint') {
+    await changeSubject(subject.id, order.tint ? { tint: order.tint } : {});
+    return {};
   }
   const name = order.name?.trim();
   if (order.intent === 'rename') await changeSubject(subject.id, name ? { name } : {});

@@ -9,7 +9,7 @@ import { footageFiles } from '~/db/footage';
 import { allJobs, latestJobs, unfinishedJobs } from '~/db/jobs';
 import { subjectIds } from '~/db/subjects';
 import { listAllTakes } from '~/db/takes';
-import { subjectFile } from '~/model/subject';
+import { subjectFile, subjectPicture } from '~/model/subject';
 import { companionCopy, copiesOf } from '~/jobs/copy';
 import { exportFile } from '~/jobs/export';
 import { recordingsToCopy } from '~/jobs/params';
@@ -36,7 +36,7 @@ export async function unowned(): Promise<{ folder: Folder; name: string }[]> {
     footage: new Set(footage.map((f) => f.id)),
     exports: new Set(exported.map((j) => basename(exportFile(j)))),
     motions: new Set([...analyses, ...footage.map((f) => basename(handedIn(f.id)))]),
-    subjects: new Set(subjects.map((id) => subjectFile({ id }))),
+    subjects: new Set(subjects.flatMap((id) => [subjectFile({ id }), subjectPicture({ id })])),
     takes: new Set(takes.map((t) => `${t.id}-${t.revision}.png`)),
   };
   for (const job of open) {

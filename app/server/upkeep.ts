@@ -7,7 +7,7 @@ import { partnerNames } from '@glimbo/core/gather/recordings';
 import { filesOf, findFootage, listFootage, purgeFootage, relink } from '~/db/footage';
 import { subjectIds } from '~/db/subjects';
 import { purgeTakes } from '~/db/takes';
-import { subjectFile } from '~/model/subject';
+import { subjectFile, subjectPicture } from '~/model/subject';
 import { companionCopy } from '~/jobs/copy';
 import { cancelOf } from '~/jobs/queue';
 import { config } from '../base/config';
@@ -61,7 +61,8 @@ export async function purge(before: number) {
     await purgeFootage(footage.id);
     await rm(join(config.footage, footage.id), { recursive: true, force: true });
     for (const file of analyses) await rm(join(config.motions, file), { force: true });
-    for (const id of subjects) await rm(join(config.subjects, subjectFile({ id })), { force: true });
+    for (const file of subjects.flatMap((id) => [subjectFile({ id }), subjectPicture({ id })]))
+      await rm(join(config.subjects, file), { force: true });
     await rm(handedIn(footage.id), { force: true });
     if (!footage.inPlace)
       for (const file of [...filesOf(footage), companionCopy(footage.file)]) await rm(file, { force: true });

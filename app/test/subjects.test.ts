@@ -15,6 +15,7 @@ const { unowned } = await import('../server/reconcile');
 const { purge } = await import('../server/upkeep');
 const { action } = await import('../routes/subjects');
 const { loader } = await import('../routes/subject');
+const { loader: picture } = await import('../routes/subject-picture');
 afterAll(end);
 
 let footage: string;
@@ -43,7 +44,10 @@ async function ask(body: object, footageId = footage): Promise<{ status: number;
   return { status: init?.status ?? 200, body: data ?? (answer as Record<string, unknown>) };
 }
 
-const loaderArguments = (subjectId: string) => ({ params: { subjectId } }) as never;
+const loaderArguments = (subjectId: string, job?: string) => {
+  const request = new Request(`http://127.0.0.1/${job ? `?job=${job}` : ''}`);
+  return { params: { subjectId }, request } as never;
+};
 
 const AHEAD = { intent: 'add', frame: 3, direction: [0, 0, 2] };
 const listed = () => subjects.listSubjects(footage, seen);
@@ -52,7 +56,9 @@ describe('a subject', () => {
   test('is pointed out, which begins following it', async () => {
     const { status, body } = await ask(AHEAD);
     expect(status).toBe(200);
-    expect(await listed()).toEqual([{ id: body.id, name: 'Subject 1', keys: [3], version: 0, void: false }]);
+    expect(await listed()).toEqual([
+      { id: body.id, name: 'Subject 1', tint: 'plum', keys: [3], version: 0, void: false },
+    ]);
     expect(subjects.orderOf((await subjects.findSubject(body.id as string))!)).toEqual({
       frame: 3,
       direction: [0, 0, 1],
@@ -68,6 +74,7 @@ describe('a subject', () => {
     ['an intent that is not known', { intent: 'paint' }],
     ['a size out of range', { ...AHEAD, size: 400 }],
     ['an outline larger than the sphere', { ...AHEAD, width: 20, height: 400 }],
+    ['a colour that there is not', { ...AHEAD, tint: 'red' }],
     ['a subject that is not there', { intent: 'rename', id: 'nobody', name: 'x' }],
   ])('%s is refused with a sentence, and nothing is begun', async (_, body) => {
     const before = (await listed()).length;
@@ -82,6 +89,8 @@ describe('a subject', () => {
     await ask({ intent: 'rename', id, name: '  Driver ' });
     await ask({ intent: 'rename', id, name: ' ' });
     expect((await listed())[0]!.name).toBe('Driver');
+    await ask({ intent: 'tint', id, tint: 'sky' });
+    expect((await listed())[0]!.tint).toBe('sky');
     await ask({ intent: 'delete', id });
     expect(await listed()).toEqual([]);
     await ask({ intent: 'restore', id });
@@ -101,6 +110,7 @@ describe('a subject', () => {
     const { id } = (await listed())[0]!;
     const args = loaderArguments(id);
     expect((await loader(args)).status).toBe(404);
+    expect((await picture(args)).status).toBe(404);
     const [job] = await jobsOf({ kind: 'follow', footageId: footage });
     const task = await KINDS.follow.prepare((await findJob(job!.id))!);
     expect(task).toMatchObject({
@@ -110,11 +120,21 @@ describe('a subject', () => {
       out: join(config.subjects, `${id}.json`),
     });
     const { part, out } = task as { part: string; out: string };
-    writeFileSync(part, '{}');
+    writeFileSync(part, '{"growing":true}');
+    const growing = await loader(loaderArguments(id, job!.id));
+    expect(await growing.json()).toEqual({ growing: true });
+    expect(growing.headers.get('cache-control')).toBe('no-store');
+    // Only what that work finds of that subject.
+    for (const other of ['nobody', '../../secret']) expect((await loader(loaderArguments(id, other))).status).toBe(404);
+    expect((await loader(loaderArguments('another', job!.id))).status).toBe(404);
     writeFileSync(out, '{"format":"glimbo-subject"}');
+    writeFileSync((task as { picture: string }).picture, 'a picture');
+    expect(await (await picture(args)).text()).toBe('a picture');
+    expect((await picture(args)).headers.get('content-type')).toBe('image/jpeg');
     await KINDS.follow.accept!(job!, { seen: 3 }, task!);
     await KINDS.follow.clean(job!, 'done');
     expect(existsSync(part)).toBe(false);
+    expect((await loader(loaderArguments(id, job!.id))).status).toBe(404);
     expect(await (await loader(args)).json()).toEqual({ format: 'glimbo-subject' });
     expect((await listed())[0]).toMatchObject({ version: 1, void: false });
     expect((await subjects.listSubjects(footage, 'another picture'))[0]!.void).toBe(true);
