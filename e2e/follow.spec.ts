@@ -53,12 +53,27 @@ test('a visitor is pointed out, followed round the sphere, framed aside, and exp
   await openTake(page, 'walker');
   await part(page, 'Follow');
   await page.getByRole('button', { name: 'Point a subject out' }).click();
+  // The track is seen while it grows.
+  await page.evaluate(() => {
+    new MutationObserver((_, observer) => {
+      const going = document.querySelector('[role=progressbar][aria-label="Following Subject 1"]');
+      if (!going || !document.querySelector('[data-testid=subject-streaks] path')) return;
+      observer.disconnect();
+      document.body.dataset.grew = 'yes';
+    }).observe(document.body, { subtree: true, childList: true, attributes: true });
+  });
   const map = (await page.getByTestId('map').boundingBox())!;
   // The visitor in blue, behind the camera to the left.
   await page.mouse.click(map.x + map.width * (0.5 - 117 / 360), map.y + map.height * (0.5 + 4 / 180));
   const follow = page.getByRole('button', { name: 'Follow it' });
   await expect(follow).toBeVisible({ timeout: 120_000 });
   await expect(page.getByTestId('subject-streaks').locator('path')).toHaveCount(1);
+  await expect(page.locator('body')).toHaveAttribute('data-grew', 'yes');
+  const face = page.getByTestId('subject-picture');
+  expect(await face.evaluate((img: HTMLImageElement) => img.decode().then(() => img.naturalWidth))).toBe(96);
+  await page.getByRole('button', { name: 'Colour of Subject 1: plum' }).click();
+  await page.getByRole('menuitemradio', { name: 'amber' }).click();
+  await expect(page.getByTestId('subject-streaks').locator('path')).toHaveAttribute('fill', 'var(--tint-amber)');
   await follow.click();
   await expect(page.getByRole('region', { name: 'Follows of this take' }).getByText('Subject 1')).toBeVisible();
 
@@ -74,6 +89,16 @@ test('a visitor is pointed out, followed round the sphere, framed aside, and exp
   await typeDial(page, 'Place across', -60);
   await expect.poll(blueness).toBeLessThan(1.3);
   await page.keyboard.press('Control+z');
+  await expect.poll(blueness).toBeGreaterThan(1.3);
+
+  // Put right once, by hand, in the middle of the Frame where it is seen: only about that moment it is looked for anew.
+  await goTo(page, 4);
+  await page.getByRole('button', { name: 'Put right' }).click();
+  const sheet = (await page.getByTestId('point-out-in-frame').boundingBox())!;
+  await page.mouse.click(sheet.x + sheet.width / 2, sheet.y + sheet.height / 2);
+  await expect(page.getByText('By hand')).toBeVisible();
+  await expect(page.getByRole('button', { name: '0:04.00' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Put right' })).toBeVisible({ timeout: 120_000 });
   await expect.poll(blueness).toBeGreaterThan(1.3);
 
   // It can be renamed, deleted and brought back; the take goes on following it.

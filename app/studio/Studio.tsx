@@ -11,6 +11,7 @@ import { LevelBench } from './level/LevelBench';
 import { useSteadyNext } from './level/steadying';
 import { useMotion } from './level/useMotion';
 import type { StudioOpened } from './opened';
+import { GrowingTracks } from './follow/GrowingTracks';
 import { useSubjects } from './follow/subjects';
 import { useLight, useOthers } from './look/useLight';
 import { LookBench } from './look/LookBench';
@@ -54,6 +55,7 @@ export function Studio({ record, kept, drafts }: StudioOpened) {
       <PlayerProvider>
         <div className="flex h-screen min-w-[1000px] flex-col overflow-hidden">
           <StudioHeader record={record} />
+          <GrowingTracks />
           <SaveConflict take={record.id} />
           <OpenDrafts take={record.id} kept={kept} drafts={drafts} />
           <main className="flex min-h-0 flex-1">

@@ -4,7 +4,7 @@
  * The Follow part: subjects with what is known of them, and the rules by which the take follows.
  */
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
-import { act, cleanup, render, screen } from '@testing-library/react';
+import { act, cleanup, render, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { createRoutesStub } from 'react-router';
 import { USUAL_RULE } from '@glimbo/core/follow/rule';
@@ -14,18 +14,21 @@ import { directionOf } from '@glimbo/core/geometry/sphere';
 import { startHistory } from '@glimbo/core/take/history';
 import { newTake } from '@glimbo/core/take/take';
 import { readTake } from '@glimbo/core/take/validate';
+import type { Footage } from '~/model/footage';
 import type { Job } from '~/model/job';
 import type { StudioWork } from '~/model/studio';
 import type { Subject } from '~/model/subject';
 import { FollowPart } from '../studio/follow/FollowPart';
+import { GrowingTracks } from '../studio/follow/GrowingTracks';
 import { PointOutInFrame } from '../studio/follow/PointOutInFrame';
 import { pointOut } from '../studio/follow/subjects';
+import { happened } from '../ui/job-events';
 import { createStudio, StudioContext } from '../studio/state/store';
 import { contextIn } from '../studio/state/take-slice';
 import { WorkContext } from '../studio/work';
 import { halt } from './support/halt';
 
-const driver: Subject = { id: 's', name: 'Driver', keys: [0], version: 1, void: false };
+const driver: Subject = { id: 's', name: 'Driver', tint: 'plum', keys: [0], version: 1, void: false };
 
 /** Going round to the right at 30° a second, out of sight from the fourth to the sixth second. */
 const track: SubjectTrack = {
@@ -49,17 +52,21 @@ beforeEach(() => {
 });
 afterEach(cleanup);
 
-function inStudio(subjects: Subject[], known = true, following: Partial<Job>[] = []) {
+/** The footage with its proxy. */
+const gathered = { ...halt, gathered: { proxy: { width: 1920, height: 960, frames: 300 } } as never };
+
+function inStudio(subjects: Subject[], known = true, following: Partial<Job>[] = [], footage: Footage = gathered) {
   const store = createStudio(halt, startHistory(newTake('a.mp4', 10)), { station: 'path' });
   store.getState().knowSubjects(subjects);
   if (known) for (const { id, version } of subjects) store.getState().knowTrack(id, { version, track });
-  const work = { footage: halt, subjects, following } as never as StudioWork;
+  const work = { footage, subjects, following } as never as StudioWork;
   const Stub = createRoutesStub([
     {
       path: '/',
       Component: () => (
         <StudioContext.Provider value={store}>
           <WorkContext.Provider value={work}>
+            <GrowingTracks />
             <FollowPart />
             <PointOutInFrame width={800} height={400} />
           </WorkContext.Provider>
@@ -128,6 +135,13 @@ describe('subjects', () => {
     expect(screen.queryByTestId('point-out-in-frame')).toBeNull();
   });
 
+  test('none is pointed out as long as the proxy is being made: that is said', () => {
+    inStudio([], false, [], halt);
+    expect((screen.getByRole('button', { name: 'Point a subject out' }) as HTMLButtonElement).disabled).toBe(true);
+    expect(screen.getByText(/the proxy, which is still being made/)).toBeTruthy();
+    expect(screen.queryByText(/Point it out where it is seen well/)).toBeNull();
+  });
+
   test('one that went astray is put right by a press where it is', async () => {
     const { store, user } = inStudio([{ ...driver, keys: [0, 75] }]);
     await user.click(screen.getByRole('button', { name: 'Put right' }));
@@ -149,6 +163,19 @@ describe('subjects', () => {
     await user.click(screen.getByRole('button', { name: 'To keyframes' }));
     expect(follows()).toBeUndefined();
     expect((store.getState().take().path.pan as object[]).length).toBeGreaterThan(1);
+  });
+
+  test('each has its picture and its colour; another colour is chosen from the list', async () => {
+    const { user } = inStudio([driver, { ...driver, id: 'new', name: 'Stoker', tint: 'sky', version: 0 }]);
+    // Only what was looked at has a picture.
+    expect(screen.getAllByTestId('subject-picture').map((p) => p.getAttribute('src'))).toEqual([
+      '/footage/f/subjects/s/picture?v=1',
+    ]);
+    expect(screen.getByRole('button', { name: 'Colour of Stoker: sky' })).toBeTruthy();
+    await user.click(screen.getByRole('button', { name: 'Colour of Driver: plum' }));
+    expect(screen.getAllByRole('menuitemradio')).toHaveLength(8);
+    await user.click(screen.getByRole('menuitemradio', { name: 'mint' }));
+    expect(sent.at(-1)!.body).toEqual({ intent: 'tint', id: 's', tint: 'mint' });
   });
 
   test('where it was lost is a way there; a name is changed; void ones are tracked once more', async () => {
@@ -188,6 +215,24 @@ describe('subjects', () => {
     expect(screen.getByText('It could not be read.')).toBeTruthy();
     expect(screen.getByRole('button', { name: 'Track it' })).toBeTruthy();
   });
+});
+
+test('a track is known as far as it has come, until the work on it ends', async () => {
+  const job = { id: 'j', kind: 'follow', state: 'running', progress: 0.1, error: null, params: { subject: 's' } };
+  globalThis.fetch = jest.fn((address: string) => {
+    expect(address).toBe('/footage/f/subjects/s?job=j');
+    const looks = track.looks.map((look, n) => (n < 30 ? look : null));
+    return Promise.resolve(Response.json({ ...track, looks }));
+  }) as never;
+  const { store } = inStudio([{ ...driver, version: 0 }], false, [job as never]);
+  await waitFor(() => expect(store.getState().growing.get('s')?.looks.filter(Boolean)).toHaveLength(30));
+  expect(store.getState().tracks.has('s')).toBe(false);
+  const happens = (state: 'running' | 'done', progress: number) =>
+    act(() => happened({ id: 'j', kind: 'follow', state, progress } as never));
+  happens('running', 0.5);
+  await waitFor(() => expect(globalThis.fetch).toHaveBeenCalledTimes(2));
+  happens('done', 1);
+  await waitFor(() => expect(store.getState().growing.size).toBe(0));
 });
 
 describe('the rules of a take', () => {

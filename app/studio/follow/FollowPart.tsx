@@ -4,6 +4,7 @@ import { useRevalidator } from 'react-router';
 import { toast } from 'sonner';
 import { withFollow } from '@glimbo/core/follow/edit';
 import { lostStretches } from '@glimbo/core/follow/subject';
+import { isWhole } from '~/model/footage';
 import { subjectFile, type Subject } from '~/model/subject';
 import { clock } from '~/ui/format';
 import { IconButton } from '~/ui/IconButton';
@@ -14,18 +15,21 @@ import { stopJob } from '~/ui/send';
 import { useClock, useStudio, useStudioStore } from '../state/store';
 import { useWork } from '../work';
 import { FollowRules } from './FollowRules';
+import { SubjectFace } from './SubjectFace';
 import { sendSubject } from './subjects';
 
 export function FollowPart() {
   const store = useStudioStore();
   const pointing = useStudio((s) => s.pointingOut);
   const subjects = useStudio((s) => s.subjects);
+  const whole = isWhole(useWork().footage);
   return (
     <div className="grid h-full grid-cols-2 divide-x divide-rule">
       <section className="overflow-auto px-3 py-1.5" aria-label="Subjects">
         <button
           className="button h-6!"
           aria-pressed={pointing === 'new'}
+          disabled={!whole}
           onClick={() => store.getState().pointOutSubject(pointing === 'new' ? 'nothing' : 'new')}
         >
           <Crosshair size={13} /> Point a subject out
@@ -36,7 +40,12 @@ export function FollowPart() {
             round it in the Frame. It is followed both ways from here.
           </p>
         )}
-        {subjects.length === 0 && pointing === 'nothing' && (
+        {!whole && (
+          <p className="mt-1 text-muted">
+            Subjects are looked for in the proxy, which is still being made. Once it is whole, point them out here.
+          </p>
+        )}
+        {whole && subjects.length === 0 && pointing === 'nothing' && (
           <p className="mt-1 text-muted">
             Somebody or something that the camera keeps in frame, all round the sphere. Point it out where it is seen
             well.
@@ -83,6 +92,13 @@ function SubjectRow({ subject }: { subject: Subject }) {
   const { rate } = footage.facts;
   return (
     <li className="flex flex-wrap items-center gap-1.5 border-t border-rule py-1">
+      <SubjectFace
+        subject={subject}
+        picture={
+          subject.version > 0 ? `/footage/${footage.id}/subjects/${subject.id}/picture?v=${subject.version}` : null
+        }
+        onTint={(tint) => void ask({ intent: 'tint', id: subject.id, tint })}
+      />
       <NameField
         className="h-6 w-0 min-w-16 flex-1 border border-transparent px-1 hover:border-edge"
         label={`Name of ${subject.name}`}
@@ -92,7 +108,7 @@ function SubjectRow({ subject }: { subject: Subject }) {
       />
       {job?.going ? (
         <>
-          <Progress label={`Following ${subject.name}`} share={job.progress} className="w-24" />
+          <Progress label={`Following ${subject.name}`} share={job.progress} className="w-14" />
           <span className="figure text-muted">{Math.round(job.progress * 100)} %</span>
           <button className="button h-6!" onClick={() => void stopJob(asked!.id).then(() => revalidate())}>
             Cancel

@@ -6,20 +6,26 @@ import type { SubjectTrack } from '@glimbo/core/follow/subject';
 import type { Vec3 } from '@glimbo/core/geometry/rotation';
 import { projectedLine } from '@glimbo/core/lens/polyline';
 import { cameraOf } from '@glimbo/core/lens/view';
+import { WHOLE } from '@glimbo/core/lookouts/layout';
+import { framesOf, type Framed } from '@glimbo/core/view/view-of';
+import type { Tint } from '~/model/subject';
 import { headingAt, mapPlace, pathOf } from '~/ui/chart';
-import { useCorrection, useStudio, useView } from '../state/store';
+import { useCorrection, useStudio, useStudioStore, useTake, useView } from '../state/store';
+import { contextIn } from '../state/take-slice';
+import { useShownTracks } from './growing';
+import { litTint, sheetTint } from './tints';
 import type { Axis } from '../score/lanes';
 
 interface Outlined {
   id: string;
-  name: string;
+  tint: Tint;
   line: Vec3[];
 }
 
 /** The outlines of all subjects that are seen at the playhead, as directions of the world; none at stations other than Path. */
 function useOutlines(): Outlined[] {
   const subjects = useStudio((s) => s.subjects);
-  const tracks = useStudio((s) => s.tracks);
+  const tracks = useShownTracks();
   const time = useStudio((s) => s.time);
   const station = useStudio((s) => s.station);
   const correction = useCorrection();
@@ -27,48 +33,66 @@ function useOutlines(): Outlined[] {
     () =>
       station !== 'path'
         ? []
-        : subjects.flatMap(({ id, name }) => {
-            const track = tracks.get(id)?.track;
+        : subjects.flatMap(({ id, tint }) => {
+            const track = tracks.get(id);
             const line = track && outlineAt(track, time, correction);
-            return line ? [{ id, name, line }] : [];
+            return line ? [{ id, tint, line }] : [];
           }),
     [subjects, tracks, time, station, correction],
   );
 }
 
+/** The parts of the picture and what each sees; one where the picture is not divided. */
+function useParts(): Framed[] {
+  const store = useStudioStore();
+  const take = useTake();
+  const time = useStudio((s) => s.time);
+  const view = useView();
+  return useMemo(() => {
+    const frames = framesOf(take, contextIn(store.getState()), time);
+    return frames.length > 1 ? frames : [{ place: WHOLE, view }];
+  }, [store, take, time, view]);
+}
+
 export function SubjectsInFrame({ width, height }: { width: number; height: number }) {
   const outlines = useOutlines();
-  const view = useView();
+  const parts = useParts();
   if (!width || outlines.length === 0) return null;
-  const camera = cameraOf(view, width, height);
-  return (
-    <svg width={width} height={height} className="absolute inset-0" data-testid="subjects-in-frame">
-      {outlines.map(({ id, line }) => (
-        <g key={id}>
-          <path
-            d={pathOf(projectedLine(camera, line))}
-            fill="none"
-            stroke="#000"
-            strokeOpacity={0.45}
-            strokeWidth={3.5}
-          />
-          <path d={pathOf(projectedLine(camera, line))} fill="none" stroke="#d59be0" strokeWidth={1.8} />
-        </g>
-      ))}
-    </svg>
-  );
+  return parts.map(({ place, view }, n) => {
+    const size = { width: place.width * width, height: place.height * height };
+    const camera = cameraOf(view, size.width, size.height);
+    return (
+      <svg
+        key={n}
+        {...size}
+        className="absolute overflow-hidden"
+        style={{ left: place.left * width, top: place.top * height }}
+        data-testid="subjects-in-frame"
+      >
+        {outlines.map(({ id, tint, line }) => {
+          const d = pathOf(projectedLine(camera, line));
+          return (
+            <g key={id}>
+              <path d={d} fill="none" stroke="#000" strokeOpacity={0.45} strokeWidth={3.5} />
+              <path d={d} fill="none" stroke={litTint(tint)} strokeWidth={1.8} />
+            </g>
+          );
+        })}
+      </svg>
+    );
+  });
 }
 
 export function SubjectsOnMap({ draw }: { draw: GeoPath }) {
   const outlines = useOutlines();
   return (
     <g data-testid="subjects-on-map">
-      {outlines.map(({ id, line }) => (
+      {outlines.map(({ id, tint, line }) => (
         <path
           key={id}
           d={draw({ type: 'LineString', coordinates: line.map(mapPlace) }) ?? ''}
           fill="none"
-          stroke="#d59be0"
+          stroke={litTint(tint)}
           strokeWidth={2}
         />
       ))}
@@ -92,20 +116,20 @@ export function SubjectStreaks({
   span: { from: number; to: number };
 }) {
   const subjects = useStudio((s) => s.subjects);
-  const tracks = useStudio((s) => s.tracks);
+  const tracks = useShownTracks();
   const station = useStudio((s) => s.station);
   const correction = useCorrection();
   const streaks = useMemo(() => {
     if (station !== 'path' || !width) return [];
-    return subjects.flatMap(({ id }) => {
-      const track = tracks.get(id)?.track;
-      return track ? [{ id, d: pathOfStreak(track, { width, y, span, correction }) }] : [];
+    return subjects.flatMap(({ id, tint }) => {
+      const track = tracks.get(id);
+      return track ? [{ id, tint, d: pathOfStreak(track, { width, y, span, correction }) }] : [];
     });
   }, [station, subjects, tracks, width, y, span, correction]);
   return (
     <g data-testid="subject-streaks">
-      {streaks.map(({ id, d }) => (
-        <path key={id} d={d} fill="var(--subject)" fillOpacity={0.5} stroke="none" />
+      {streaks.map(({ id, tint, d }) => (
+        <path key={id} d={d} fill={sheetTint(tint)} fillOpacity={0.6} stroke="none" />
       ))}
     </g>
   );

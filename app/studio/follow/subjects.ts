@@ -3,6 +3,7 @@ import { useEffect } from 'react';
 import { toast } from 'sonner';
 import { apply, transpose, type Vec3 } from '@glimbo/core/geometry/rotation';
 import { readSubject } from '@glimbo/core/follow/subject';
+import type { Tint } from '~/model/subject';
 import { sendJson, type Answer } from '~/ui/send';
 import { useStudioStore, type StudioStore } from '../state/store';
 import { useWork } from '../work';
@@ -19,6 +20,7 @@ type SubjectOrder =
   | ({ intent: 'add'; name?: string } & Where)
   | ({ intent: 'correct'; id: string } & Where)
   | { intent: 'rename'; id: string; name: string }
+  | { intent: 'tint'; id: string; tint: Tint }
   | { intent: 'delete' | 'restore' | 'again'; id: string };
 
 export const sendSubject = (footageId: string, order: SubjectOrder): Promise<Answer<{ id: string }>> =>

@@ -25,7 +25,7 @@ import { putPatch } from '../look/place-patch';
 import { makeGrey } from '../look/pick-grey';
 import { drawTurned } from './turned';
 import { HorizonOnMap } from '../level/HorizonLine';
-import { useCorrection, useStudio, useStudioStore, useTake, useView } from '../state/store';
+import { useAsksForPlace, useCorrection, useStudio, useStudioStore, useTake, useView } from '../state/store';
 
 /** Points a second along a path's way over the sphere. */
 const POINTS = 20;
@@ -74,6 +74,7 @@ export function MapView({ width }: { width: number }) {
   );
   const pathLine = useMemo(() => draw(wayOf(take.path)) ?? '', [take.path, draw]);
   const tried = useStudio((s) => s.tried);
+  const asksForPlace = useAsksForPlace();
   const triedLine = useMemo(() => (tried ? (draw(wayOf(tried)) ?? '') : ''), [tried, draw]);
   const rim = useRim();
   const rimLine = rim ? (draw({ type: 'LineString', coordinates: rim.map(mapPlace) }) ?? '') : '';
@@ -199,26 +200,28 @@ export function MapView({ width }: { width: number }) {
           stroke="#ff7048"
           strokeWidth={1.5}
         />
-        {viewKeys.map((m, i) => {
-          const [x, y] = projection(mapPlace(sightOf(m.view))) ?? [0, 0];
-          return (
-            <Bead
-              key={i}
-              of={`${m.channels.join()} ${m.time} ${m.view.pan}`}
-              x={x}
-              y={y}
-              ease={m.ease}
-              small={m.channels.length === 1}
-              selected={isSelected(selection, m.channels[0]!, m)}
-              label={`Keyframe ${i + 1} on the Map`}
-              value={`pan ${Math.round(m.view.pan)}°, tilt ${Math.round(m.view.tilt)}°`}
-              onSelect={(how) => store.getState().pick(refsOf(m), how)}
-              onDrag={(dx, dy) => dragBead(m, dx, dy)}
-              onStep={(across, down) => aimKey(m, m.view.pan + across, m.view.tilt - down)}
-              onEnd={endBead}
-            />
-          );
-        })}
+        <g pointerEvents={asksForPlace ? 'none' : undefined}>
+          {viewKeys.map((m, i) => {
+            const [x, y] = projection(mapPlace(sightOf(m.view))) ?? [0, 0];
+            return (
+              <Bead
+                key={i}
+                of={`${m.channels.join()} ${m.time} ${m.view.pan}`}
+                x={x}
+                y={y}
+                ease={m.ease}
+                small={m.channels.length === 1}
+                selected={isSelected(selection, m.channels[0]!, m)}
+                label={`Keyframe ${i + 1} on the Map`}
+                value={`pan ${Math.round(m.view.pan)}°, tilt ${Math.round(m.view.tilt)}°`}
+                onSelect={(how) => store.getState().pick(refsOf(m), how)}
+                onDrag={(dx, dy) => dragBead(m, dx, dy)}
+                onStep={(across, down) => aimKey(m, m.view.pan + across, m.view.tilt - down)}
+                onEnd={endBead}
+              />
+            );
+          })}
+        </g>
         <SectorOnMap width={width} draw={draw} />
         <SubjectsOnMap draw={draw} />
         {box.shape}

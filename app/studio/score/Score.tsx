@@ -20,7 +20,7 @@ import { Meridians } from './Meridians';
 import { Overview } from './Overview';
 import { SweepPicture } from './SweepPicture';
 import { TimeColumn } from './TimeColumn';
-import { useClock, useStudio, useStudioStore, useTake } from '../state/store';
+import { useAsksForPlace, useClock, useStudio, useStudioStore, useTake } from '../state/store';
 
 /** Pixels that a press may move and still be a click. */
 const CLICK = 4;
@@ -32,6 +32,7 @@ export function Score({ width, height, lanes }: { width: number; height: number;
   const span = useStudio((s) => s.span);
   const time = useStudio((s) => s.time);
   const glance = useStudio((s) => s.glance);
+  const asksForPlace = useAsksForPlace();
   const { rate } = footage.facts;
   const times = useClock();
   // The same ones for as long as the part in sight is, so that lanes are not drawn anew with every step of the playhead.
@@ -129,7 +130,9 @@ export function Score({ width, height, lanes }: { width: number; height: number;
           <Marks {...axis} width={sweepWidth} />
           <SubjectStreaks width={sweepWidth} y={y} span={span} />
           <LevelMarks {...axis} />
-          <PanCurve width={sweepWidth} {...axis} />
+          <g pointerEvents={asksForPlace ? 'none' : undefined}>
+            <PanCurve width={sweepWidth} {...axis} />
+          </g>
           <SketchOnSweep {...axis} width={sweepWidth} />
           {box.shape}
           {glance && (

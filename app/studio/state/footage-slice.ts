@@ -12,6 +12,7 @@ export const footageSlice =
     otherLight: null,
     subjects: [],
     tracks: new Map(),
+    growing: new Map(),
     playsOriginal: false,
     steadyNext: null,
     rangeStart: null,
@@ -30,6 +31,12 @@ export const footageSlice =
     knowOtherLight: (otherLight) => set({ otherLight }),
     knowSubjects: (subjects) => set({ subjects }),
     knowTrack: (id, known) => set({ tracks: new Map(get().tracks).set(id, known) }),
+    growTrack(id, track) {
+      const growing = new Map(get().growing);
+      if (track) growing.set(id, track);
+      else growing.delete(id);
+      set({ growing });
+    },
     knowMotion: (motion) => set({ motion }),
     steadyWhenKnown: (steadyNext) => set({ steadyNext }),
     beginRange: (rangeStart) => set({ rangeStart }),

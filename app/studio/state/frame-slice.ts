@@ -24,6 +24,7 @@ export const frameSlice =
     tryOut: null,
     tried: null,
     triedWords: null,
+    triedOver: null,
     performing: null,
     steering: null,
     lookRound: false,
@@ -55,10 +56,10 @@ export const frameSlice =
 
     glanceAt: (glance) => set({ glance }),
     tryLens: (tryOut) => set({ tryOut }),
-    tryPath: (tried, words) => set({ tried, triedWords: words ?? null }),
+    tryPath: (tried, words, over) => set({ tried, triedWords: words ?? null, triedOver: over ?? null }),
     keepTried() {
-      const { tried, edit } = get();
-      if (tried) edit((take) => ({ ...take, path: tried }));
+      const { tried, triedOver, edit } = get();
+      if (tried) edit((take) => ({ ...(triedOver ?? take), path: tried }));
     },
     showPerforming: (performing) => set({ performing }),
     takeSteering: (steering) => set({ steering }),

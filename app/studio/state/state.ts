@@ -154,6 +154,8 @@ export interface FrameSlice {
   tried: Path | null;
   /** What is worth knowing of it. */
   triedWords: string | null;
+  /** The take with its Follows as they are with the tried path; null where they stay. */
+  triedOver: Take | null;
   /** While it is performed: what is left of the countdown, 0 once it plays. */
   performing: { count: number } | null;
   /** Takes what is aimed while it is performed. */
@@ -207,7 +209,7 @@ export interface FrameSlice {
 
   glanceAt(aim: Aim | null): void;
   tryLens(lens: Partial<View> | null): void;
-  tryPath(path: Path | null, words?: string): void;
+  tryPath(path: Path | null, words?: string, over?: Take): void;
   /** Makes the tried path the take's. */
   keepTried(): void;
   showPerforming(performing: FrameSlice['performing']): void;
@@ -252,6 +254,8 @@ export interface FootageSlice {
   /** What is followed in the footage, and where each is, by its id, as far as it has come. */
   subjects: readonly Subject[];
   tracks: ReadonlyMap<string, { version: number; track: SubjectTrack }>;
+  /** What is known so far of those that are being followed. */
+  growing: ReadonlyMap<string, SubjectTrack>;
   /** Whether the original itself is played as long as there is no whole proxy. */
   playsOriginal: boolean;
   /** How it is to be steadied as soon as its motion is known. */
@@ -266,6 +270,8 @@ export interface FootageSlice {
   knowLight(light: FootageLight): void;
   knowSubjects(subjects: readonly Subject[]): void;
   knowTrack(id: string, known: { version: number; track: SubjectTrack }): void;
+  /** What is known so far of one that is being followed; null when that has ended. */
+  growTrack(id: string, track: SubjectTrack | null): void;
   knowOthers(others: readonly FootageChoice[]): void;
   knowOtherLight(light: { id: string; light: FootageLight }): void;
   playOriginal(plays: boolean): void;

@@ -73,6 +73,9 @@ export const needsOriginal = (s: StudioState) =>
 /** The playhead's time while it stands still; null while it plays: what is worth computing only then goes by this. */
 export const useStillTime = (): number | null => useStudio((s) => (s.speed === 0 ? s.time : null));
 
+/** Whether the next press says where something is: a grey, a patch, a subject. Nothing that lies there takes it then. */
+export const useAsksForPlace = () => useStudio((s) => s.pickingGrey || s.placingPatch || s.pointingOut !== 'nothing');
+
 /** What the Frame shows at the playhead, as `view()` of the store. */
 export function useView(): View {
   return useViewAt(useStudio((s) => s.time));

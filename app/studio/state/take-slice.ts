@@ -77,7 +77,7 @@ export const takeSlice =
       view: () => aimOf(get().take(), { ...contextIn(get()), lookout: get().aimed() }, get().time),
       followed(take) {
         const { tracks, correction } = get();
-        const of = take ?? get().take();
+        const of = take ?? get().triedOver ?? get().take();
         if (!of.follows && !of.lookouts?.views.some((v) => v.follow)) return NO_FOLLOWINGS;
         const known = followings.get(of);
         const c = correction(of);
@@ -111,12 +111,12 @@ export const takeSlice =
         edit((take) => changeCorrection(take, change, (t) => correction(t), { keepFraming, now }), key);
       },
       edit(change, key) {
-        const { history: before, gesture } = get();
+        const { history: before, gesture, triedOver } = get();
         const next = change(present(before));
         // A change that changes nothing is no undo step.
         if (sameMembers(next, present(before))) return;
-        // What was tried was tried on another path.
-        if (next.path !== present(before).path) set({ tried: null });
+        // What was tried was tried on another path, or with other Follows.
+        if (triedOver || next.path !== present(before).path) set({ tried: null, triedOver: null });
         const now = performance.now();
         const continued = key !== undefined && gesture?.key === key && (isPressed() || now - gesture.at < GESTURE_GAP);
         set({
