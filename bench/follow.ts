@@ -3,13 +3,11 @@
  * against what truly happens.
  */
 import { execFileSync } from 'node:child_process';
-import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { boxAround } from '@glimbo/core/follow/point-out';
-import { glimpse, SphereFrame, type Glimpse } from '@glimbo/core/follow/sphere-frame';
+import { glimpse, glimpseOf, SphereFrame } from '@glimbo/core/follow/sphere-frame';
 import type { SubjectLook } from '@glimbo/core/follow/subject';
 import { uprightTo } from '@glimbo/core/follow/aim';
-import { SubjectTracker, TRUSTED } from '@glimbo/core/follow/tracker';
+import { SubjectTracker, TRUSTED, type Box } from '@glimbo/core/follow/tracker';
 import {
   angleBetween,
   matrixOf,
@@ -31,12 +29,11 @@ import { gather } from '@glimbo/media/gather';
 import { rawBytes } from '@glimbo/media/raw-bytes';
 import { readRecording, wholeSphere } from '@glimbo/media/recording';
 import { readActivity } from '@glimbo/media/sketch';
-import { folder, root } from './measure.js';
+import { clipOf, pointedOut, quantile, truthOf, VISIBLE, type Truth } from './demo-truth.js';
+import { folder } from './measure.js';
 
 const WIDTH = 960;
 const FRAMES = 450;
-/** Frames in a row in which a subject must be seen where it is pointed out. */
-const BEGINS = 18;
 const FOLLOWED = {
   turntable: [
     'blue visitor',
@@ -52,16 +49,6 @@ const FOLLOWED = {
   ],
   'ridge-loop': ['green visitor', 'yellow visitor', 'rust visitor', 'teal visitor'],
 } as const;
-
-interface Truth {
-  rate: number;
-  frames: { orientation: [number, number, number, number] }[];
-  subjects: { name: string; looks: [frame: number, x: number, y: number, z: number, size: number, seen: number][] }[];
-  events: { name: string; in: number; out: number; subject: string }[];
-}
-const clipOf = (name: string) => join(root, `packages/demo/clips/${name}.mp4`);
-const truthOf = (name: string) =>
-  JSON.parse(readFileSync(join(root, `packages/demo/clips/${name}.truth.json`), 'utf8')) as Truth;
 
 /** Noise of a small sensor at dusk, and what a weak line leaves of it. */
 function spoiled(clip: string): string {
@@ -95,7 +82,7 @@ interface Follower {
 class TemplateMatcher implements Follower {
   private readonly template: Float32Array;
   private toPicture: Matrix3;
-  private readonly look = lookOf(64);
+  private readonly look = glimpseOf(64);
 
   constructor(frame: SphereFrame, box: { direction: Vec3; width: number; height: number }) {
     this.toPicture = uprightTo(box.direction);
@@ -139,23 +126,6 @@ class TemplateMatcher implements Follower {
   }
 }
 
-const lookOf = (side: number): Glimpse => ({
-  side,
-  planes: [new Float32Array(side * side), new Float32Array(side * side), new Float32Array(side * side)],
-});
-
-const quantile = (list: readonly number[], q: number) =>
-  [...list].sort((a, b) => a - b)[Math.floor(q * (list.length - 1))] ?? NaN;
-
-/** In which frame a subject is pointed out, and its box there. */
-function pointedOut(truth: Truth, name: string): { start: number; box: Box } {
-  const { looks } = truth.subjects.find((s) => s.name === name)!;
-  const begins = looks.findIndex((_, i) => looks.slice(i, i + BEGINS / 3).every((l) => l[5] >= 0.7));
-  const [start, x, y, z, size] = looks[begins]!;
-  const upright = name.includes('child') || name.includes('visitor');
-  return { start, box: { direction: vec3([x, y, z]), width: size * (upright ? 0.36 : 0.9), height: size * 0.9 } };
-}
-
 /** How well something follows a subject, from its first good look on. */
 function judge(
   truth: Truth,
@@ -174,7 +144,7 @@ function judge(
     const turn = multiply(transpose(matrixOf(b.orientation)), matrixOf(a.orientation));
     const found = follower.step(frames[n]!, turn);
     const look = n % 3 === 0 ? looks[n / 3] : undefined;
-    if (!look || look[5] < 0.7) continue;
+    if (!look || look[5] < VISIBLE) continue;
     seen++;
     const apart = angleBetween(found.direction, vec3([look[1], look[2], look[3]]));
     if (found.trust < TRUSTED || apart > look[4] / 2) lost++;
@@ -186,7 +156,6 @@ function judge(
   const each = (performance.now() - began) / (FRAMES - start);
   return { median: quantile(off, 0.5), most: quantile(off, 0.95), size: quantile(sizes, 0.5), lost, seen, each };
 }
-type Box = ReturnType<typeof boxAround>;
 
 export async function reportFollow() {
   let better = 0;

@@ -1,12 +1,13 @@
 /**
  * The benchmarks: ./glimbo bench [ROUNDS] [WHICH]. They print ratios of wall time and CPU seconds, medians of alternated
- * runs. `quick` is exports without v360, which takes minutes a round; `follow` and `accuracy` have no rounds: following, Sketches, motion
- * and levelling against the truth.
+ * runs. `quick` is exports without v360, which takes minutes a round; `follow`, `framing` and `accuracy` have no rounds: following,
+ * Sketches, motion and levelling against the truth.
  */
 import { reportAccuracy } from './accuracy.js';
 import { benchExports } from './exports.js';
 import { reportLevelling } from './levelling.js';
 import { reportFollow, reportSketches } from './follow.js';
+import { reportFraming } from './framing.js';
 import { benchGather } from './gather.js';
 import { benchLook } from './look.js';
 import { benchMotion } from './motion.js';
@@ -15,7 +16,20 @@ import { benchPlay } from './play.js';
 import { reportRealRigs } from './real-rigs.js';
 import { benchStitch } from './stitch.js';
 
-const CHOICES = ['all', 'exports', 'quick', 'stitch', 'gather', 'motion', 'path', 'look', 'play', 'follow', 'accuracy'];
+const CHOICES = [
+  'all',
+  'exports',
+  'quick',
+  'stitch',
+  'gather',
+  'motion',
+  'path',
+  'look',
+  'play',
+  'follow',
+  'framing',
+  'accuracy',
+];
 const rounds = Number(process.argv[2] ?? 3);
 const which = process.argv[3] ?? 'all';
 if (!(rounds >= 1) || !CHOICES.includes(which)) {
@@ -33,6 +47,7 @@ if (which === 'all' || which === 'follow') {
   await reportFollow();
   await reportSketches();
 }
+if (which === 'all' || which === 'framing') await reportFraming();
 if (which === 'all' || which === 'accuracy') {
   await reportAccuracy();
   await reportLevelling();
