@@ -11,6 +11,7 @@ import { USUAL_RULE } from '@glimbo/core/follow/rule';
 import type { SubjectLook, SubjectTrack } from '@glimbo/core/follow/subject';
 import { RADIANS } from '@glimbo/core/geometry/rotation';
 import { directionOf } from '@glimbo/core/geometry/sphere';
+import { cutHere, lookoutsAllRound, showingOf, withCuts } from '@glimbo/core/lookouts/edit';
 import { startHistory } from '@glimbo/core/take/history';
 import { newTake } from '@glimbo/core/take/take';
 import { readTake } from '@glimbo/core/take/validate';
@@ -20,10 +21,10 @@ import type { StudioWork } from '~/model/studio';
 import type { Subject } from '~/model/subject';
 import { FollowPart } from '../studio/follow/FollowPart';
 import { GrowingTracks } from '../studio/follow/GrowingTracks';
-import { PointOutInFrame } from '../studio/follow/PointOutInFrame';
+import { PointOutInFrame, PointOutOnMap } from '../studio/follow/PointOut';
 import { pointOut } from '../studio/follow/subjects';
 import { happened } from '../ui/job-events';
-import { createStudio, StudioContext } from '../studio/state/store';
+import { createStudio, StudioContext, type StudioStore } from '../studio/state/store';
 import { contextIn } from '../studio/state/take-slice';
 import { WorkContext } from '../studio/work';
 import { halt } from './support/halt';
@@ -69,6 +70,7 @@ function inStudio(subjects: Subject[], known = true, following: Partial<Job>[] =
             <GrowingTracks />
             <FollowPart />
             <PointOutInFrame width={800} height={400} />
+            <PointOutOnMap width={720} height={360} />
           </WorkContext.Provider>
         </StudioContext.Provider>
       ),
@@ -81,6 +83,23 @@ function inStudio(subjects: Subject[], known = true, following: Partial<Job>[] =
     return now.follows;
   };
   return { store, follows, user: userEvent.setup() };
+}
+
+/** Points something out by pressing, or by drawing through points of the Frame or the Map. */
+async function drawIn(store: StudioStore, testId: string, points: readonly (readonly [number, number])[]) {
+  act(() => store.getState().pointOutSubject('new'));
+  const pad = screen.getByTestId(testId);
+  Object.assign(pad, { setPointerCapture: () => undefined });
+  for (const [i, [clientX, clientY]] of points.entries())
+    act(
+      () =>
+        void pad.dispatchEvent(new MouseEvent(i ? 'pointermove' : 'pointerdown', { bubbles: true, clientX, clientY })),
+    );
+  expect(screen.queryByTestId('outline-drawn')).not.toBeNull();
+  await act(async () => {
+    pad.dispatchEvent(new MouseEvent('pointerup', { bubbles: true }));
+    await Promise.resolve();
+  });
 }
 
 async function type(user: ReturnType<typeof userEvent.setup>, name: string, value: string) {
@@ -97,7 +116,7 @@ describe('subjects', () => {
     expect(store.getState().pointingOut).toBe('new');
     expect(screen.getByRole('status').textContent).toContain('in the Frame, on the Map');
     act(() => store.getState().setTime(2));
-    await act(() => pointOut(store, directionOf(90, 0)));
+    await act(() => pointOut(store, { direction: directionOf(90, 0) }));
     expect(store.getState().pointingOut).toBe('nothing');
     expect(sent).toHaveLength(1);
     expect(sent[0]!.address).toBe('/footage/f/subjects');
@@ -108,22 +127,8 @@ describe('subjects', () => {
   test('an outline drawn round it in the Frame says where and how large it is; a press says only where', async () => {
     const { store } = inStudio([]);
     act(() => store.getState().dial({ pan: 90, tilt: 0, fov: 80, bend: 0 }));
-    const draw = async (from: readonly [number, number], to: readonly [number, number]) => {
-      act(() => store.getState().pointOutSubject('new'));
-      const sheet = screen.getByTestId('point-out-in-frame');
-      Object.assign(sheet, { setPointerCapture: () => undefined });
-      for (const [kind, [clientX, clientY]] of [
-        ['pointerdown', from],
-        ['pointermove', to],
-      ] as const)
-        act(() => void sheet.dispatchEvent(new MouseEvent(kind, { bubbles: true, clientX, clientY })));
-      expect(screen.queryByTestId('outline-drawn')).not.toBeNull();
-      await act(async () => {
-        sheet.dispatchEvent(new MouseEvent('pointerup', { bubbles: true }));
-        await Promise.resolve();
-      });
-    };
-    await draw([300, 150], [500, 250]);
+    const draw = (...points: (readonly [number, number])[]) => drawIn(store, 'point-out-in-frame', points);
+    await draw([300, 150], [500, 150], [500, 250], [300, 250]);
     const { width, height, direction } = sent.at(-1)!.body as { width: number; height: number; direction: number[] };
     expect(direction[0]).toBeCloseTo(1, 6);
     // As wide as it is drawn, twice as wide as high.
@@ -133,6 +138,44 @@ describe('subjects', () => {
     expect(sent.at(-1)!.body).toMatchObject({ intent: 'add' });
     expect(sent.at(-1)!.body).not.toHaveProperty('width');
     expect(screen.queryByTestId('point-out-in-frame')).toBeNull();
+  });
+
+  test('an outline can be drawn on the Map, also over its edge, and in the part of the Frame that is pressed', async () => {
+    const { store } = inStudio([]);
+    await drawIn(store, 'point-out-on-map', [
+      [700, 170],
+      [740, 170],
+      [740, 210],
+      [700, 210],
+    ]);
+    const onMap = sent.at(-1)!.body as { width: number; height: number; direction: number[] };
+    expect(onMap.direction[0]).toBeCloseTo(0, 3);
+    expect(onMap.direction[2]).toBeCloseTo(-1, 1);
+    expect(onMap.width).toBeGreaterThan(18);
+    expect(onMap.width).toBeLessThan(22);
+    act(() =>
+      store
+        .getState()
+        .edit((take) =>
+          withCuts({ ...take, lookouts: lookoutsAllRound() }, (cuts) => cutHere(cuts, 0, showingOf('four', 0, 4))),
+        ),
+    );
+    // The upper right of four looks to the right.
+    await drawIn(store, 'point-out-in-frame', [[600, 100]]);
+    expect((sent.at(-1)!.body.direction as number[])[0]).toBeCloseTo(1, 6);
+  });
+
+  test('a line that leaves what the lens shows is no outline: it says so and nothing is sent', async () => {
+    const { store } = inStudio([]);
+    const before = sent.length;
+    act(() => store.getState().dial({ fov: 300, bend: 1 }));
+    await drawIn(store, 'point-out-in-frame', [
+      [400, 200],
+      [3, 3],
+      [400, 300],
+    ]);
+    expect(sent).toHaveLength(before);
+    expect(store.getState().pointingOut).toBe('new');
   });
 
   test('none is pointed out as long as the proxy is being made: that is said', () => {
@@ -147,7 +190,7 @@ describe('subjects', () => {
     await user.click(screen.getByRole('button', { name: 'Put right' }));
     expect(store.getState().pointingOut).toEqual({ subject: 's' });
     act(() => store.getState().setTime(5));
-    await act(() => pointOut(store, directionOf(0, 0)));
+    await act(() => pointOut(store, { direction: directionOf(0, 0) }));
     expect(sent.at(-1)!.body).toMatchObject({ intent: 'correct', id: 's', frame: 150, direction: [0, 0, 1] });
     expect(store.getState().pointingOut).toBe('nothing');
     await user.click(screen.getByRole('button', { name: '0:02.50' }));

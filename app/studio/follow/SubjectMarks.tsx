@@ -4,14 +4,10 @@ import { useMemo } from 'react';
 import { outlineAt, streakOf } from '@glimbo/core/follow/outline';
 import type { SubjectTrack } from '@glimbo/core/follow/subject';
 import type { Vec3 } from '@glimbo/core/geometry/rotation';
-import { projectedLine } from '@glimbo/core/lens/polyline';
-import { cameraOf } from '@glimbo/core/lens/view';
-import { WHOLE } from '@glimbo/core/lookouts/layout';
-import { framesOf, type Framed } from '@glimbo/core/view/view-of';
 import type { Tint } from '~/model/subject';
-import { headingAt, mapPlace, pathOf } from '~/ui/chart';
-import { useCorrection, useStudio, useStudioStore, useTake, useView } from '../state/store';
-import { contextIn } from '../state/take-slice';
+import { headingAt, mapPlace } from '~/ui/chart';
+import { OverPanes } from '../frame/OverPanes';
+import { useCorrection, useStudio } from '../state/store';
 import { useShownTracks } from './growing';
 import { litTint, sheetTint } from './tints';
 import type { Axis } from '../score/lanes';
@@ -42,45 +38,24 @@ function useOutlines(): Outlined[] {
   );
 }
 
-/** The parts of the picture and what each sees; one where the picture is not divided. */
-function useParts(): Framed[] {
-  const store = useStudioStore();
-  const take = useTake();
-  const time = useStudio((s) => s.time);
-  const view = useView();
-  return useMemo(() => {
-    const frames = framesOf(take, contextIn(store.getState()), time);
-    return frames.length > 1 ? frames : [{ place: WHOLE, view }];
-  }, [store, take, time, view]);
-}
-
 export function SubjectsInFrame({ width, height }: { width: number; height: number }) {
   const outlines = useOutlines();
-  const parts = useParts();
-  if (!width || outlines.length === 0) return null;
-  return parts.map(({ place, view }, n) => {
-    const size = { width: place.width * width, height: place.height * height };
-    const camera = cameraOf(view, size.width, size.height);
-    return (
-      <svg
-        key={n}
-        {...size}
-        className="absolute overflow-hidden"
-        style={{ left: place.left * width, top: place.top * height }}
-        data-testid="subjects-in-frame"
-      >
-        {outlines.map(({ id, tint, line }) => {
-          const d = pathOf(projectedLine(camera, line));
+  if (outlines.length === 0) return null;
+  return (
+    <OverPanes width={width} height={height} testId="subjects-in-frame">
+      {(draw) =>
+        outlines.map(({ id, tint, line }) => {
+          const d = draw(line);
           return (
             <g key={id}>
               <path d={d} fill="none" stroke="#000" strokeOpacity={0.45} strokeWidth={3.5} />
               <path d={d} fill="none" stroke={litTint(tint)} strokeWidth={1.8} />
             </g>
           );
-        })}
-      </svg>
-    );
-  });
+        })
+      }
+    </OverPanes>
+  );
 }
 
 export function SubjectsOnMap({ draw }: { draw: GeoPath }) {

@@ -26,17 +26,18 @@ type SubjectOrder =
 export const sendSubject = (footageId: string, order: SubjectOrder): Promise<Answer<{ id: string }>> =>
   sendJson<{ id: string }>(`/footage/${footageId}/subjects`, order);
 
-/**
- * Points a new subject out, or puts a known one right, in a direction of the world at the playhead; `drawn`: its size in degrees where
- * its outline was drawn.
- */
-export async function pointOut(store: StudioStore, world: Vec3 | null, drawn?: { width: number; height: number }) {
-  const { footage, time, correction, pointingOut, pointOutSubject } = store.getState();
-  if (!world) return;
+/** A direction of the world at the playhead, in the footage's own picture. */
+export function inFootage(store: StudioStore, world: Vec3): Vec3 {
+  const { correction, time } = store.getState();
+  return apply(transpose(correction().at(time)), world);
+}
+
+/** Points a new subject out, or puts a known one right, in a direction of the footage's picture at the playhead. */
+export async function pointOut(store: StudioStore, place: Omit<Where, 'frame'>) {
+  const { footage, time, pointingOut, pointOutSubject } = store.getState();
   pointOutSubject('nothing');
-  const direction = apply(transpose(correction().at(time)), world);
   const frame = Math.floor(time * footage.facts.rate + 1e-6);
-  const where: Where = { frame, direction, ...(drawn && { width: drawn.width, height: drawn.height }) };
+  const where: Where = { frame, ...place };
   const { problem } = await sendSubject(
     footage.id,
     typeof pointingOut === 'object'

@@ -1,16 +1,12 @@
 /** What lies over the Frame: the seam, the line between before and after, and a word when it shows a glance. */
 import { useMemo } from 'react';
 import { apply } from '@glimbo/core/geometry/rotation';
-import { projectedLine } from '@glimbo/core/lens/polyline';
-import { cameraOf } from '@glimbo/core/lens/view';
-import { pathOf } from '~/ui/chart';
 import { BeforeAfterLine } from './BeforeAfterLine';
-import { PointOutInFrame } from '../follow/PointOutInFrame';
-import { SubjectsInFrame } from '../follow/SubjectMarks';
 import { PatchOutline } from '../look/PatchOutline';
 import { HorizonLine } from '../level/HorizonLine';
 import { SplitLine } from './SplitLine';
-import { useCorrection, useStudio, useStudioStore, useView } from '../state/store';
+import { OverPanes } from './OverPanes';
+import { useCorrection, useStudio, useStudioStore } from '../state/store';
 
 interface Size {
   width: number;
@@ -22,7 +18,6 @@ export function FrameOverlay({ width, height, pane }: Size & { pane: Size }) {
   const station = useStudio((s) => s.station);
   return (
     <div className="pointer-events-none absolute overflow-hidden" style={{ width, height }}>
-      <SubjectsInFrame width={width} height={height} />
       <PatchOutline width={width} height={height} />
       <Seam width={width} height={height} />
       <Split width={width} height={height} />
@@ -35,7 +30,6 @@ export function FrameOverlay({ width, height, pane }: Size & { pane: Size }) {
       <Glance />
       <Tried />
       <Performing />
-      {pane.width === width && <PointOutInFrame width={width} height={height} />}
     </div>
   );
 }
@@ -44,23 +38,23 @@ function Seam({ width, height }: Size) {
   const seam = useStudio((s) => s.seam);
   const correction = useCorrection();
   const time = useStudio((s) => s.time);
-  const view = useView();
   const line = useMemo(() => {
-    if (!seam) return '';
     const c = correction.at(time);
-    return pathOf(
-      projectedLine(
-        cameraOf(view, width, height),
-        seam.map((direction) => apply(c, direction)),
-      ),
-    );
-  }, [seam, correction, time, view, width, height]);
+    return seam?.map((direction) => apply(c, direction));
+  }, [seam, correction, time]);
   if (!line) return null;
   return (
-    <svg width={width} height={height} className="absolute inset-0">
-      <path d={line} fill="none" stroke="#000" strokeOpacity={0.6} strokeWidth={3.5} />
-      <path d={line} fill="none" stroke="#fff" strokeWidth={1.5} strokeDasharray="7 4" data-testid="seam-in-frame" />
-    </svg>
+    <OverPanes width={width} height={height}>
+      {(draw) => {
+        const d = draw(line);
+        return (
+          <>
+            <path d={d} fill="none" stroke="#000" strokeOpacity={0.6} strokeWidth={3.5} />
+            <path d={d} fill="none" stroke="#fff" strokeWidth={1.5} strokeDasharray="7 4" data-testid="seam-in-frame" />
+          </>
+        );
+      }}
+    </OverPanes>
   );
 }
 

@@ -23,7 +23,8 @@ import { usePicture } from './picture';
 import { shownBeforeAfter, showsGrid, useStudio, useStudioStore, useTake } from '../state/store';
 import { GridMarks } from '../lookouts/GridMarks';
 import { only, putOnAir } from '../lookouts/live-cut';
-import { pointOut } from '../follow/subjects';
+import { PointOutInFrame } from '../follow/PointOut';
+import { SubjectsInFrame } from '../follow/SubjectMarks';
 import { putPatch } from '../look/place-patch';
 import { makeGrey } from '../look/pick-grey';
 import { useSize } from '../../ui/useSize';
@@ -239,8 +240,6 @@ export function FrameView() {
     const p = at(e);
     if (store.getState().pickingGrey)
       return makeGrey(store, picture, directionAt(cameraOf(view, pane.width, pane.height), p.x, p.y));
-    if (store.getState().pointingOut !== 'nothing')
-      return void pointOut(store, directionAt(cameraOf(view, pane.width, pane.height), p.x, p.y));
     if (store.getState().placingPatch) {
       putPatch(store, directionAt(cameraOf(view, pane.width, pane.height), p.x, p.y));
       grip.current = { kind: 'patch' };
@@ -324,8 +323,12 @@ export function FrameView() {
           />
         )}
         {lookRound ? <LookRoundLabels {...size} /> : grid === 'off' && <FrameOverlay {...size} pane={pane} />}
+        <div className="pointer-events-none absolute overflow-hidden" style={size}>
+          <SubjectsInFrame {...size} />
+        </div>
         {!lookRound && <FormatMarks {...size} panes={layout.pictures} all={all} />}
         {grid !== 'off' && <GridMarks {...size} parts={parts} />}
+        <PointOutInFrame {...size} />
         {problem && <p className="absolute max-w-sm text-center text-white">{problem}</p>}
       </div>
     </div>

@@ -79,7 +79,8 @@ export function framePanes(s: StudioState): Shown {
   return { ...panesOf(s), treatment, detail };
 }
 
-function panesOf(s: StudioState): Omit<Shown, 'treatment' | 'detail'> {
+/** The panes of the Frame, and those that are drawn up to a line before them. */
+export function panesOf(s: StudioState): Omit<Shown, 'treatment' | 'detail'> {
   const { time, splitAt, unsteadied, lookRound, motion, correction } = s;
   const beforeAfter = shownBeforeAfter(s);
   const take = s.take();

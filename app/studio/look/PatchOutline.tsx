@@ -2,10 +2,8 @@
 import { useMemo } from 'react';
 import { apply, multiply } from '@glimbo/core/geometry/rotation';
 import { patchToSource, rimDirections } from '@glimbo/core/look/patch';
-import { projectedLine } from '@glimbo/core/lens/polyline';
-import { cameraOf } from '@glimbo/core/lens/view';
-import { pathOf } from '~/ui/chart';
-import { useCorrection, useStudio, useTake, useView } from '../state/store';
+import { OverPanes } from '../frame/OverPanes';
+import { useCorrection, useStudio, useTake } from '../state/store';
 
 /** The rim as directions of the world; none where it is not shown. */
 export function useRim() {
@@ -24,16 +22,18 @@ export function useRim() {
 
 export function PatchOutline({ width, height }: { width: number; height: number }) {
   const rim = useRim();
-  const view = useView();
-  const line = useMemo(
-    () => (rim && width ? pathOf(projectedLine(cameraOf(view, width, height), rim)) : ''),
-    [rim, view, width, height],
-  );
-  if (!line) return null;
+  if (!rim) return null;
   return (
-    <svg width={width} height={height} className="absolute inset-0">
-      <path d={line} fill="none" stroke="#000" strokeOpacity={0.5} strokeWidth={3} />
-      <path d={line} fill="none" stroke="#fff" strokeWidth={1.4} strokeDasharray="5 4" data-testid="patch-outline" />
-    </svg>
+    <OverPanes width={width} height={height}>
+      {(draw) => {
+        const d = draw(rim);
+        return (
+          <>
+            <path d={d} fill="none" stroke="#000" strokeOpacity={0.5} strokeWidth={3} />
+            <path d={d} fill="none" stroke="#fff" strokeWidth={1.4} strokeDasharray="5 4" data-testid="patch-outline" />
+          </>
+        );
+      }}
+    </OverPanes>
   );
 }

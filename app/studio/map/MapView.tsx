@@ -18,7 +18,7 @@ import { useBox } from '../score/box';
 import { refsOf } from '../score/curves';
 import { Meridians } from '../score/Meridians';
 import { SubjectsOnMap } from '../follow/SubjectMarks';
-import { pointOut } from '../follow/subjects';
+import { PointOutOnMap } from '../follow/PointOut';
 import { useRim } from '../look/PatchOutline';
 import { SectorOnMap } from '../look/SectorOnMap';
 import { putPatch } from '../look/place-patch';
@@ -88,7 +88,6 @@ export function MapView({ width }: { width: number }) {
   const grab = (e: React.PointerEvent<SVGSVGElement>) => {
     const point = pointOf(e);
     if (store.getState().pickingGrey) return makeGrey(store, picture, directionOf(point.pan, point.tilt));
-    if (store.getState().pointingOut !== 'nothing') return void pointOut(store, directionOf(point.pan, point.tilt));
     if (store.getState().placingPatch) {
       putPatch(store, directionOf(point.pan, point.tilt));
       held.current = null;
@@ -226,6 +225,7 @@ export function MapView({ width }: { width: number }) {
         <SubjectsOnMap draw={draw} />
         {box.shape}
       </svg>
+      <PointOutOnMap width={width} height={height} />
     </div>
   );
 }

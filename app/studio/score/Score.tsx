@@ -8,7 +8,7 @@ import { clock } from '~/ui/format';
 import { NotYet } from './NotYet';
 import { SketchOnSweep } from '../sketch/SketchOnSweep';
 import { SubjectStreaks } from '../follow/SubjectMarks';
-import { pointOut } from '../follow/subjects';
+import { inFootage, pointOut } from '../follow/subjects';
 import { keysInSweep, PanCurve } from './curves';
 import { useBox } from './box';
 import { useDrawPan } from './draw-pan';
@@ -89,7 +89,8 @@ export function Score({ width, height, lanes }: { width: number; height: number;
     const box = e.currentTarget.getBoundingClientRect();
     const heading = ((e.clientX - box.left) / sweepWidth - 0.5) * 360;
     // The Sweep shows the corrected sphere: what was clicked is a direction of the world.
-    if (store.getState().pointingOut !== 'nothing') return void pointOut(store, directionOf(heading, 0));
+    if (store.getState().pointingOut !== 'nothing')
+      return void pointOut(store, { direction: inFootage(store, directionOf(heading, 0)) });
     store.getState().glanceAt({ pan: heading, tilt: 0 });
   };
   const shade = (

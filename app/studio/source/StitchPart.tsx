@@ -162,7 +162,11 @@ export function StitchPart() {
             </button>
           )
         )}
-        <button className="button main" disabled={!changed || busy !== null} onClick={() => void stitch.apply()}>
+        <button
+          className="button main"
+          disabled={!changed || (busy !== null && busy !== 'still')}
+          onClick={() => void stitch.apply()}
+        >
           Apply to the footage
         </button>
       </div>

@@ -52,7 +52,7 @@ export function useStitch() {
     if (!draft || !changed || comparing || speed !== 0) return;
     const stop = new AbortController();
     const timer = setTimeout(async () => {
-      setBusy('still');
+      setBusy((now) => now ?? 'still');
       try {
         const { picture: address, source, problem } = await stillOf(id, draft, time, stop.signal);
         if (problem) return void toast.error(problem);

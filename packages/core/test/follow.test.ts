@@ -16,6 +16,7 @@ import { SubjectTracker } from '../src/follow/tracker.js';
 import {
   angleBetween,
   apply,
+  RADIANS,
   IDENTITY,
   multiply,
   rotationOf,
@@ -26,7 +27,7 @@ import {
   type Vec3,
 } from '../src/geometry/rotation.js';
 import { directionOf } from '../src/geometry/sphere.js';
-import { cameraOf, DEFAULT_VIEW, pixelOf } from '../src/lens/view.js';
+import { cameraOf, DEFAULT_VIEW, directionAt, pixelOf } from '../src/lens/view.js';
 import { seededRandom } from '../src/random.js';
 import { newTake } from '../src/take/take.js';
 import { readTake } from '../src/take/validate.js';
@@ -130,15 +131,46 @@ describe('a look', () => {
   });
 });
 
-test('a rectangle drawn in a picture is a box of degrees, whichever corner it is drawn from', () => {
-  const camera = cameraOf({ ...DEFAULT_VIEW, pan: 30, tilt: -10 }, 640, 360);
-  const box = boxDrawn(camera, { x: 300, y: 120 }, { x: 340, y: 240 })!;
+test('a line drawn round something is a box of degrees, however it goes round, also near the pole and over the seam', () => {
+  const camera = cameraOf({ ...DEFAULT_VIEW, pan: 175, tilt: -10 }, 640, 360);
+  const corners = [
+    [300, 120],
+    [340, 120],
+    [340, 240],
+    [300, 240],
+  ].map(([x, y]) => directionAt(camera, x!, y!));
+  const box = boxDrawn(corners)!;
   const pixel = pixelOf(camera, box.direction)!;
   expect(pixel.x).toBeCloseTo(320, 6);
-  expect(pixel.y).toBeCloseTo(180, 6);
+  expect(pixel.y).toBeCloseTo(180, -1);
   expect(box.height / box.width).toBeGreaterThan(2.8);
-  expect(boxDrawn(camera, { x: 340, y: 240 }, { x: 300, y: 120 })).toEqual(box);
-  expect(boxDrawn(camera, { x: 320, y: 180 }, { x: 320, y: 181 })!.width).toBe(0.5);
+  const again = boxDrawn([...corners].reverse())!;
+  expect(again.width).toBeCloseTo(box.width, 9);
+  expect(angleBetween(again.direction, box.direction)).toBeCloseTo(0, 9);
+  fc.assert(
+    fc.property(
+      fc.double({ min: -180, max: 180, noNaN: true }),
+      fc.double({ min: -88, max: 88, noNaN: true }),
+      fc.double({ min: 2, max: 60, noNaN: true }),
+      (longitude, latitude, size) => {
+        const at = directionOf(longitude, latitude);
+        const round = Array.from({ length: 60 }, (_, i) => {
+          const [a, half] = [(i / 60) * 2 * Math.PI, (size / 2) * RADIANS];
+          return apply(uprightTo(at), [Math.sin(half) * Math.cos(a), Math.sin(half) * Math.sin(a), Math.cos(half)]);
+        });
+        const found = boxDrawn(round)!;
+        expect(angleBetween(found.direction, at) / RADIANS).toBeLessThan(0.2);
+        expect(Math.abs(found.width - size)).toBeLessThan(0.3);
+        expect(Math.abs(found.height - size)).toBeLessThan(0.3);
+      },
+    ),
+  );
+});
+
+test('a line beyond the projection, or round more than half of everything, is no box; a mere stroke has a least width', () => {
+  expect(boxDrawn([directionOf(0, 0), null, directionOf(2, 0)])).toBeNull();
+  expect(boxDrawn([directionOf(0, 0), directionOf(120, 0), directionOf(-120, 0)])).toBeNull();
+  expect(boxDrawn([directionOf(0, 0), directionOf(0, 5)])!.width).toBe(0.5);
 });
 
 test('a look is as wide as it says', () => {

@@ -1,6 +1,5 @@
 /** How large what was pointed at is: the box whose colours differ most from those on every side of it. */
-import { angleBetween, apply, RADIANS, type Matrix3, type Vec3 } from '../geometry/rotation.js';
-import { directionAt, type Camera } from '../lens/view.js';
+import { apply, DEGREES, RADIANS, transpose, type Matrix3, type Vec3 } from '../geometry/rotation.js';
 import { glimpse, glimpseOf, type Glimpse, type SphereFrame } from './sphere-frame.js';
 import { standing } from './standing.js';
 import { uprightTo } from './aim.js';
@@ -27,22 +26,39 @@ const [NEAR, FAR] = [1.15, 1.75];
 const LEVELS = 6;
 const BINS = LEVELS ** 3;
 
+/** Degrees that what is pointed out is across and up. */
+const [LEAST, MOST] = [0.5, 100];
+
 /**
- * The box that a rectangle drawn from one pixel to another stands for, in the axes that the camera aims in; null where it reaches
- * beyond the projection.
+ * The box about a line that was drawn round something, in degrees along the axes in which the line's directions are; null where one of
+ * them is null (beyond a projection), or they go more than half round the sphere.
  */
-export function boxDrawn(camera: Camera, from: { x: number; y: number }, to: { x: number; y: number }): Box | null {
-  const [x, y] = [(from.x + to.x) / 2, (from.y + to.y) / 2];
-  const [direction, left, right, top, bottom] = [
-    directionAt(camera, x, y),
-    directionAt(camera, Math.min(from.x, to.x), y),
-    directionAt(camera, Math.max(from.x, to.x), y),
-    directionAt(camera, x, Math.min(from.y, to.y)),
-    directionAt(camera, x, Math.max(from.y, to.y)),
-  ];
-  if (!direction || !left || !right || !top || !bottom) return null;
-  const within = (angle: number) => Math.max(0.5, Math.min(100, angle));
-  return { direction, width: within(angleBetween(left, right)), height: within(angleBetween(top, bottom)) };
+export function boxDrawn(line: readonly (Vec3 | null)[]): Box | null {
+  const sum: [number, number, number] = [0, 0, 0];
+  for (const d of line) {
+    if (!d) return null;
+    d.forEach((v, k) => (sum[k]! += v));
+  }
+  const away = Math.hypot(...sum);
+  if (away < 1e-6) return null;
+  const upright = uprightTo([sum[0] / away, sum[1] / away, sum[2] / away]);
+  const toUpright = transpose(upright);
+  const [across, up]: [number[], number[]] = [[], []];
+  for (const d of line) {
+    const [x, y, z] = apply(toUpright, d!);
+    if (z <= 0) return null;
+    across.push(Math.atan2(x, z));
+    up.push(Math.atan2(y, z));
+  }
+  const [left, right, low, high] = [Math.min(...across), Math.max(...across), Math.min(...up), Math.max(...up)];
+  const [x, y] = [Math.tan((left + right) / 2), Math.tan((low + high) / 2)];
+  const length = Math.hypot(x, y, 1);
+  const within = (angle: number) => Math.max(LEAST, Math.min(MOST, angle * DEGREES));
+  return {
+    direction: apply(upright, [x / length, y / length, 1 / length]),
+    width: within(right - left),
+    height: within(high - low),
+  };
 }
 
 /** Finds the box round a direction of the picture: what stands out there, and all of it if it stands. */
