@@ -34,7 +34,7 @@ import {
   type Curves,
   type Path,
 } from '@glimbo/core/path/path';
-import { curvesOf, withCurves } from '@glimbo/core/take/curves';
+import { curvesOf } from '@glimbo/core/take/curves';
 import { insertBetween } from '@glimbo/core/path/split';
 import type { StudioStore } from '../state/store';
 
@@ -50,7 +50,7 @@ const onPath = (store: StudioStore, change: (path: Path) => Path, gesture?: stri
 
 /** The same for whatever is keyed: the path and the dials of the look. */
 const onCurves = (store: StudioStore, change: (curves: Curves) => Curves, gesture?: string) =>
-  store.getState().edit((t) => withCurves(t, change(curvesOf(t))), gesture);
+  store.getState().editCurves(change, gesture);
 
 const curvesIn = (store: StudioStore): Curves => curvesOf(store.getState().take());
 
@@ -127,13 +127,13 @@ export function copied(): Clipping | null {
 
 /** Puts keyframes into the path at the playhead and selects them. */
 export function putHere(store: StudioStore, clipping: Clipping, channels?: readonly CurveName[]) {
-  const { time, footage, edit, select, glanceAt } = store.getState();
+  const { time, footage, editCurves, select, glanceAt } = store.getState();
   const { rate, duration } = footage.facts;
   let put: Selection = new Set();
-  edit((t) => {
-    const { path, selection } = pasteClipping(curvesOf(t), clipping, time, { rate, end: duration, channels });
+  editCurves((curves) => {
+    const { path, selection } = pasteClipping(curves, clipping, time, { rate, end: duration, channels });
     put = selection;
-    return withCurves(t, path);
+    return path;
   });
   glanceAt(null);
   select(put);

@@ -1,9 +1,19 @@
 /** How what is ahead goes on over time: keys of pan, tilt and roll for the whole sphere. */
 import { Trash2 } from 'lucide-react';
-import { removeTurn, setTurn, turnAt, TURNED, turnTimes, type Turned } from '@glimbo/core/take/turn';
+import {
+  easeTurn,
+  removeTurn,
+  setTurn,
+  turnEase,
+  turnAt,
+  TURNED,
+  turnTimes,
+  type Turned,
+} from '@glimbo/core/take/turn';
 import { clock } from '~/ui/format';
 import { NumberField } from '~/ui/Dial';
 import { IconButton } from '~/ui/IconButton';
+import { EaseSelect } from '../path/EaseSelect';
 import { useClock, useStudio, useStudioStore, useTake } from '../state/store';
 
 const MOST: Readonly<Record<Turned, number>> = { pan: 36000, tilt: 360, roll: 3600 };
@@ -49,6 +59,12 @@ export function TurnFields() {
                 {clock(times.shown(key))}
               </button>
               <span className="figure flex-1 text-muted">{turnAt(turn, key).pan.toFixed(1)}°</span>
+              <EaseSelect
+                label={`What leaves the turn at ${clock(times.shown(key))}`}
+                ease={turnEase(turn, key)}
+                className="w-24"
+                onChange={(ease) => put(easeTurn(turn, key, ease))}
+              />
               <IconButton
                 label={`Remove the turn at ${clock(times.shown(key))}`}
                 className="size-6!"
@@ -60,7 +76,7 @@ export function TurnFields() {
           ))}
         </div>
       )}
-      {keys.length > 0 && (
+      {turn && (
         <button className="button self-start" onClick={() => put(undefined)}>
           Take all of it out
         </button>

@@ -1,7 +1,6 @@
 /** The keyframes with exact times and values. */
 import { ChevronDown, ChevronUp, Copy, Plus, Trash2 } from 'lucide-react';
 import { memo, useState } from 'react';
-import { EASES, type Ease } from '@glimbo/core/path/ease';
 import { moveViewKey, neighbours, setEase, setViewKey, snap, viewKeysOf, type ViewKey } from '@glimbo/core/path/edit';
 import { isSelected, sameTime, viewKeySelection, type KeyRef } from '@glimbo/core/path/keys';
 import { VALUE_DIALS, type ValueDial } from './value-dials';
@@ -12,7 +11,7 @@ import { duplicateHere, insertHere, keyHere, removeHere } from '../commands/path
 import { refsOf } from '../score/curves';
 import { useStudio, useStudioStore, useTake } from '../state/store';
 import { useTimeWriting, WRITINGS, type Writing } from './time-writing';
-import { EASE_NAMES } from './ease-names';
+import { EaseSelect } from './EaseSelect';
 import { EditMenu } from './EditMenu';
 import { Hold } from './Hold';
 import { OtherTakes } from './OtherTakes';
@@ -194,7 +193,6 @@ function DrawnRow({ number, of: m, selected, passed, onPick }: RowProps) {
   };
   const set = ({ channel }: ValueDial, value: number) =>
     store.getState().edit((take) => ({ ...take, path: setViewKey(take.path, m.time, { [channel]: value }) }));
-  const ease = typeof m.ease === 'string' ? m.ease : 'custom';
   return (
     <tr className={selected ? 'bg-rule' : passed ? 'bg-paper' : ''}>
       <td className="figure w-7 pl-1 text-muted">
@@ -226,18 +224,13 @@ function DrawnRow({ number, of: m, selected, passed, onPick }: RowProps) {
         </td>
       ))}
       <td className="w-26 pr-2 text-right">
-        <Select
-          className="h-6! w-full min-w-16 py-0"
+        <EaseSelect
           label={`What leaves keyframe ${number}`}
-          value={ease}
-          options={[
-            ...EASES.map((e) => [e, EASE_NAMES[e]] as const),
-            ...(ease === 'custom' ? [['custom', 'Own curve'] as const] : []),
-          ]}
+          ease={m.ease}
           onChange={(e) =>
             store.getState().edit((take) => ({
               ...take,
-              path: setEase(take.path, viewKeySelection(take.path, m.time), e as Ease),
+              path: setEase(take.path, viewKeySelection(take.path, m.time), e),
             }))
           }
         />

@@ -4,7 +4,8 @@ import { laterBy, sameTime, selectedTimes, type Selection } from '@glimbo/core/p
 import { movableBy, shiftKeys, type Offsets } from '@glimbo/core/path/group';
 import { snap, viewKeysOf } from '@glimbo/core/path/edit';
 import type { Curves } from '@glimbo/core/path/path';
-import { curvesOf, withCurves } from '@glimbo/core/take/curves';
+import { curvesOf } from '@glimbo/core/take/curves';
+import type { Take } from '@glimbo/core/take/take';
 import { caught } from '@glimbo/core/path/snapping';
 import type { Held } from '../path/Bead';
 import { useStudioStore, type StudioStore } from '../state/store';
@@ -16,7 +17,7 @@ const CATCH = 6;
 const AXIS_FROM = 4;
 
 interface Begun {
-  path: Curves;
+  take: Take;
   selection: Selection;
   time: number;
   moments: number[];
@@ -44,12 +45,12 @@ function momentsFor(store: StudioStore, path: Curves, selection: Selection, reac
 export function useBeadDrag({ timeAt }: Axis) {
   const store = useStudioStore();
   const begun = useRef<Begun | null>(null);
-  const put = ({ path, selection, time }: Pick<Begun, 'path' | 'selection' | 'time'>, by: number, values: Offsets) => {
-    const { edit, select, follow, footage } = store.getState();
+  const put = ({ take, selection, time }: Pick<Begun, 'take' | 'selection' | 'time'>, by: number, values: Offsets) => {
+    const { editCurves, select, follow, footage } = store.getState();
+    const path = curvesOf(take);
     const { rate, duration } = footage.facts;
     const late = movableBy(path, selection, by, duration - 1 / rate);
-    const moved = shiftKeys(path, selection, late, values);
-    edit((t) => withCurves(t, moved), 'beads');
+    editCurves((curves) => shiftKeys(curves, selection, late, values), 'beads', take);
     select(laterBy(path, selection, late));
     // The Frame shows the keyframe that is being moved.
     follow(time + late);
@@ -58,13 +59,12 @@ export function useBeadDrag({ timeAt }: Axis) {
     /** By pixels since the drag began; `values` are what goes with the movement across. */
     drag(key: { time: number }, dx: number, dy: number, values: Offsets, { oneAxis, free }: Held) {
       const { selection, take, footage } = store.getState();
-      const path = curvesOf(take());
       const reach = timeAt(CATCH) - timeAt(0);
       const start = (begun.current ??= {
-        path,
+        take: take(),
         selection,
         time: key.time,
-        moments: momentsFor(store, path, selection, reach),
+        moments: momentsFor(store, curvesOf(take()), selection, reach),
         axis: null,
       });
       if (!oneAxis) start.axis = null;
@@ -77,7 +77,7 @@ export function useBeadDrag({ timeAt }: Axis) {
     /** By whole frames down, and by values. */
     step(key: { time: number }, frames: number, values: Offsets) {
       const { selection, take, footage } = store.getState();
-      put({ path: curvesOf(take()), selection, time: key.time }, frames / footage.facts.rate, values);
+      put({ take: take(), selection, time: key.time }, frames / footage.facts.rate, values);
     },
     end() {
       begun.current = null;

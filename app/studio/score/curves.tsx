@@ -5,48 +5,27 @@ import { DEFAULT_VIEW } from '@glimbo/core/lens/view';
 import { easeOf } from '@glimbo/core/path/channel';
 import { viewKeysOf } from '@glimbo/core/path/edit';
 import { isSelected, sameTime, type KeyRef } from '@glimbo/core/path/keys';
-import { curveAt, keysOf, viewAt, type CurveName, type Curves, type Path } from '@glimbo/core/path/path';
+import { curveAt, keysOf, type CurveName, type Curves, type Path } from '@glimbo/core/path/path';
 import { curvesOf } from '@glimbo/core/take/curves';
-import { brokenPath, headingAt } from '~/ui/chart';
+import { brokenPath } from '~/ui/chart';
 import { clock } from '~/ui/format';
 import { Bead } from '../path/Bead';
 import { useClock, useStudio, useStudioStore, useTake } from '../state/store';
 import { useBeadDrag } from './bead-drag';
 import type { Box } from './box';
 import { LANE_WIDTH, type Axis } from './lanes';
-
-/** Pixels from one point of a curve to the next. */
-const FINE = 2;
-
-/** Points down the axis, each with its place in pixels. */
-const pointsOf = ({ height, timeAt }: Axis, x: (time: number) => number): [number, number][] =>
-  Array.from({ length: Math.ceil(height / FINE) + 1 }, (_, i) => [x(timeAt(i * FINE)), i * FINE]);
+import { panLine, panPlace, pointsOf } from './heading-line';
+import { isLed, OnAirCurve } from './OnAirCurve';
 
 /** The keyframes that a keyframe of the view is made of. */
 export const refsOf = (key: { time: number; channels: readonly CurveName[] }): KeyRef[] =>
   key.channels.map((channel) => ({ channel, time: key.time }));
 
-const panPlace = (pan: number, width: number) => headingAt(wrapHeading(pan), width);
-
-/**
- * The line of a path's pan down the Sweep, as an SVG path, broken where it leaps by more than a share of the width: over the Sweep's edge,
- * and for a smaller share at cuts too. `span`: only so much of it, in seconds.
- */
-export function panLine(
-  path: Path,
-  { width, leap = 1 / 2, span, ...axis }: Axis & { width: number; leap?: number; span?: { from: number; to: number } },
-): string {
-  const points = pointsOf(axis, (time) => panPlace(viewAt(path, time).pan, width));
-  const [top, bottom] = span ? [axis.y(span.from), axis.y(span.to)] : [-Infinity, Infinity];
-  return brokenPath(
-    points.filter(([, y]) => y >= top && y <= bottom),
-    (a, b) => Math.abs(a[0] - b[0]) > width * leap,
-  );
-}
-
 export function PanCurve({ width, ...axis }: Axis & { width: number }) {
   const store = useStudioStore();
-  const { path } = useTake();
+  const take = useTake();
+  const { path } = take;
+  const led = isLed(take);
   const selection = useStudio((s) => s.selection);
   const keys = useMemo(() => viewKeysOf(path).filter((k) => k.channels.includes('pan')), [path]);
   const times = useClock();
@@ -54,8 +33,17 @@ export function PanCurve({ width, ...axis }: Axis & { width: number }) {
   const line = panLine(path, { width, ...axis });
   return (
     <>
-      <path d={line} fill="none" stroke="#000" strokeOpacity={0.5} strokeWidth={5} pointerEvents="none" />
-      <path d={line} fill="none" stroke="#ff7048" strokeWidth={2} pointerEvents="none" data-testid="pan-curve" />
+      {!led && <path d={line} fill="none" stroke="#000" strokeOpacity={0.5} strokeWidth={5} pointerEvents="none" />}
+      <path
+        d={line}
+        fill="none"
+        stroke="#ff7048"
+        strokeWidth={led ? 1.4 : 2}
+        strokeDasharray={led ? '2 4' : undefined}
+        pointerEvents="none"
+        data-testid="pan-curve"
+      />
+      <OnAirCurve width={width} {...axis} />
       <TriedCurve width={width} {...axis} />
       {keys.map((key, i) => (
         <Bead
@@ -111,11 +99,13 @@ export interface DialScale {
   min: number;
   max: number;
   least: number;
+  /** Whether it goes on at the other side where it leaves one: headings. */
+  wraps?: boolean;
 }
 
 const INNER = LANE_WIDTH - 20;
-const lanePlace = ({ min, max }: DialScale, value: number) =>
-  10 + Math.max(0, Math.min(1, (value - min) / (max - min))) * INNER;
+const lanePlace = ({ min, max, wraps }: DialScale, value: number) =>
+  10 + Math.max(0, Math.min(1, ((wraps ? wrapHeading(value) : value) - min) / (max - min))) * INNER;
 
 export function LaneCurve({ scale, ...axis }: Axis & { scale: DialScale }) {
   const store = useStudioStore();
@@ -123,7 +113,7 @@ export function LaneCurve({ scale, ...axis }: Axis & { scale: DialScale }) {
   const { path } = take;
   const curves = curvesOf(take);
   const selection = useStudio((s) => s.selection);
-  const { channel, min, max, least, name, unit } = scale;
+  const { channel, min, max, least, name, unit, wraps } = scale;
   const keys = keysOf(curves, channel);
   const viewKeys = useMemo(() => viewKeysOf(path), [path]);
   const times = useClock();
@@ -140,14 +130,14 @@ export function LaneCurve({ scale, ...axis }: Axis & { scale: DialScale }) {
     <>
       <line x1={x(middle)} x2={x(middle)} y1={0} y2={axis.height} stroke="var(--edge)" strokeDasharray="2 3" />
       <path
-        d={brokenPath(points, () => false)}
+        d={brokenPath(points, (a, b) => wraps === true && Math.abs(a[0] - b[0]) > INNER / 2)}
         fill="none"
         stroke="var(--camera)"
         strokeWidth={1.8}
         pointerEvents="none"
       />
       {keys.map((key, i) => {
-        const within = (by: number) => Math.max(least, Math.min(max, key.value + by)) - key.value;
+        const within = (by: number) => (wraps ? by : Math.max(least, Math.min(max, key.value + by)) - key.value);
         return (
           <Bead
             key={i}

@@ -1,7 +1,7 @@
 /** The lanes that can stand beside the Sweep. Another one is another entry here. */
 import type { ComponentType } from 'react';
 import type { KeyRef } from '@glimbo/core/path/keys';
-import { keysOf, type Curves } from '@glimbo/core/path/path';
+import { keysOf, type CurveName, type Curves, type TurnName } from '@glimbo/core/path/path';
 import { curvesOf } from '@glimbo/core/take/curves';
 import type { Take } from '@glimbo/core/take/take';
 import { CutsLane } from '../lookouts/CutsLane';
@@ -30,18 +30,11 @@ export interface Lane {
 }
 
 /** A lane of one of the path's dials. */
-const dial = (
-  id: DialScale['channel'],
-  name: string,
-  unit: string,
-  min: number,
-  max: number,
-  least = min,
-  short = name,
-): Lane => {
-  const scale: DialScale = { channel: id, name, unit, min, max, least };
+const dial = (of: Omit<DialScale, 'least'> & { least?: number }, short = of.name): Lane => {
+  const scale: DialScale = { least: of.min, ...of };
+  const { channel, name, min, max, unit } = scale;
   return {
-    id,
+    id: channel,
     name,
     short,
     scale: [min, max].map((v) => `${v}${unit}`.replace('-', '−')),
@@ -50,17 +43,23 @@ const dial = (
   };
 };
 
-/** A lane of a dial of the look, offered while it is keyed. */
-const gradeLane = ({ channel, name, unit, least, most }: GradeDial): Lane => ({
-  ...dial(channel, name, unit, least, most),
+/** A lane that is offered while its dial is keyed. */
+const whileKeyed = (lane: Lane, channel: CurveName): Lane => ({
+  ...lane,
   offered: (take) => keysOf(curvesOf(take), channel).length > 0,
 });
 
+const gradeLane = ({ channel, name, unit, least, most }: GradeDial): Lane =>
+  whileKeyed(dial({ channel, name, unit, min: least, max: most }), channel);
+
+const turnLane = (channel: TurnName, name: string, most: number): Lane =>
+  whileKeyed(dial({ channel, name, unit: '°', min: -most, max: most, wraps: most === 180 }), channel);
+
 export const LANES: readonly Lane[] = [
-  dial('tilt', 'Tilt', '°', -90, 90),
-  dial('roll', 'Roll', '°', -90, 90),
-  dial('fov', 'Field of view', '°', 0, 350, 5, 'Fov'),
-  dial('bend', 'Bend', '', 0, 4),
+  dial({ channel: 'tilt', name: 'Tilt', unit: '°', min: -90, max: 90 }),
+  dial({ channel: 'roll', name: 'Roll', unit: '°', min: -90, max: 90 }),
+  dial({ channel: 'fov', name: 'Field of view', unit: '°', min: 0, max: 350, least: 5 }, 'Fov'),
+  dial({ channel: 'bend', name: 'Bend', unit: '', min: 0, max: 4 }),
   { id: 'speed', name: 'Speed', scale: ['0', `${FASTEST}°/s`], Draw: SpeedLane },
   { id: 'pace', name: 'Pace', scale: ['0.1×', '16×'], Draw: PaceLane },
   { id: 'cuts', name: 'On air', scale: [], Draw: CutsLane, offered: (take) => take.lookouts !== undefined },
@@ -74,6 +73,9 @@ export const LANES: readonly Lane[] = [
     offered: (take) => take.look?.meter !== undefined,
   },
   ...GRADE_DIALS.map(gradeLane),
+  turnLane('turnPan', 'Turn: pan', 180),
+  turnLane('turnTilt', 'Turn: tilt', 90),
+  turnLane('turnRoll', 'Turn: roll', 180),
 ];
 
 /** A lane by its id; the first where there is none of that id any more. */

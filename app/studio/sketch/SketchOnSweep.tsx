@@ -1,7 +1,7 @@
 /** The Sketch on the Sweep: a dotted line; dragging along it takes that stretch. */
 import { useMemo, useRef, useState } from 'react';
 import { layStretch } from '@glimbo/core/sketch/lay';
-import { panLine } from '../score/curves';
+import { panLine } from '../score/heading-line';
 import type { Axis } from '../score/lanes';
 import { useStudio, useStudioStore } from '../state/store';
 

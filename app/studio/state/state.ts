@@ -9,7 +9,7 @@ import type { GradeName } from '@glimbo/core/look/channels';
 import type { Cut, Showing } from '@glimbo/core/lookouts/lookouts';
 import type { Motion } from '@glimbo/core/motion/motion';
 import type { KeyRef, Picking, Selection } from '@glimbo/core/path/keys';
-import type { Path } from '@glimbo/core/path/path';
+import type { Curves, Path } from '@glimbo/core/path/path';
 import type { Sketch } from '@glimbo/core/sketch/sketch';
 import type { SteadyMode } from '@glimbo/core/steady/settings';
 import type { Correction } from '@glimbo/core/take/correction';
@@ -52,6 +52,11 @@ export interface TakeSlice {
   aimed(): number | null;
   /** What the take's Meter adds to its exposure; null where there is none, or the light is not known yet. */
   metering(): Metering | null;
+  /**
+   * Changes whatever is keyed, beginning with the take as it was (absent: as it is); framing is kept as `keepFraming` says where the
+   * sphere's turn is changed.
+   */
+  editCurves(change: (curves: Curves) => Curves, gesture?: string, from?: Take): void;
   /** Changes orientation, steadying or level, and the path with it as `keepFraming` says. */
   correct(change: Partial<Pick<Take, 'orientation' | 'steady' | 'level'>>, gesture?: string): void;
   edit(change: (take: Take) => Take, gesture?: string): void;

@@ -11,7 +11,7 @@ import { curvesOf, withCurves } from '@glimbo/core/take/curves';
 import { viewKeySelection } from '@glimbo/core/path/keys';
 import { amend, commit, present, redo, undo, type History } from '@glimbo/core/take/history';
 import { correctionOf, type Correction } from '@glimbo/core/take/correction';
-import { changeCorrection } from '@glimbo/core/take/framing';
+import { carriedAlong, changeCorrection } from '@glimbo/core/take/framing';
 import { meteringOf, type Metering } from '@glimbo/core/take/metering';
 import type { Motion } from '@glimbo/core/motion/motion';
 import type { Take } from '@glimbo/core/take/take';
@@ -110,6 +110,14 @@ export const takeSlice =
         const { correction, keepFraming, time: now, edit } = get();
         edit((take) => changeCorrection(take, change, (t) => correction(t), { keepFraming, now }), key);
       },
+      editCurves(change, key, from) {
+        const { correction, keepFraming, time: now, edit } = get();
+        edit((take) => {
+          const before = from ?? take;
+          const after = withCurves(before, change(curvesOf(before)));
+          return carriedAlong(before, after, (t) => correction(t), { keepFraming, now });
+        }, key);
+      },
       edit(change, key) {
         const { history: before, gesture, triedOver } = get();
         const next = change(present(before));
@@ -164,12 +172,9 @@ export const takeSlice =
       },
       gradeDial(name, value, key) {
         const { time } = get();
-        get().edit(
-          (t) => {
-            const curves = curvesOf(t);
-            const keyed = keysOf(curves, name).length > 0;
-            return withCurves(t, keyed ? setChannelKey(curves, name, time, value) : { ...curves, [name]: value });
-          },
+        get().editCurves(
+          (curves) =>
+            keysOf(curves, name).length > 0 ? setChannelKey(curves, name, time, value) : { ...curves, [name]: value },
           key && `${key}@${time}`,
         );
       },

@@ -7,12 +7,25 @@ import { angleBetween, apply, IDENTITY, wrapHeading } from '../src/geometry/rota
 import { directionOf } from '../src/geometry/sphere.js';
 import { cameraOf, DEFAULT_VIEW, pixelOf } from '../src/lens/view.js';
 import { lookoutsAllRound, withLookouts } from '../src/lookouts/edit.js';
-import { emptyPath, keysOf, viewAt } from '../src/path/path.js';
+import { removeKeys } from '../src/path/edit.js';
+import { shiftKeys } from '../src/path/group.js';
+import { allKeys, keyId } from '../src/path/keys.js';
+import { emptyPath, keysOf, viewAt, type CurveName } from '../src/path/path.js';
 import { correctionOf } from '../src/take/correction.js';
 import { draggedRule, followInForce, turnTake } from '../src/take/dial.js';
 import { newTake, type Take } from '../src/take/take.js';
 import { toKeyframes } from '../src/take/to-keyframes.js';
-import { isMoving, removeTurn, setTurn, turnAt, turnFollowing, turnTimes } from '../src/take/turn.js';
+import { curvesOf, withCurves } from '../src/take/curves.js';
+import {
+  easeTurn,
+  isMoving,
+  removeTurn,
+  setTurn,
+  turnAt,
+  turnEase,
+  turnFollowing,
+  turnTimes,
+} from '../src/take/turn.js';
 import { readTake } from '../src/take/validate.js';
 import { followingsOf, laidAim } from '../src/view/view-of.js';
 
@@ -151,6 +164,26 @@ describe('the turn of the sphere', () => {
     expect(isMoving(removeTurn(turn, 4))).toBe(false);
     expect(removeTurn(removeTurn(turn, 4), 0)).toBeUndefined();
     expect(correctionOf({ orientation: { turn: { pan: 30 } } }).constant).toBe(true);
+  });
+
+  test('is a curve like any other: moved and eased with the path’s own means, the path the same object', () => {
+    const turn = setTurn(setTurn(undefined, 0, {}), 4, { pan: 90, roll: 10 });
+    const turned = { ...bare, orientation: { centre: { pan: 5, tilt: 0 }, turn } };
+    const chosen = new Set(['turnPan', 'turnRoll'].map((channel) => keyId({ channel: channel as CurveName, time: 4 })));
+    const moved = withCurves(turned, shiftKeys(curvesOf(turned), chosen, 1, { turnPan: 20 }));
+    expect(moved.path).toBe(bare.path);
+    expect(moved.orientation!.centre).toEqual({ pan: 5, tilt: 0 });
+    expect(turnTimes(moved.orientation!.turn)).toEqual([0, 4, 5]);
+    expect(turnAt(moved.orientation!.turn, 5)).toEqual({ pan: 110, tilt: 0, roll: 10 });
+    expect(withCurves(moved, curvesOf(moved)).orientation).toBe(moved.orientation);
+    // Without its last key a dial keeps its value; one alone stays when keys of others go.
+    const still = withCurves(turned, removeKeys(curvesOf(turned), allKeys(curvesOf(turned), ['turnPan'])));
+    expect(still.orientation!.turn!.pan).toBe(0);
+    const eased = easeTurn(setTurn(still.orientation!.turn, 6, {}), 4, 'whip');
+    expect([turnEase(eased, 4), turnEase(eased, 0)]).toEqual(['whip', 'smooth']);
+    expect(withCurves(bare, curvesOf(bare))).toEqual(bare);
+    const whole = structuredClone(moved);
+    expect(readTake(whole).orientation).toEqual(moved.orientation);
   });
 
   test('that follows somebody keeps them ahead', () => {

@@ -1,7 +1,7 @@
 /** Values that the path's channels may take: wide enough for a hundred turns, narrow enough that nothing gets lost in rounding. */
 import { GRADE_NAMES, type GradeName } from '../look/channels.js';
 import { DIALS } from '../look/settings.js';
-import type { ChannelName, CurveName } from './path.js';
+import type { ChannelName, CurveName, TurnName } from './path.js';
 
 type Limits = readonly [least: number, most: number];
 
@@ -19,5 +19,11 @@ const GRADE_LIMITS = Object.fromEntries(
   GRADE_NAMES.map((name) => [name, [DIALS[name].least, DIALS[name].most] as const]),
 ) as Record<GradeName, Limits>;
 
+const TURN_LIMITS: Readonly<Record<TurnName, Limits>> = {
+  turnPan: CHANNEL_LIMITS.pan,
+  turnTilt: CHANNEL_LIMITS.tilt,
+  turnRoll: CHANNEL_LIMITS.roll,
+};
+
 /** The same for everything that is keyed. */
-export const CURVE_LIMITS: Readonly<Record<CurveName, Limits>> = { ...CHANNEL_LIMITS, ...GRADE_LIMITS };
+export const CURVE_LIMITS: Readonly<Record<CurveName, Limits>> = { ...CHANNEL_LIMITS, ...GRADE_LIMITS, ...TURN_LIMITS };

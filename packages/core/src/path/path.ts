@@ -48,10 +48,14 @@ export function withEveryChannel(path: Partial<Path> | undefined): Path {
   return whole;
 }
 
-/** Everything that is keyed over time: the path's channels, and the dials of a grade. */
-export const CURVES = [...CHANNELS, ...GRADE_NAMES] as const;
-export type CurveName = ChannelName | GradeName;
-export type Curves = Path & GradeCurves;
+/** How what is ahead goes on over time, for the whole sphere. */
+export const TURN_NAMES = ['turnPan', 'turnTilt', 'turnRoll'] as const;
+export type TurnName = (typeof TURN_NAMES)[number];
+
+/** Everything that is keyed over time: the path's channels, the dials of a grade, and the turn of the sphere. */
+export const CURVES = [...CHANNELS, ...GRADE_NAMES, ...TURN_NAMES] as const;
+export type CurveName = ChannelName | GradeName | TurnName;
+export type Curves = Path & GradeCurves & Partial<Record<TurnName, Channel>>;
 
 export const keysOf = (curves: Partial<Record<CurveName, Channel>>, name: CurveName): readonly Keyframe[] => {
   const channel = curves[name];
@@ -60,8 +64,10 @@ export const keysOf = (curves: Partial<Record<CurveName, Channel>>, name: CurveN
 
 const isChannel = (name: CurveName): name is ChannelName => (CHANNELS as readonly string[]).includes(name);
 
-/** The channels that are keyed and shaped together with one: those of the view, or those of the grade. */
-export const familyOf = (name: CurveName): readonly CurveName[] => (isChannel(name) ? CHANNELS : GRADE_NAMES);
+const FAMILIES: readonly (readonly CurveName[])[] = [CHANNELS, GRADE_NAMES, TURN_NAMES];
+
+/** The channels that are keyed and shaped together with one: those of the view, of the grade, or of the sphere's turn. */
+export const familyOf = (name: CurveName): readonly CurveName[] => FAMILIES.find((f) => f.includes(name))!;
 
 /** The value of any curve at a time in seconds. */
 export const curveAt = (curves: Curves, name: CurveName, time: number): number =>

@@ -80,13 +80,26 @@ export function changeCorrection(
   correction: (take: Take) => Correction,
   options: { keepFraming: boolean; now: number },
 ): Take {
-  const before = correction(take);
-  let changed: Take = { ...take, ...change };
+  return carriedAlong(take, { ...take, ...change }, correction, options);
+}
+
+/** A take after a change, with its level keys and, if wanted, its framing carried along where the change corrects it otherwise. */
+export function carriedAlong(
+  before: Take,
+  after: Take,
+  correction: (take: Take) => Correction,
+  options: { keepFraming: boolean; now: number },
+): Take {
+  if ((['orientation', 'steady', 'level'] as const).every((part) => after[part] === before[part])) return after;
+  const was = correction(before);
+  const { level } = before;
   // Keys that the change sets itself are in its own steadied picture already.
-  if (!change.level && take.level?.keys.length)
-    changed = { ...changed, level: { ...take.level, keys: carryLevels(take.level.keys, before, correction(changed)) } };
-  if (!options.keepFraming) return changed;
-  return { ...changed, path: keepFraming(take.path, before, correction(changed), options.now) };
+  const levelled =
+    level?.keys.length && after.level === level
+      ? { ...after, level: { ...level, keys: carryLevels(level.keys, was, correction(after)) } }
+      : after;
+  if (!options.keepFraming) return levelled;
+  return { ...levelled, path: keepFraming(levelled.path, was, correction(levelled), options.now) };
 }
 
 /** A take as it would look without steadying and level: the same moves, aimed at the same things. */

@@ -4,7 +4,8 @@
  */
 import type { FollowTrack } from '../follow/following.js';
 import { IDENTITY, rotationOf, transpose, unwrapNear, DEGREES, type Matrix3 } from '../geometry/rotation.js';
-import { evaluate, type Channel, type Keyframe } from '../path/channel.js';
+import { easeOf, evaluate, type Channel, type Keyframe } from '../path/channel.js';
+import type { Ease } from '../path/ease.js';
 import { sameTime } from '../path/keys.js';
 import { keysOf } from '../path/path.js';
 import { simplify, type Sample } from '../path/simplify.js';
@@ -44,11 +45,32 @@ export function setTurn(turn: Turn | undefined, time: number, change: Partial<Re
   );
 }
 
-/** A turn without its keys at a time; none where no keys are left. */
+/** What leaves the keys of a turn at a time. */
+export const turnEase = (turn: Turn | undefined, time: number): Ease =>
+  TURNED.flatMap((name) => keysOf(turn ?? {}, name))
+    .filter((k) => sameTime(k.time, time))
+    .map(easeOf)[0] ?? 'smooth';
+
+/** A turn whose keys at a time are left otherwise. */
+export const easeTurn = (turn: Turn | undefined, time: number, ease: Ease): Turn => ({
+  ...turn,
+  ...Object.fromEntries(
+    TURNED.flatMap((name) => {
+      const keys = keysOf(turn ?? {}, name);
+      return keys.length ? [[name, keys.map((k) => (sameTime(k.time, time) ? { ...k, ease } : k))]] : [];
+    }),
+  ),
+});
+
+/** A turn without its keys at a time, what stands still as it was; none where no keys are left. */
 export function removeTurn(turn: Turn | undefined, time: number): Turn | undefined {
   const left = Object.fromEntries(
-    TURNED.map((name) => [name, keysOf(turn ?? {}, name).filter((k) => !sameTime(k.time, time))]),
-  );
+    TURNED.flatMap((name) => {
+      const keys = keysOf(turn ?? {}, name).filter((k) => !sameTime(k.time, time));
+      const stays: Channel | undefined = keys.length || typeof turn?.[name] !== 'number' ? keys : turn[name];
+      return typeof stays === 'number' || stays.length ? [[name, stays] as const] : [];
+    }),
+  ) as Turn;
   return turnTimes(left).length ? left : undefined;
 }
 
