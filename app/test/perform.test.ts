@@ -23,12 +23,13 @@ afterEach(() => {
 });
 
 /** A take that follows somebody who goes to the right at 30° a second, from its first second to its eighth. */
-function following() {
-  const rule = { ...USUAL_RULE, subject: 's.json', in: 1, out: 8 };
+function following(how: { size?: number; growing?: number } = {}) {
+  const { size, growing = 1 } = how;
+  const rule = { ...USUAL_RULE, subject: 's.json', in: 1, out: 8, ...(size && { size }) };
   const store = createStudio(halt, startHistory({ ...newTake('a.mp4', 10), follows: [rule] }), { station: 'path' });
   const looks = Array.from({ length: 300 }, (_, n): SubjectLook => {
     const [x, y, z] = directionOf(n, 10);
-    return [x, y, z, 12, 1];
+    return [x, y, z, 12 * growing ** (n / 30), 1];
   });
   store.getState().knowSubjects([{ id: 's', name: 'Driver', tint: 'plum', keys: [0], version: 1, void: false }]);
   store.getState().knowTrack('s', { version: 1, track: { format: 'glimbo-subject', version: 1, rate: 30, looks } });
@@ -99,4 +100,25 @@ test('what is tried with other Follows is dropped when the take is changed meanw
   edit((t) => ({ ...t, range: { in: 1, out: 9 } }));
   expect(store.getState().tried).toBeNull();
   expect(store.getState().followed().following).toBeTruthy();
+});
+
+test('where the Follow keeps its size, that is kept while steering, and zooming changes it', async () => {
+  const store = following({ size: 40, growing: 1.3 });
+  store.getState().setTime(3);
+  const before = store.getState().view().fov;
+  let samples: Sample[] = [];
+  const way = wayFollowed(store.getState())!;
+  const performance = new Performance(store, jest.fn(), jest.fn(), (s) => (samples = s), way);
+  await jest.advanceTimersByTimeAsync(2100);
+  for (let n = 1; n <= 60; n++) {
+    store.getState().setTime(3 + n / 30);
+    await jest.advanceTimersByTimeAsync(33);
+    if (n === 30) store.getState().dial({ fov: store.getState().view().fov / 2 }, 'zoom');
+  }
+  performance.stop();
+  const fovAt = (time: number) => samples.find((s) => Math.abs(s.time - time) < 0.01)!.values.fov!;
+  expect(fovAt(3.1) / before).toBeGreaterThan(1.01);
+  expect(fovAt(3.9) / before).toBeGreaterThan(1.15);
+  expect(fovAt(4.1) / fovAt(3.9)).toBeCloseTo(0.55, 1);
+  expect(fovAt(4.9) / fovAt(4.1)).toBeGreaterThan(1.15);
 });

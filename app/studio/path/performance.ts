@@ -1,7 +1,16 @@
 /** Performing: the view is steered by pointer, keys or gamepad while it plays, and what was steered becomes a tried path. */
 import { clearFollows } from '@glimbo/core/follow/edit';
 import { softTrack } from '@glimbo/core/follow/following';
-import { carriedView, carriedWith, perform, pushed, type Carried, type Push } from '@glimbo/core/path/perform';
+import {
+  carriedView,
+  carriedWith,
+  NOT_CARRIED,
+  perform,
+  pushed,
+  widened,
+  type Carried,
+  type Push,
+} from '@glimbo/core/path/perform';
 import type { Sample } from '@glimbo/core/path/simplify';
 import type { View } from '@glimbo/core/lens/view';
 import { followInForce } from '@glimbo/core/take/dial';
@@ -45,7 +54,7 @@ export class Performance {
   private readonly samples: Sample[] = [];
   /** What is steered, without what it is carried along by; and how far it was carried when the pointer went down. */
   private view: View;
-  private pressed = { pan: 0, tilt: 0 };
+  private pressed = NOT_CARRIED;
   private last = performance.now();
   private frame = 0;
   private ended = false;
@@ -57,7 +66,7 @@ export class Performance {
     private readonly stopPlaying: () => void,
     private readonly onEnd: (samples: Sample[]) => void,
     /** By what it is carried along besides: a subject's way. */
-    private readonly carried: Carried = () => ({ pan: 0, tilt: 0 }),
+    private readonly carried: Carried = () => NOT_CARRIED,
   ) {
     const { view, takeSteering } = store.getState();
     this.view = view();
@@ -97,8 +106,10 @@ export class Performance {
   };
   private readonly press = () => void (this.pressed = this.carried(this.store.getState().time));
   /** A drag says where to look, reckoned from where the picture was when it began. */
-  private take({ pan, tilt, ...change }: Partial<View>) {
+  private take({ pan, tilt, fov, ...change }: Partial<View>) {
     this.view = { ...this.view, ...change };
+    const { wider } = this.carried(this.store.getState().time);
+    if (fov !== undefined) this.view.fov = widened({ ...this.view, fov }, 1 / wider);
     if (pan !== undefined) this.view.pan = pan - this.pressed.pan;
     if (tilt !== undefined) this.view.tilt = tilt - this.pressed.tilt;
   }
@@ -160,7 +171,7 @@ export function wayFollowed(state: StudioState): Carried | null {
   const rule = ruleNow(state);
   const track = rule && state.tracks.get(subjectOf(rule.subject))?.track;
   const soft = track && softTrack(track, rule, state.correction());
-  return soft ? carriedWith(soft, state.time) : null;
+  return soft ? carriedWith(soft, state.time, rule.size !== undefined) : null;
 }
 
 /**

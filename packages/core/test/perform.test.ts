@@ -6,8 +6,10 @@ import { setEase, setViewKey } from '../src/path/edit.js';
 import type { Bezier } from '../src/path/ease.js';
 import { allKeys } from '../src/path/keys.js';
 import { emptyPath, keysOf, viewAt } from '../src/path/path.js';
+import { RADIANS } from '../src/geometry/rotation.js';
 import { directionOf } from '../src/geometry/sphere.js';
-import { carriedView, carriedWith, onFrames, perform, pushed } from '../src/path/perform.js';
+import { FOV_MIN, maxFov, radiusOf } from '../src/lens/projection.js';
+import { carriedView, carriedWith, NOT_CARRIED, onFrames, perform, pushed, widened } from '../src/path/perform.js';
 import { arrivingAt, leavingAt, meanSpeed, segmentAt, shapeSegment, speedsOf, turnSegment } from '../src/path/shape.js';
 import { DEFAULT_VIEW } from '../src/lens/view.js';
 
@@ -25,19 +27,39 @@ describe('steering', () => {
 
   test('goes along with a subject, over the seam and round again', () => {
     const directions = Array.from({ length: 41 }, (_, n) => directionOf(150 + 18 * n, 20 - n));
-    const carried = carriedWith({ rate: 10, directions }, 1);
-    expect(carried(1)).toEqual({ pan: 0, tilt: 0 });
+    const sizes = directions.map(() => 10);
+    const carried = carriedWith({ rate: 10, directions, sizes }, 1, false);
+    expect(carried(1)).toEqual(NOT_CARRIED);
     expect(carried(1.05).pan).toBeCloseTo(9, 6);
     expect(carried(4).pan).toBeCloseTo(540, 6);
     expect(carried(4).tilt).toBeCloseTo(-30, 6);
     // Before and after what is known it stays.
     expect(carried(60)).toEqual(carried(4));
     expect(carried(0).pan).toBeCloseTo(-180, 6);
-    expect(carriedView({ ...DEFAULT_VIEW, pan: 10, tilt: 80 }, { pan: 200, tilt: 30 })).toMatchObject({
+    expect(carriedView({ ...DEFAULT_VIEW, pan: 10, tilt: 80 }, { pan: 200, tilt: 30, wider: 1 })).toMatchObject({
       pan: 210,
       tilt: 90,
+      fov: DEFAULT_VIEW.fov,
     });
   });
+
+  test.each([0, 0.5, 1, 2])(
+    'keeps its size in the frame where that is kept, with bend %d, as far as the lens goes',
+    (bend) => {
+      const directions = Array.from({ length: 41 }, () => directionOf(0, 0));
+      const sizes = directions.map((_, n) => 2 * 1.04 ** n);
+      const view = { ...DEFAULT_VIEW, fov: 40, bend };
+      const share = (time: number, fov: number) =>
+        radiusOf((sizes[Math.round(time * 10)]! / 2) * RADIANS, bend) / radiusOf((fov / 2) * RADIANS, bend);
+      const carried = carriedWith({ rate: 10, directions, sizes }, 0, true);
+      for (const time of [0, 1, 2])
+        expect(share(time, carriedView(view, carried(time)).fov) / share(0, 40)).toBeCloseTo(1, 2);
+      expect(carriedWith({ rate: 10, directions, sizes }, 0, false)(4).wider).toBe(1);
+      expect(widened(view, 1e6)).toBeLessThanOrEqual(maxFov(bend));
+      expect(widened(view, 1e-6)).toBe(FOV_MIN);
+      expect(widened({ ...view, fov: widened(view, 1.4) }, 1 / 1.4)).toBeCloseTo(40, 6);
+    },
+  );
 
   const steered = Array.from({ length: 50 }, (_, i) => ({
     time: 2 + i * 0.0413,

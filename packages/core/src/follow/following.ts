@@ -30,17 +30,17 @@ const BRISK = 60;
 /** So many standard deviations to either side are looked at. */
 const REACH = 3;
 
-/** A subject as the camera follows it: per frame of the footage its direction in the world, degrees across, and speed to the right. */
-interface Softened extends FollowTrack {
-  sizes: number[];
-  /** Degrees a second along the horizon. */
-  speeds: number[];
-}
-
-/** A subject in the world, as softly as the camera follows it: a direction per frame of the footage. */
+/** A subject in the world, as softly as the camera follows it: per frame of the footage its direction, and its size in degrees. */
 export interface FollowTrack {
   rate: number;
   directions: Vec3[];
+  sizes: number[];
+}
+
+/** The same with its speed to the right, per frame. */
+interface Softened extends FollowTrack {
+  /** Degrees a second along the horizon. */
+  speeds: number[];
 }
 
 /** A track as a rule softens it; null where the subject is never seen. */

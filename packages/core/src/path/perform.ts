@@ -1,9 +1,9 @@
 /** Steering by hand: what keys and sticks do to the view, and what was steered as keyframes. */
 import type { FollowTrack } from '../follow/following.js';
-import { unwrapNear } from '../geometry/rotation.js';
+import { DEGREES, RADIANS, unwrapNear } from '../geometry/rotation.js';
 import { lonLatOf } from '../geometry/sphere.js';
 import { nudgeTilt } from '../lens/aim.js';
-import { FOV_MIN, maxFov } from '../lens/projection.js';
+import { angleAt, FOV_MIN, maxFov, radiusOf } from '../lens/projection.js';
 import type { View } from '../lens/view.js';
 import { pasteClipping } from './clipping.js';
 import type { Selection } from './keys.js';
@@ -36,11 +36,21 @@ export function pushed(view: View, push: Push, seconds: number): View {
   };
 }
 
-/** How far pan and tilt have gone since a moment, in degrees, where they are carried along. */
-export type Carried = (time: number) => { pan: number; tilt: number };
+/** How far a view is carried: by pan and tilt in degrees, and how many times as wide it becomes, measured in the frame. */
+export interface Carry {
+  pan: number;
+  tilt: number;
+  wider: number;
+}
+export type Carried = (time: number) => Carry;
 
-/** Carried along with a subject, from a time in seconds on: as far as its direction has gone since, all round if it does. */
-export function carriedWith({ rate, directions }: FollowTrack, from: number): Carried {
+export const NOT_CARRIED: Carry = { pan: 0, tilt: 0, wider: 1 };
+
+/**
+ * Carried along with a subject, from a time in seconds on: as far as its direction has gone since, all round if it does; where its size
+ * is kept, as much wider as it has become larger.
+ */
+export function carriedWith({ rate, directions, sizes }: FollowTrack, from: number, keepsSize: boolean): Carried {
   const pans: number[] = [];
   const places = directions.map(lonLatOf);
   for (const { longitude } of places) pans.push(unwrapNear(longitude, pans.at(-1) ?? 0));
@@ -50,16 +60,29 @@ export function carriedWith({ rate, directions }: FollowTrack, from: number): Ca
     const n = Math.min(list.length - 2, Math.floor(place));
     return n < 0 ? list[0]! : list[n]! + (list[n + 1]! - list[n]!) * (place - n);
   };
-  const start = { pan: at(pans, from), tilt: at(tilts, from) };
-  return (time) => ({ pan: at(pans, time) - start.pan, tilt: at(tilts, time) - start.tilt });
+  const start = { pan: at(pans, from), tilt: at(tilts, from), size: at(sizes, from) };
+  return (time) => ({
+    pan: at(pans, time) - start.pan,
+    tilt: at(tilts, time) - start.tilt,
+    wider: keepsSize ? at(sizes, time) / start.size : 1,
+  });
 }
 
 /** A view that is carried along; up and down it ends at the poles. */
-export const carriedView = (view: View, { pan, tilt }: ReturnType<Carried>): View => ({
+export const carriedView = (view: View, { pan, tilt, wider }: Carry): View => ({
   ...view,
   pan: view.pan + pan,
   tilt: Math.max(-90, Math.min(90, view.tilt + tilt)),
+  fov: widened(view, wider),
 });
+
+/** The field of view in which things take 1 / `times` of the room in the frame, within what the bend allows. */
+export function widened({ fov, bend }: Pick<View, 'fov' | 'bend'>, times: number): number {
+  if (times === 1) return fov;
+  const most = maxFov(bend);
+  const wide = 2 * DEGREES * angleAt(times * radiusOf((Math.min(fov, most) / 2) * RADIANS, bend), bend);
+  return Number.isFinite(wide) ? Math.max(FOV_MIN, Math.min(most, wide)) : most;
+}
 
 /** A drawn line (headings in degrees at seconds, in any order) as samples in order of time, its pan counted on from the path's. */
 export function drawnSamples(path: Path, points: readonly { time: number; pan: number }[]): Sample[] {

@@ -79,7 +79,7 @@ export function removeTurn(turn: Turn | undefined, time: number): Turn | undefin
  * tolerance in degrees. `deviation`: how far it is off at most.
  */
 export function turnFollowing(
-  { rate, directions }: FollowTrack,
+  { rate, directions }: Pick<FollowTrack, 'rate' | 'directions'>,
   { from, to, tolerance }: { from: number; to: number; tolerance: number },
 ): { turn: Turn; deviation: number } {
   const samples: Sample[] = [];
