@@ -53,7 +53,7 @@ test.each([
   [22, 179, -2],
 ])('somebody %d degrees high is found from hat to shoes by a press on the jacket', (tall, lon, lat) => {
   const frame = picture({ lon, lat }, figure(tall));
-  const box = boxAround(frame, directionOf(lon + 0.03 * tall, lat + 0.12 * tall));
+  const box = boxAround(frame, directionOf(lon + 0.03 * tall, lat + 0.12 * tall))!;
   expect(box.height / tall).toBeGreaterThan(0.8);
   expect(box.height / tall).toBeLessThan(1.2);
   expect(box.width).toBeLessThan(0.6 * tall);
@@ -76,10 +76,21 @@ test('where its size is said, the direction is its middle and its shape is found
 
 test('what lies is taken as it stands out', () => {
   const frame = picture({ lon: -60, lat: -10 }, (x, y) => (Math.abs(x) < 8 && Math.abs(y) < 3.5 ? JACKET : null));
-  const box = boxAround(frame, directionOf(-59, -10));
+  const box = boxAround(frame, directionOf(-59, -10))!;
   expect(box.width / 16).toBeGreaterThan(0.75);
   expect(box.width / 16).toBeLessThan(1.3);
   expect(standing(frame, box)).toBe(box);
+});
+
+test('on grass that is like the grass about it nothing stands out', () => {
+  const frame = picture({ lon: 0, lat: 0 }, (x, y) => (Math.abs(x) < 2 && Math.abs(y) < 4 ? JACKET : null));
+  for (const [lon, lat] of [
+    [90, -45],
+    [150, -60],
+    [-100, -55],
+  ] as const)
+    expect(boxAround(frame, directionOf(lon, lat))).toBeNull();
+  expect(boxAround(frame, directionOf(0, 0))).not.toBeNull();
 });
 
 test('a box ends where nothing stands beyond it', () => {

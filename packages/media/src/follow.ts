@@ -212,6 +212,9 @@ function sizeNear(looks: readonly (SubjectLook | null)[], frame: number): number
   return null;
 }
 
+const isUnlikely = ({ width, height }: Box, expected: number) =>
+  Math.abs(Math.log(Math.max(width, height) / expected)) > Math.log(UNLIKELY);
+
 /** The box of what was pointed out; where it is about as large as expected, as it is found, else of that size. */
 async function boxOf(
   file: string,
@@ -224,8 +227,12 @@ async function boxOf(
   for await (const picture of pictures(file, { rate, from, count: 1, width: CLOSE }, signal)) {
     if (size !== undefined) return boxOfSize(picture, direction, size);
     const found = boxAround(picture, direction);
-    const off = expected === null ? 0 : Math.abs(Math.log(Math.max(found.width, found.height) / expected));
-    return off > Math.log(UNLIKELY) ? boxOfSize(picture, direction, expected!) : found;
+    if (expected !== null && (!found || isUnlikely(found, expected))) return boxOfSize(picture, direction, expected);
+    if (!found)
+      throw new MediaError(
+        'Nothing stands out there from what is about it. Nothing was followed; point at the middle of something, or draw round it.',
+      );
+    return found;
   }
   throw new MediaError('The frame in which the subject was pointed out could not be read.');
 }

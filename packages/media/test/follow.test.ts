@@ -7,6 +7,7 @@ import { join, resolve } from 'node:path';
 import { USUAL_RULE } from '@glimbo/core/follow/rule';
 import { isSeen, type SubjectLook, type SubjectTrack } from '@glimbo/core/follow/subject';
 import { angleBetween, vec3, type Vec3 } from '@glimbo/core/geometry/rotation';
+import { directionOf } from '@glimbo/core/geometry/sphere';
 import { newTake, type Take } from '@glimbo/core/take/take';
 import { followSubject } from '../src/follow.js';
 import { writePortrait } from '../src/portrait.js';
@@ -124,6 +125,16 @@ describe('a visitor who walks close by, across the seam', () => {
     expect(right.looks[at]![3]).toBe(30);
     expect(right.looks[at + 10]).toEqual(known.looks[at + 10]);
   }, 120_000);
+
+  test('in the sky and on bare ground nothing stands out: that is told, and nothing is followed', async () => {
+    for (const [lon, lat] of [
+      [0, 50],
+      [-60, -60],
+    ] as const)
+      await expect(followSubject(file, facts, { frame: 15, direction: directionOf(lon, lat) })).rejects.toThrow(
+        /Nothing stands out there/,
+      );
+  });
 
   test('can be cancelled; what is missing or broken is told', async () => {
     const stop = new AbortController();

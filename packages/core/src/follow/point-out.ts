@@ -61,15 +61,21 @@ export function boxDrawn(line: readonly (Vec3 | null)[]): Box | null {
   };
 }
 
-/** Finds the box round a direction of the picture: what stands out there, and all of it if it stands. */
-export function boxAround(frame: SphereFrame, direction: Vec3): Box {
+/** How much what is found stands out at least: most open ground is below it, few things are. */
+const STANDS_OUT = 0.6;
+
+/** Finds the box round a direction of the picture: what stands out there, and all of it if it stands; null where nothing does. */
+export function boxAround(frame: SphereFrame, direction: Vec3): Box | null {
   const search = new BoxSearch(frame, direction);
   let best = search.best(SMALLEST, OFF);
   for (let size = SMALLEST * FACTOR; size <= LARGEST; size *= FACTOR) {
     const found = search.best(size, OFF);
     if (found.score > best.score) best = found;
   }
-  return standing(frame, best.box);
+  if (best.score < STANDS_OUT) return null;
+  const whole = standing(frame, best.box);
+  // What seems to stand all over the sphere is only ground like ground.
+  return whole.height > MOST ? null : whole;
 }
 
 /** The box of something whose middle and size in degrees are known: of which shape it is, is found. */
