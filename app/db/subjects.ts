@@ -45,13 +45,15 @@ export async function addSubject(
 export const changeSubject = (id: string, change: { name?: string; tint?: Tint; deleted?: number | null }) =>
   db('subjects').where({ id }).update(change);
 
-/** Puts a subject right in a frame by hand; what was said of that frame before goes. */
-export function correctSubject(row: Pick<Row, 'id' | 'order'>, key: FollowKey) {
+/** Puts a subject right in a frame by hand; what was said of that frame before goes, and all that was where it was never found. */
+export function correctSubject(row: Pick<Row, 'id' | 'order' | 'version'>, key: FollowKey) {
   const { keys = [], ...first } = orderOf(row);
   const order: FollowOrder =
-    first.frame === key.frame
-      ? { ...key, keys }
-      : { ...first, keys: [...keys.filter((k) => k.frame !== key.frame), key] };
+    row.version === 0
+      ? key
+      : first.frame === key.frame
+        ? { ...key, keys }
+        : { ...first, keys: [...keys.filter((k) => k.frame !== key.frame), key] };
   return db('subjects')
     .where({ id: row.id })
     .update({ order: JSON.stringify(order) });

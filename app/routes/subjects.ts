@@ -73,7 +73,7 @@ export const action = answered(async ({ request, params }) => {
   if (order.intent === 'correct') {
     const key = keyOf(order, footage.facts.frames);
     await correctSubject(subject, key);
-    return { job: await follow(footage.id, subject.id, key.frame) };
+    return { job: await follow(footage.id, subject.id, subject.version > 0 ? key.frame : undefined) };
   }
   if (order.intent === 'tint') {
     await changeSubject(subject.id, order.tint ? { tint: order.tint } : {});

@@ -257,6 +257,13 @@ describe('subjects', () => {
     inStudio([driver], false, [{ ...job, state: 'failed', error: 'It could not be read.' }]);
     expect(screen.getByText('It could not be read.')).toBeTruthy();
     expect(screen.getByRole('button', { name: 'Track it' })).toBeTruthy();
+    expect(screen.queryByRole('button', { name: 'Put right' })).toBeNull();
+    cleanup();
+    // One that never was found is pointed out once more.
+    const never = { ...driver, version: 0 };
+    const { store } = inStudio([never], false, [{ ...job, state: 'failed', error: 'Nothing stands out there.' }]);
+    await user.click(screen.getByRole('button', { name: 'Put right' }));
+    expect(store.getState().pointingOut).toEqual({ subject: 's' });
   });
 });
 

@@ -161,6 +161,16 @@ describe('a subject', () => {
     expect(subjects.orderOf((await subjects.findSubject(id))!)).toMatchObject({ frame: 3, direction: [0, 0, -1] });
   });
 
+  test('that never was found is pointed out anew: what was said of it before goes', async () => {
+    const { body } = await ask({ ...AHEAD, name: 'Sky' });
+    const id = body.id as string;
+    await ask({ intent: 'correct', id, frame: 7, direction: [1, 0, 0] });
+    expect(subjects.orderOf((await subjects.findSubject(id))!)).toEqual({ frame: 7, direction: [1, 0, 0] });
+    const asked = (await jobsOf({ kind: 'follow', footageId: footage })).filter((j) => j.params.subject === id);
+    expect(asked.map((j) => j.params.around)).toEqual([undefined, undefined]);
+    await ask({ intent: 'delete', id });
+  });
+
   test('keeps its file as long as it is there, deleted or not; with the footage it goes', async () => {
     writeFileSync(join(config.subjects, 'nobodys.json'), '{}');
     expect(await unowned()).toContainEqual({ folder: 'subjects', name: 'nobodys.json' });

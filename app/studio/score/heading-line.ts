@@ -30,7 +30,7 @@ export function headingLine(
   const points = pointsOf(axis, (time) => panPlace(headingOf(time), width));
   const [top, bottom] = span ? [axis.y(span.from), axis.y(span.to)] : [-Infinity, Infinity];
   return brokenPath(
-    points.filter(([, y]) => y >= top && y <= bottom),
-    (a, b) => !(Math.abs(a[0] - b[0]) <= width * leap),
+    points.filter(([x, y]) => Number.isFinite(x) && y >= top && y <= bottom),
+    (a, b) => Math.abs(a[0] - b[0]) > width * leap || b[1] - a[1] > FINE,
   );
 }
