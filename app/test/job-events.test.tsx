@@ -10,7 +10,9 @@ import type { JobEvent } from '~/model/job';
 import { happened, isTurn, jobEvents, liveJob, useJobEvents } from '../ui/job-events';
 
 class Stream {
+  static readonly OPEN = 1;
   static open: Stream[] = [];
+  readyState = 0;
   onmessage?: (m: { data: string }) => void;
   onerror?: () => void;
   onopen?: () => void;
@@ -100,15 +102,32 @@ describe('a page', () => {
     expect(loader.mock.calls.length).toBe(before + 2);
   });
 
+  test('is loaded again once the stream is there: what became of jobs since it was loaded may have been missed', async () => {
+    const first = open(concerns);
+    await settled();
+    const [stream] = Stream.open;
+    const before = first.loader.mock.calls.length;
+    stream!.readyState = Stream.OPEN;
+    act(() => stream!.onopen!());
+    await settled();
+    expect(first.loader.mock.calls.length).toBe(before + 1);
+    // A page that finds the stream open has no such moment ahead.
+    const second = open(concerns);
+    await settled();
+    expect(second.loader.mock.calls.length).toBe(2);
+    expect(first.loader.mock.calls.length).toBe(before + 1);
+  });
+
   test('is loaded again once after a lost connection, however often that was tried', async () => {
     const { loader } = open(concerns);
     await settled();
-    const before = loader.mock.calls.length;
     const [stream] = Stream.open;
+    act(() => stream!.onopen!());
+    await settled();
+    const before = loader.mock.calls.length;
     act(() => {
-      stream!.onopen!();
-      stream!.onerror!();
-      stream!.onerror!();
+      stream!.onerror?.();
+      stream!.onerror?.();
       stream!.onopen!();
     });
     await settled();

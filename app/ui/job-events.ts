@@ -61,12 +61,9 @@ const again = new Set<() => void>();
 
 function open() {
   stream = new EventSource('/events');
-  let lost = false;
   stream.onmessage = (message) => happened(JSON.parse(message.data as string) as JobEvent);
-  stream.onerror = () => (lost = true);
   stream.onopen = () => {
-    if (lost) for (const tell of again) tell();
-    lost = false;
+    for (const tell of again) tell();
   };
 }
 
@@ -76,7 +73,7 @@ export const isTurn = (event: JobEvent, before: JobEvent | undefined) =>
 
 /**
  * Keeps the stream open, and has the page's data loaded again when something became of a job that concerns it, or when
- * something may have been missed.
+ * something may have been missed: before the page listened, too.
  */
 export function useJobEvents(concerns: (event: JobEvent) => boolean) {
   const { revalidate } = useRevalidator();
@@ -84,6 +81,7 @@ export function useJobEvents(concerns: (event: JobEvent) => boolean) {
     if (listeners++ === 0) open();
     const load = () => void revalidate();
     again.add(load);
+    if (stream?.readyState === EventSource.OPEN) load();
     const forget = jobEvents.subscribe(({ byId }, { byId: before }) => {
       const changed = Object.values(byId).filter((e) => e !== before[e.id]);
       if (changed.some((e) => isTurn(e, before[e.id]) && concerns(e))) load();

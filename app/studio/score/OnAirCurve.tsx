@@ -9,6 +9,8 @@ import type { Axis } from './lanes';
 /** Whether something else than its path can have a say in a take's view. */
 export const isLed = ({ follows, lookouts }: Take): boolean => !!follows?.length || lookouts !== undefined;
 
+/** A leap of this share of the Sweep within a few pixels is a cut, which has no line. */
+const CUT = 1 / 6;
 /** Views that a picture shows at once, at most. */
 const MOST_VIEWS = 4;
 
@@ -32,7 +34,7 @@ export function OnAirCurve({ width, height, y, timeAt }: Axis & { width: number 
       return found;
     };
     return Array.from({ length: MOST_VIEWS }, (_, k) =>
-      headingLine((time) => headingsAt(time)[k] ?? NaN, { width, height, y, timeAt }),
+      headingLine((time) => headingsAt(time)[k] ?? NaN, { width, height, y, timeAt, leap: CUT }),
     ).join('');
     // eslint-disable-next-line react-hooks/exhaustive-deps -- tracks, correction and Follows tried say how it is followed
   }, [store, take, tracks, triedOver, correction, width, height, y, timeAt]);
