@@ -1,11 +1,7 @@
-/**
- * Following, against where the demo's people and trains truly are, beside template matching by normalised cross-correlation; and Sketches,
- * against what truly happens.
- */
+/** Following, against where the demo's people and trains truly are, beside template matching by normalised cross-correlation. */
 import { execFileSync } from 'node:child_process';
 import { join } from 'node:path';
 import { glimpse, glimpseOf, SphereFrame } from '@glimbo/core/follow/sphere-frame';
-import type { SubjectLook } from '@glimbo/core/follow/subject';
 import { uprightTo } from '@glimbo/core/follow/aim';
 import { SubjectTracker, TRUSTED, type Box } from '@glimbo/core/follow/tracker';
 import {
@@ -18,19 +14,12 @@ import {
   type Matrix3,
   type Vec3,
 } from '@glimbo/core/geometry/rotation';
-import { aspectRatio } from '@glimbo/core/lens/format';
-import { cameraOf, directionAt, pixelOf } from '@glimbo/core/lens/view';
-import { viewAt } from '@glimbo/core/path/path';
-import type { Wanted } from '@glimbo/core/sketch/interest';
-import { sketch, USUAL_SKETCH } from '@glimbo/core/sketch/sketch';
-import { correctionOf } from '@glimbo/core/take/correction';
+import { cameraOf, directionAt } from '@glimbo/core/lens/view';
 import { lookWidth } from '@glimbo/media/follow';
-import { gather } from '@glimbo/media/gather';
 import { rawBytes } from '@glimbo/media/raw-bytes';
-import { readRecording, wholeSphere } from '@glimbo/media/recording';
-import { readActivity } from '@glimbo/media/sketch';
 import { clipOf, pointedOut, quantile, truthOf, VISIBLE, type Truth } from './demo-truth.js';
 import { folder } from './measure.js';
+import { overPole } from './over-pole.js';
 
 const WIDTH = 960;
 const FRAMES = 450;
@@ -49,6 +38,16 @@ const FOLLOWED = {
   ],
   'ridge-loop': ['green visitor', 'yellow visitor', 'rust visitor', 'teal visitor'],
 } as const;
+
+/** Those that go far enough to be followed over the pole. */
+const OVER_POLE = [
+  'orange child',
+  'other engine',
+  'white visitor',
+  'balloon 1',
+  'blue visitor',
+  'yellow visitor',
+] as const;
 
 /** Noise of a small sensor at dusk, and what a weak line leaves of it. */
 function spoiled(clip: string): string {
@@ -157,7 +156,27 @@ function judge(
   return { median: quantile(off, 0.5), most: quantile(off, 0.95), size: quantile(sizes, 0.5), lost, seen, each };
 }
 
+const inWords = ({ median, most, size, lost, seen, each }: ReturnType<typeof judge>) =>
+  [
+    `${median.toFixed(2)}° (95 % ${most.toFixed(2)}°)`,
+    `lost or wrong ${lost} of ${seen}`,
+    `size ${(100 * size).toFixed(0)} % off`,
+    `${each.toFixed(1)} ms`,
+  ].join(', ');
+
+const tracked = (frame: SphereFrame, box: Box) => new SubjectTracker(frame, box);
+
+/** Followed right over the pole: the clip turned so that each goes there. */
+async function reportPole() {
+  for (const name of OVER_POLE) {
+    const truth = truthOf('turntable');
+    const over = await overPole('turntable', truth, name, lookWidth(pointedOut(truth, name).box));
+    console.log(`turntable turned, ${name} over the pole: ${inWords(judge(over.truth, over.frames, name, tracked))}`);
+  }
+}
+
 export async function reportFollow() {
+  await reportPole();
   let better = 0;
   const all: { ours: number; theirs: number }[] = [];
   const medians: number[] = [];
@@ -171,17 +190,10 @@ export async function reportFollow() {
         width = widthOf(name);
         [frames, poor] = [await framesOf(files[0], width), await framesOf(files[1], width)];
       }
-      const ours = judge(truth, frames, name, (frame, box) => new SubjectTracker(frame, box));
+      const ours = judge(truth, frames, name, tracked);
       const theirs = judge(truth, frames, name, (frame, box) => new TemplateMatcher(frame, box));
-      const spoilt = judge(truth, poor, name, (frame, box) => new SubjectTracker(frame, box));
-      const words = ({ median, most, size, lost, seen, each }: typeof ours) =>
-        [
-          `${median.toFixed(2)}° (95 % ${most.toFixed(2)}°)`,
-          `lost or wrong ${lost} of ${seen}`,
-          `size ${(100 * size).toFixed(0)} % off`,
-          `${each.toFixed(1)} ms`,
-        ].join(', ');
-      console.log(`${clip}, ${name}: ${words(ours)}; spoiled ${words(spoilt)}; a template ${words(theirs)}`);
+      const spoilt = judge(truth, poor, name, tracked);
+      console.log(`${clip}, ${name}: ${inWords(ours)}; spoiled ${inWords(spoilt)}; a template ${inWords(theirs)}`);
       if (ours.median <= 0.7 && ours.most <= 2 && ours.lost < 0.1 * ours.seen) better++;
       medians.push(spoilt.median);
       all.push({ ours: ours.lost / ours.seen, theirs: theirs.lost / theirs.seen });
@@ -193,66 +205,4 @@ export async function reportFollow() {
     `all lost or wrong ${mean('ours').toFixed(1)} % of the time, a template ${mean('theirs').toFixed(1)} %;`,
     `spoiled by noise and compression ${medians.filter((m) => m <= 1.2).length} of ${all.length} within 1.2°`,
   );
-}
-
-/** Whether what happens is in the frame of a Sketch for half of its length or more: from activity alone, and with its subjects known. */
-export async function reportSketches() {
-  for (const clip of Object.keys(FOLLOWED)) {
-    const truth = truthOf(clip);
-    const recording = wholeSphere(clipOf(clip));
-    const { facts } = await readRecording(recording);
-    const place = join(folder, `sketch-${clip}`);
-    const { sweep } = await gather(recording, facts, place, { variableRate: false, proxyWidth: WIDTH });
-    const activity = await readActivity(join(place, 'activity.png'), {
-      rate: facts.rate,
-      framesPerRow: sweep.framesPerRow,
-    });
-    const tracks = truth.subjects
-      .filter((s) => truth.events.some((e) => e.subject === s.name))
-      .map(({ name, looks }): Wanted => ({
-        name,
-        want: 'some',
-        track: {
-          format: 'glimbo-subject',
-          version: 1,
-          rate: facts.rate,
-          looks: Array.from({ length: facts.frames }, (_, n): SubjectLook => {
-            const [, x, y, z, size, seen] = looks[Math.min(looks.length - 1, Math.floor(n / 3))]!;
-            return [x, y, z, size, seen > 0.4 ? 1 : 0];
-          }),
-        },
-      }));
-    for (const [how, subjects] of [
-      ['activity alone', []],
-      ['with its subjects followed', tracks],
-    ] as const)
-      for (const aspect of ['16:9', '9:16']) {
-        const ratio = aspectRatio(aspect);
-        const began = performance.now();
-        const { path } = sketch({
-          from: 0,
-          to: facts.duration,
-          rate: facts.rate,
-          ratio,
-          toWorld: correctionOf({}),
-          activity,
-          subjects,
-          marks: [],
-          dials: USUAL_SKETCH,
-        });
-        const took = performance.now() - began;
-        const inFrame = truth.events.filter((event) => {
-          const looks = truth.subjects.find((s) => s.name === event.subject)!.looks;
-          const during = looks.filter(([n]) => n / truth.rate >= event.in && n / truth.rate <= event.out);
-          const seen = during.filter(([n, x, y, z]) => {
-            const at = pixelOf(cameraOf(viewAt(path, n / truth.rate), ratio * 1000, 1000), vec3([x, y, z]));
-            return at && at.x > 0 && at.x < ratio * 1000 && at.y > 0 && at.y < 1000;
-          });
-          return seen.length >= during.length / 2;
-        });
-        console.log(
-          `Sketch of ${clip}, ${aspect}, ${how}: ${inFrame.length} of ${truth.events.length} events in frame, ${took.toFixed(0)} ms`,
-        );
-      }
-  }
 }

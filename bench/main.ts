@@ -6,7 +6,7 @@
 import { reportAccuracy } from './accuracy.js';
 import { benchExports } from './exports.js';
 import { reportLevelling } from './levelling.js';
-import { reportFollow, reportSketches } from './follow.js';
+import { reportFollow } from './follow.js';
 import { reportFraming } from './framing.js';
 import { benchGather } from './gather.js';
 import { benchLook } from './look.js';
@@ -14,6 +14,7 @@ import { benchMotion } from './motion.js';
 import { benchPath } from './path.js';
 import { benchPlay } from './play.js';
 import { reportRealRigs } from './real-rigs.js';
+import { reportSketches } from './sketches.js';
 import { benchStitch } from './stitch.js';
 
 const CHOICES = [

@@ -41,6 +41,10 @@ const FOUND = 0.7;
 /** Every how many frames it is looked for while it is lost, and how often its colours are compared with the sphere's. */
 const SEARCH = 3;
 const COMPARE = 30;
+/** How many of the places that are found are looked at in several sizes, against the last one; and how the best is looked at again. */
+const CLOSELY = 3;
+const SIZES = [0.7, 1, 1.4];
+const FINER = [0.84, 1.2];
 
 /** A subject as it is pointed out: unit direction in the picture, degrees across and up. */
 export interface Box {
@@ -265,10 +269,12 @@ export class SubjectTracker {
       { direction: this.aim.direction, reach: this.size + 0.02 * this.missing },
       5,
     );
-    const looks = places.map((place) => this.lookAt(frame, place, from.size));
+    const looks = places.flatMap(({ direction }, n) =>
+      (n < CLOSELY ? SIZES : [1]).map((factor) => this.lookAt(frame, direction, from.size * factor)),
+    );
     const best = bestOf(looks);
     if (best && best.trust > FOUND / 2)
-      for (const finer of [0.8, 1.25]) looks.push(this.lookAt(frame, best.place, from.size * finer));
+      for (const finer of FINER) looks.push(this.lookAt(frame, best.direction, best.size * finer));
     const sure = bestOf(looks);
     const found = sure && sure.trust >= FOUND ? sure : null;
     const again = found ?? this.byColour(frame, places, from.size);
@@ -277,19 +283,19 @@ export class SubjectTracker {
     return again;
   }
 
-  private lookAt(frame: SphereFrame, place: Place, size: number): Again & { place: Place } {
-    this.size = size * place.factor;
-    this.aim.toPicture = uprightTo(place.direction);
+  private lookAt(frame: SphereFrame, direction: Vec3, size: number): Again & { direction: Vec3 } {
+    this.size = size;
+    this.aim.toPicture = uprightTo(direction);
     this.see(frame);
     const answer = this.answer();
-    return { answer, trust: this.trustOf(answer), toPicture: this.aim.toPicture, size: this.size, place };
+    return { answer, trust: this.trustOf(answer), toPicture: this.aim.toPicture, size, direction };
   }
 
   /** Where its colours alone say that it is: only if nothing else ever had them, and nothing else has them now. */
   private byColour(frame: SphereFrame, [best, second]: readonly Place[], size: number): Again | null {
     if (this.alone === null || !best || best.score < Math.max(0.35, 0.6 * this.alone)) return null;
     if (second && second.score > 0.6 * best.score) return null;
-    this.lookAt(frame, best, size);
+    this.lookAt(frame, best.direction, size * best.factor);
     this.grow(frame);
     this.see(frame);
     this.filter.learn(this.spectrum.of(this.features, this.own), 0.5);
