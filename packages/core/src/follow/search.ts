@@ -15,8 +15,6 @@ const ABOUT = 1.7;
 const COST = 0.7;
 /** What is less likely than this is no place. */
 const LEAST = 0.1;
-/** Something else stands out as much if it comes to this share. */
-const ALIKE = 0.6;
 
 export interface Place {
   direction: Vec3;
@@ -66,15 +64,6 @@ export function placesOf(
     if (places.length >= count) break;
   }
   return places;
-}
-
-/** How much a subject stands out by its colours; null if something else in the sphere does so too. */
-export function standsAlone(frame: SphereFrame, colours: ColourModel, shape: Shape, direction: Vec3): number | null {
-  const places = placesOf(frame, colours, shape, { direction, reach: Infinity }, 3);
-  const size = Math.max(shape.width, shape.height) * DEGREES;
-  const own = places.find((p) => angleBetween(p.direction, direction) < 0.7 * size);
-  const other = places.find((p) => p !== own);
-  return own && (!other || other.score < ALIKE * own.score) ? own.score : null;
 }
 
 /** Sums from the corner of a map that goes on by half of itself on each side, since boxes go over the seam. */

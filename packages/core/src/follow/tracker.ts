@@ -3,13 +3,13 @@
  * a model of its colours say where it is in a small look round the predicted direction; a third filter how large. Where it is not to
  * be trusted it coasts on, learns nothing, and looks through the whole sphere for what is alike.
  */
-import { DEGREES, multiply, RADIANS, type Matrix3, type Vec3 } from '../geometry/rotation.js';
+import { angleBetween, DEGREES, multiply, RADIANS, type Matrix3, type Vec3 } from '../geometry/rotation.js';
 import { Aim, uprightTo } from './aim.js';
 import { boxMeans, ColourModel } from './colours.js';
 import { CorrelationFilter, peakOf, Spectrum } from './correlation.js';
 import { boxWindow, CHANNELS, featuresOf, hann } from './features.js';
 import { ScaleFilter } from './scale.js';
-import { placesOf, standsAlone, type Place } from './search.js';
+import { placesOf } from './search.js';
 import { cellOf, glimpse, glimpseOf, type SphereFrame } from './sphere-frame.js';
 
 /** Cells of a look from side to side, and how many subjects wide it is. */
@@ -34,17 +34,24 @@ const BY_COLOUR = 0.3;
 const ASTRAY = 0.5;
 /** Below this trust the subject is not taken to be where the filters say. */
 export const TRUSTED = 0.35;
-/** Frames after which it counts as lost: from then on it must be this sure to be found again, where it was expected and elsewhere. */
+/** Frames after which it counts as lost: from then on it must be this sure to be found again where it was expected. */
 const LOST = 8;
 const FOUND_HERE = 0.52;
-const FOUND = 0.7;
-/** Every how many frames it is looked for while it is lost, and how often its colours are compared with the sphere's. */
+/** Elsewhere it must be as sure as this at so many radians, more the farther away, within these bounds. */
+const FOUND = { trust: 0.7, at: 0.3, more: 0.15, least: 0.5, most: 0.75 };
+/** Every how many frames it is looked for while it is lost. */
 const SEARCH = 3;
-const COMPARE = 30;
-/** How many of the places that are found are looked at in several sizes, against the last one; and how the best is looked at again. */
+/**
+ * How many of the places that are found are looked at in several sizes, how far those lie apart, the more the longer it is lost; and how
+ * the best is looked at again, if it is sure enough.
+ */
 const CLOSELY = 3;
-const SIZES = [0.7, 1, 1.4];
+const SPREAD = { least: 1.4, more: 0.008, most: 2 };
 const FINER = [0.84, 1.2];
+/** For so many frames after it was found elsewhere it must be as sure as this. */
+const DOUBTFUL = 15;
+const HOLDS = 0.6;
+const NEAR_ENOUGH = -0.3;
 
 /** A subject as it is pointed out: unit direction in the picture, degrees across and up. */
 export interface Box {
@@ -82,8 +89,22 @@ interface Again {
   size: number;
 }
 
-const bestOf = <T extends Again>(list: readonly T[]): T | undefined =>
-  list.reduce<T | undefined>((a, b) => (!a || b.trust > a.trust ? b : a), undefined);
+/** A place that was looked at; `sure`: by how much it is trusted more than it must be that far away. */
+interface Looked extends Again {
+  direction: Vec3;
+  sure: number;
+}
+
+const surest = (list: readonly Looked[]): Looked | undefined =>
+  list.reduce<Looked | undefined>((a, b) => (!a || b.sure > a.sure ? b : a), undefined);
+
+/** How much something must be trusted that is so many radians from where it was expected. */
+function needed(far: number): number {
+  const { trust, at, more, least, most } = FOUND;
+  return Math.max(least, Math.min(most, trust + more * Math.log((far + NEARLY) / (at + NEARLY))));
+}
+/** Radians that are no distance. */
+const NEARLY = 0.02;
 
 export class SubjectTracker {
   private readonly aim: Aim;
@@ -101,10 +122,10 @@ export class SubjectTracker {
   private readonly likely = new Float32Array(SIDE * SIDE);
   /** Running means of what a trusted frame comes to. */
   private usual: Evidence | null = null;
-  /** How much it stands out by its colours; null when something else in the sphere has been seen to have them too. */
-  private alone: number | null;
   /** Frames in which it was found. */
   private seen = 0;
+  /** Frames for which what was found elsewhere has yet to hold up. */
+  private doubtful = 0;
   /** Frames since it was trusted last. */
   missing = 0;
 
@@ -122,7 +143,6 @@ export class SubjectTracker {
     this.first.learn(this.spectrum.seen, 1);
     this.colours.learn(this.look, this.half, 1);
     this.scale.learn(frame, this.aim.toPicture, this.scaleAcross, 1);
-    this.alone = standsAlone(frame, this.colours, this.shape, this.aim.direction);
   }
 
   private get cellsAcross() {
@@ -208,8 +228,10 @@ export class SubjectTracker {
       ({ answer, trust } = again);
       this.aim.jump(again.toPicture);
       this.size = again.size;
-    } else if (trust < (lost ? FOUND_HERE : TRUSTED)) {
-      this.missing++;
+    } else if (trust < (this.doubtful > 0 ? HOLDS : lost ? FOUND_HERE : TRUSTED)) {
+      // What was found elsewhere and does not hold up was something else.
+      this.missing = this.doubtful > 0 ? LOST + 1 : this.missing + 1;
+      this.doubtful = 0;
       return this.at(Math.min(trust, TRUSTED / 2));
     }
     const cell = this.cellRadians(answer);
@@ -217,6 +239,7 @@ export class SubjectTracker {
     this.seen++;
     this.grow(frame);
     this.learn(frame, answer, trust);
+    this.doubtful = again ? DOUBTFUL : Math.max(0, this.doubtful - 1);
     if (!again) this.aim.remember(before);
     this.missing = 0;
     return this.at(trust);
@@ -228,8 +251,6 @@ export class SubjectTracker {
       this.see(frame);
       this.filter.learn(this.spectrum.of(this.features, this.own), LEARN);
       this.colours.learn(this.look, this.half, LEARN_COLOURS);
-      if (this.alone !== null && this.seen % COMPARE === 0)
-        this.alone = standsAlone(frame, this.colours, this.shape, this.aim.direction);
     }
     const usual = this.usual ?? answer;
     const k = trust > LEARNS_FROM ? LEARN_USUAL : 0;
@@ -269,37 +290,28 @@ export class SubjectTracker {
       { direction: this.aim.direction, reach: this.size + 0.02 * this.missing },
       5,
     );
+    const expected = this.aim.direction;
+    const look = (direction: Vec3, size: number): Looked => {
+      const found = this.lookAt(frame, direction, size);
+      return { ...found, direction, sure: found.trust - needed(angleBetween(expected, direction) * RADIANS) };
+    };
+    const spread = Math.min(SPREAD.most, SPREAD.least + SPREAD.more * this.missing);
     const looks = places.flatMap(({ direction }, n) =>
-      (n < CLOSELY ? SIZES : [1]).map((factor) => this.lookAt(frame, direction, from.size * factor)),
+      (n < CLOSELY ? [1 / spread, 1, spread] : [1]).map((factor) => look(direction, from.size * factor)),
     );
-    const best = bestOf(looks);
-    if (best && best.trust > FOUND / 2)
-      for (const finer of FINER) looks.push(this.lookAt(frame, best.direction, best.size * finer));
-    const sure = bestOf(looks);
-    const found = sure && sure.trust >= FOUND ? sure : null;
-    const again = found ?? this.byColour(frame, places, from.size);
+    const best = surest(looks);
+    if (best && best.sure > NEAR_ENOUGH) for (const finer of FINER) looks.push(look(best.direction, best.size * finer));
+    const found = surest(looks);
     this.aim.toPicture = from.toPicture;
     this.size = from.size;
-    return again;
+    return found && found.sure >= 0 ? found : null;
   }
 
-  private lookAt(frame: SphereFrame, direction: Vec3, size: number): Again & { direction: Vec3 } {
+  private lookAt(frame: SphereFrame, direction: Vec3, size: number): Again {
     this.size = size;
     this.aim.toPicture = uprightTo(direction);
     this.see(frame);
     const answer = this.answer();
-    return { answer, trust: this.trustOf(answer), toPicture: this.aim.toPicture, size, direction };
-  }
-
-  /** Where its colours alone say that it is: only if nothing else ever had them, and nothing else has them now. */
-  private byColour(frame: SphereFrame, [best, second]: readonly Place[], size: number): Again | null {
-    if (this.alone === null || !best || best.score < Math.max(0.35, 0.6 * this.alone)) return null;
-    if (second && second.score > 0.6 * best.score) return null;
-    this.lookAt(frame, best.direction, size * best.factor);
-    this.grow(frame);
-    this.see(frame);
-    this.filter.learn(this.spectrum.of(this.features, this.own), 0.5);
-    this.usual = null;
-    return { answer: this.answer(), trust: FOUND, toPicture: this.aim.toPicture, size: this.size };
+    return { answer, trust: this.trustOf(answer), toPicture: this.aim.toPicture, size };
   }
 }
