@@ -4,6 +4,7 @@ import fc from 'fast-check';
 import { uprightTo } from '../src/follow/aim.js';
 import { ColourModel } from '../src/follow/colours.js';
 import { boxWindow } from '../src/follow/features.js';
+import { needed, sizesFor } from '../src/follow/found-again.js';
 import { placesOf } from '../src/follow/search.js';
 import { glimpse, glimpseOf, SphereFrame } from '../src/follow/sphere-frame.js';
 import { SubjectTracker, TRUSTED } from '../src/follow/tracker.js';
@@ -141,4 +142,22 @@ test('what is learned is the subject and a rim of what is about it', () => {
   expect([at(9, 0), at(0, 21), at(9, 21)]).toEqual([0, 0, 0]);
   expect(at(7, 0)).toBeGreaterThan(0);
   expect(at(7, 0)).toBeLessThan(1);
+});
+
+describe('to be found again', () => {
+  test('it must be the surer the farther away it is, within bounds', () => {
+    const all = Array.from({ length: 40 }, (_, i) => needed((i / 39) * Math.PI));
+    for (let i = 1; i < all.length; i++) expect(all[i]!).toBeGreaterThanOrEqual(all[i - 1]!);
+    expect(needed(0)).toBeGreaterThan(TRUSTED);
+    expect(needed(Math.PI)).toBeLessThan(1);
+  });
+
+  test('it is looked at in sizes that lie the farther apart the longer it is lost', () => {
+    const [soon, late] = [sizesFor(0, 10), sizesFor(0, 100)];
+    expect(soon[1]).toBe(1);
+    expect(soon[0]! * soon[2]!).toBeCloseTo(1, 9);
+    expect(late[2]!).toBeGreaterThan(soon[2]!);
+    expect(sizesFor(0, 1e6)[2]!).toBeLessThanOrEqual(2);
+    expect(sizesFor(4, 10)).toEqual([1]);
+  });
 });

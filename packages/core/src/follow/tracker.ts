@@ -9,6 +9,7 @@ import { boxMeans, ColourModel } from './colours.js';
 import { CorrelationFilter, peakOf, Spectrum } from './correlation.js';
 import { boxWindow, CHANNELS, featuresOf, hann } from './features.js';
 import { ScaleFilter } from './scale.js';
+import { FINER, NEAR_ENOUGH, needed, sizesFor } from './found-again.js';
 import { placesOf } from './search.js';
 import { cellOf, glimpse, glimpseOf, type SphereFrame } from './sphere-frame.js';
 
@@ -37,21 +38,11 @@ export const TRUSTED = 0.35;
 /** Frames after which it counts as lost: from then on it must be this sure to be found again where it was expected. */
 const LOST = 8;
 const FOUND_HERE = 0.52;
-/** Elsewhere it must be as sure as this at so many radians, more the farther away, within these bounds. */
-const FOUND = { trust: 0.7, at: 0.3, more: 0.15, least: 0.5, most: 0.75 };
 /** Every how many frames it is looked for while it is lost. */
 const SEARCH = 3;
-/**
- * How many of the places that are found are looked at in several sizes, how far those lie apart, the more the longer it is lost; and how
- * the best is looked at again, if it is sure enough.
- */
-const CLOSELY = 3;
-const SPREAD = { least: 1.4, more: 0.008, most: 2 };
-const FINER = [0.84, 1.2];
 /** For so many frames after it was found elsewhere it must be as sure as this. */
 const DOUBTFUL = 15;
 const HOLDS = 0.6;
-const NEAR_ENOUGH = -0.3;
 
 /** A subject as it is pointed out: unit direction in the picture, degrees across and up. */
 export interface Box {
@@ -97,14 +88,6 @@ interface Looked extends Again {
 
 const surest = (list: readonly Looked[]): Looked | undefined =>
   list.reduce<Looked | undefined>((a, b) => (!a || b.sure > a.sure ? b : a), undefined);
-
-/** How much something must be trusted that is so many radians from where it was expected. */
-function needed(far: number): number {
-  const { trust, at, more, least, most } = FOUND;
-  return Math.max(least, Math.min(most, trust + more * Math.log((far + NEARLY) / (at + NEARLY))));
-}
-/** Radians that are no distance. */
-const NEARLY = 0.02;
 
 export class SubjectTracker {
   private readonly aim: Aim;
@@ -295,9 +278,8 @@ export class SubjectTracker {
       const found = this.lookAt(frame, direction, size);
       return { ...found, direction, sure: found.trust - needed(angleBetween(expected, direction) * RADIANS) };
     };
-    const spread = Math.min(SPREAD.most, SPREAD.least + SPREAD.more * this.missing);
     const looks = places.flatMap(({ direction }, n) =>
-      (n < CLOSELY ? [1 / spread, 1, spread] : [1]).map((factor) => look(direction, from.size * factor)),
+      sizesFor(n, this.missing).map((factor) => look(direction, from.size * factor)),
     );
     const best = surest(looks);
     if (best && best.sure > NEAR_ENOUGH) for (const finer of FINER) looks.push(look(best.direction, best.size * finer));
