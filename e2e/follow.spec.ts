@@ -1,4 +1,4 @@
-/** Following a visitor: pointed out on the Map, tracked, kept in frame in the Frame and in the clip that is exported. */
+/** Following a visitor: drawn round on the Map, tracked, kept in frame in the Frame and in the clip that is exported. */
 import { expect, test, type Page } from '@playwright/test';
 import { join } from 'node:path';
 import {
@@ -52,7 +52,12 @@ test('a visitor is pointed out, followed round the sphere, framed aside, and exp
   await gather(page, footage('walker.mp4', 1, 6));
   await openTake(page, 'walker');
   await part(page, 'Follow');
+  const map = (await page.getByTestId('map').boundingBox())!;
+  const onMap = (heading: number, tilt: number) =>
+    [map.x + map.width * (0.5 + heading / 360), map.y + map.height * (0.5 - tilt / 180)] as const;
   await page.getByRole('button', { name: 'Point a subject out' }).click();
+  await page.mouse.click(...onMap(0, 50));
+  await expect(page.getByText('Nothing stands out there')).toBeVisible({ timeout: 60_000 });
   // The track is seen while it grows.
   await page.evaluate(() => {
     new MutationObserver((_, observer) => {
@@ -62,9 +67,17 @@ test('a visitor is pointed out, followed round the sphere, framed aside, and exp
       document.body.dataset.grew = 'yes';
     }).observe(document.body, { subtree: true, childList: true, attributes: true });
   });
-  const map = (await page.getByTestId('map').boundingBox())!;
-  // The visitor in blue, behind the camera to the left.
-  await page.mouse.click(map.x + map.width * (0.5 - 117 / 360), map.y + map.height * (0.5 + 4 / 180));
+  // A line drawn round the visitor in blue, behind the camera to the left.
+  await page.getByRole('button', { name: 'Put right' }).click();
+  const round = Array.from({ length: 24 }, (_, i) => {
+    const a = (i / 24) * 2 * Math.PI;
+    return onMap(-117 + 6 * Math.cos(a), -4 + 15 * Math.sin(a));
+  });
+  await page.mouse.move(...round[0]!);
+  await page.mouse.down();
+  for (const point of round) await page.mouse.move(...point);
+  await expect(page.getByTestId('outline-drawn')).toBeVisible();
+  await page.mouse.up();
   const follow = page.getByRole('button', { name: 'Follow it' });
   await expect(follow).toBeVisible({ timeout: 120_000 });
   await expect(page.getByTestId('subject-streaks').locator('path')).toHaveCount(1);
@@ -76,6 +89,7 @@ test('a visitor is pointed out, followed round the sphere, framed aside, and exp
   await expect(page.getByTestId('subject-streaks').locator('path')).toHaveAttribute('fill', 'var(--tint-amber)');
   await follow.click();
   await expect(page.getByRole('region', { name: 'Follows of this take' }).getByText('Subject 1')).toBeVisible();
+  await expect(page.getByTestId('on-air-curve')).toHaveCount(1);
 
   for (const time of [2, 3.5, 5]) {
     await goTo(page, time);
