@@ -5,26 +5,19 @@
  */
 import { afterEach, beforeEach, expect, test } from '@jest/globals';
 import { act, cleanup, render, screen } from '@testing-library/react';
-import type { SubjectLook, SubjectTrack } from '@glimbo/core/follow/subject';
-import { directionOf } from '@glimbo/core/geometry/sphere';
 import { cutHere, lookoutsAllRound, showingOf, withCuts } from '@glimbo/core/lookouts/edit';
 import { startHistory } from '@glimbo/core/take/history';
 import { newTake } from '@glimbo/core/take/take';
 import { SubjectsInFrame } from '../studio/follow/SubjectMarks';
 import { createStudio, StudioContext } from '../studio/state/store';
 import { halt } from './support/halt';
+import { staysAt } from './support/tracks';
 
 beforeEach(() => localStorage.clear());
 afterEach(cleanup);
 
 /** Somebody to the right of the rig, who stays there. */
-const [x, y, z] = directionOf(90, 0);
-const track: SubjectTrack = {
-  format: 'glimbo-subject',
-  version: 1,
-  rate: 30,
-  looks: Array.from({ length: 300 }, (): SubjectLook => [x, y, z, 20, 1]),
-};
+const track = staysAt(90);
 
 function inFrame() {
   const take = { ...newTake('a.mp4', 10), lookouts: lookoutsAllRound() };

@@ -8,9 +8,7 @@ import { act, cleanup, fireEvent, render, screen } from '@testing-library/react'
 import userEvent from '@testing-library/user-event';
 import type { ReactNode } from 'react';
 import { USUAL_RULE } from '@glimbo/core/follow/rule';
-import type { SubjectLook, SubjectTrack } from '@glimbo/core/follow/subject';
 import { angleBetween, apply, transpose, type Vec3 } from '@glimbo/core/geometry/rotation';
-import { directionOf } from '@glimbo/core/geometry/sphere';
 import { cutHere, lookoutsAllRound, showingOf, withCuts } from '@glimbo/core/lookouts/edit';
 import { startHistory } from '@glimbo/core/take/history';
 import { newTake, type Take } from '@glimbo/core/take/take';
@@ -23,6 +21,7 @@ import { laneOf } from '../studio/score/lane-list';
 import { LaneSwitch } from '../studio/score/LaneSwitch';
 import { createStudio, StudioContext } from '../studio/state/store';
 import { halt } from './support/halt';
+import { staysAt } from './support/tracks';
 
 beforeEach(() => localStorage.clear());
 afterEach(cleanup);
@@ -128,17 +127,10 @@ describe('the Sweep', () => {
       .map((p) => p.heading);
 
   test('shows where the camera looks that follows somebody, and the path dotted beside it', () => {
-    const [x, y, z] = directionOf(90, 0);
-    const track: SubjectTrack = {
-      format: 'glimbo-subject',
-      version: 1,
-      rate: 30,
-      looks: Array.from({ length: 300 }, (): SubjectLook => [x, y, z, 20, 1]),
-    };
     const { store } = inStudio(sweep);
     expect(onAir()).toEqual([]);
     expect(screen.getByTestId('pan-curve').getAttribute('stroke-dasharray')).toBeNull();
-    act(() => store.getState().knowTrack('s', { version: 1, track }));
+    act(() => store.getState().knowTrack('s', { version: 1, track: staysAt(90) }));
     act(() =>
       store.getState().edit((take) => ({
         ...take,

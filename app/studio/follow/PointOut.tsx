@@ -28,9 +28,16 @@ const PRESS = 5;
 /** Pixels from one point of a line to the next. */
 const APART = 2;
 
+const useIsPointing = () => useStudio((s) => s.pointingOut !== 'nothing');
+
 const apart = (a: Pixel, b: Pixel) => Math.hypot(a.x - b.x, a.y - b.y);
 
 export function PointOutInFrame(size: Size) {
+  const pointing = useIsPointing();
+  return pointing ? <PointOutInPanes {...size} /> : null;
+}
+
+function PointOutInPanes(size: Size) {
   const panes = usePanes();
   /** What the pane sees in which a line begins, also where the line leaves it. */
   const eyeAt = (begun: Pixel): Eye => {
@@ -49,6 +56,8 @@ export function PointOutInFrame(size: Size) {
 
 export function PointOutOnMap({ width, height }: Size) {
   const store = useStudioStore();
+  const pointing = useIsPointing();
+  if (!pointing) return null;
   const eye: Eye = ({ x, y }) =>
     inFootage(store, directionOf((x / width - 0.5) * 360, Math.max(-90, Math.min(90, (0.5 - y / height) * 180))));
   return <Pad width={width} height={height} eyeAt={() => eye} testId="point-out-on-map" />;
@@ -56,9 +65,7 @@ export function PointOutOnMap({ width, height }: Size) {
 
 function Pad({ width, height, eyeAt, testId }: Size & { eyeAt: (begun: Pixel) => Eye; testId: string }) {
   const store = useStudioStore();
-  const pointing = useStudio((s) => s.pointingOut !== 'nothing');
   const [line, setLine] = useState<Pixel[] | null>(null);
-  if (!pointing) return null;
   const at = (e: React.PointerEvent): Pixel => {
     const box = e.currentTarget.getBoundingClientRect();
     return { x: e.clientX - box.left, y: e.clientY - box.top };

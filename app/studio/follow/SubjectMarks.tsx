@@ -6,7 +6,7 @@ import type { SubjectTrack } from '@glimbo/core/follow/subject';
 import type { Vec3 } from '@glimbo/core/geometry/rotation';
 import type { Tint } from '~/model/subject';
 import { headingAt, mapPlace } from '~/ui/chart';
-import { OverPanes } from '../frame/OverPanes';
+import { OverPanes, SeenLine } from '../frame/OverPanes';
 import { useCorrection, useStudio } from '../state/store';
 import { useShownTracks } from './growing';
 import { litTint, sheetTint } from './tints';
@@ -42,19 +42,15 @@ export function SubjectsInFrame({ width, height }: { width: number; height: numb
   const outlines = useOutlines();
   if (outlines.length === 0) return null;
   return (
-    <OverPanes width={width} height={height} testId="subjects-in-frame">
-      {(draw) =>
-        outlines.map(({ id, tint, line }) => {
-          const d = draw(line);
-          return (
-            <g key={id}>
-              <path d={d} fill="none" stroke="#000" strokeOpacity={0.45} strokeWidth={3.5} />
-              <path d={d} fill="none" stroke={litTint(tint)} strokeWidth={1.8} />
-            </g>
-          );
-        })
-      }
-    </OverPanes>
+    <div className="pointer-events-none absolute overflow-hidden" style={{ width, height }}>
+      <OverPanes width={width} height={height} testId="subjects-in-frame">
+        {(draw) =>
+          outlines.map(({ id, tint, line }) => (
+            <SeenLine key={id} d={draw(line)} stroke={litTint(tint)} strokeWidth={1.8} />
+          ))
+        }
+      </OverPanes>
+    </div>
   );
 }
 

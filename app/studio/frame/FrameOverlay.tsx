@@ -5,7 +5,7 @@ import { BeforeAfterLine } from './BeforeAfterLine';
 import { PatchOutline } from '../look/PatchOutline';
 import { HorizonLine } from '../level/HorizonLine';
 import { SplitLine } from './SplitLine';
-import { OverPanes } from './OverPanes';
+import { OverPanes, SeenLine } from './OverPanes';
 import { useCorrection, useStudio, useStudioStore } from '../state/store';
 
 interface Size {
@@ -45,15 +45,7 @@ function Seam({ width, height }: Size) {
   if (!line) return null;
   return (
     <OverPanes width={width} height={height}>
-      {(draw) => {
-        const d = draw(line);
-        return (
-          <>
-            <path d={d} fill="none" stroke="#000" strokeOpacity={0.6} strokeWidth={3.5} />
-            <path d={d} fill="none" stroke="#fff" strokeWidth={1.5} strokeDasharray="7 4" data-testid="seam-in-frame" />
-          </>
-        );
-      }}
+      {(draw) => <SeenLine d={draw(line)} strokeDasharray="7 4" data-testid="seam-in-frame" />}
     </OverPanes>
   );
 }

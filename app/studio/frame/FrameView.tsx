@@ -323,9 +323,7 @@ export function FrameView() {
           />
         )}
         {lookRound ? <LookRoundLabels {...size} /> : grid === 'off' && <FrameOverlay {...size} pane={pane} />}
-        <div className="pointer-events-none absolute overflow-hidden" style={size}>
-          <SubjectsInFrame {...size} />
-        </div>
+        <SubjectsInFrame {...size} />
         {!lookRound && <FormatMarks {...size} panes={layout.pictures} all={all} />}
         {grid !== 'off' && <GridMarks {...size} parts={parts} />}
         <PointOutInFrame {...size} />

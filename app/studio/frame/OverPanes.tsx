@@ -21,6 +21,17 @@ export function usePanes(): Pane[] {
   return useMemo(() => panesOf(store.getState()).panes, [store, take, time, view, divided]);
 }
 
+/** A line that is seen on light and on dark. */
+export function SeenLine({ d, stroke = '#fff', ...line }: React.SVGProps<SVGPathElement>) {
+  const { strokeWidth = 1.5 } = line;
+  return (
+    <>
+      <path d={d} fill="none" stroke="#000" strokeOpacity={0.5} strokeWidth={Number(strokeWidth) + 1.8} />
+      <path {...line} d={d} fill="none" stroke={stroke} strokeWidth={strokeWidth} />
+    </>
+  );
+}
+
 /** `children` draws what belongs into a pane with a function that makes an SVG path of directions of the world. */
 export function OverPanes({
   width,

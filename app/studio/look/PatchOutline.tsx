@@ -2,7 +2,7 @@
 import { useMemo } from 'react';
 import { apply, multiply } from '@glimbo/core/geometry/rotation';
 import { patchToSource, rimDirections } from '@glimbo/core/look/patch';
-import { OverPanes } from '../frame/OverPanes';
+import { OverPanes, SeenLine } from '../frame/OverPanes';
 import { useCorrection, useStudio, useTake } from '../state/store';
 
 /** The rim as directions of the world; none where it is not shown. */
@@ -25,15 +25,7 @@ export function PatchOutline({ width, height }: { width: number; height: number 
   if (!rim) return null;
   return (
     <OverPanes width={width} height={height}>
-      {(draw) => {
-        const d = draw(rim);
-        return (
-          <>
-            <path d={d} fill="none" stroke="#000" strokeOpacity={0.5} strokeWidth={3} />
-            <path d={d} fill="none" stroke="#fff" strokeWidth={1.4} strokeDasharray="5 4" data-testid="patch-outline" />
-          </>
-        );
-      }}
+      {(draw) => <SeenLine d={draw(rim)} strokeDasharray="5 4" data-testid="patch-outline" />}
     </OverPanes>
   );
 }

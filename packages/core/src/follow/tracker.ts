@@ -38,8 +38,10 @@ export const TRUSTED = 0.35;
 /** Frames after which it counts as lost: from then on it must be this sure to be found again where it was expected. */
 const LOST = 8;
 const FOUND_HERE = 0.52;
-/** Every how many frames it is looked for while it is lost. */
+/** Every how many frames it is looked for while it is lost, and once it is lost for long. */
 const SEARCH = 3;
+const LONG = 60;
+const SEARCH_LATER = 6;
 /** For so many frames after it was found elsewhere it must be as sure as this. */
 const DOUBTFUL = 15;
 const HOLDS = 0.6;
@@ -199,7 +201,7 @@ export class SubjectTracker {
     if (turn) this.aim.toPicture = multiply(turn, this.aim.toPicture);
     const before = this.aim.coast(this.missing > 0 ? Math.max(0, 1 - this.missing / 45) : 1);
     const lost = this.missing > LOST;
-    if (lost && this.missing % SEARCH !== 0) {
+    if (lost && this.missing % (this.missing > LONG ? SEARCH_LATER : SEARCH) !== 0) {
       this.missing++;
       return this.at(0);
     }
