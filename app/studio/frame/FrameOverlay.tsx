@@ -17,7 +17,7 @@ interface Size {
 export function FrameOverlay({ width, height, pane }: Size & { pane: Size }) {
   const station = useStudio((s) => s.station);
   return (
-    <div className="pointer-events-none absolute overflow-hidden" style={{ width, height }}>
+    <div className="@container pointer-events-none absolute overflow-hidden" style={{ width, height }}>
       <PatchOutline width={width} height={height} />
       <Seam width={width} height={height} />
       <Split width={width} height={height} />
@@ -77,7 +77,9 @@ function Tried() {
       className="pointer-events-auto absolute top-2 left-2 flex items-center gap-2 bg-black/75 px-2 py-1 text-white"
       data-testid="tried"
     >
-      <span>Tried, not taken yet. {words}</span>
+      <span>
+        Tried, not taken yet. <span className="hidden @sm:inline">{words}</span>
+      </span>
       <button className="underline" onClick={() => store.getState().keepTried()}>
         Keep (Enter)
       </button>
