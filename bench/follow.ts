@@ -1,7 +1,7 @@
 /** Following, against where the demo's people and trains truly are, beside template matching by normalised cross-correlation. */
 import { execFileSync } from 'node:child_process';
 import { join } from 'node:path';
-import { glimpse, glimpseOf, SphereFrame } from '@glimbo/core/follow/sphere-frame';
+import { glimpse, glimpseOf, type SphereFrame } from '@glimbo/core/follow/sphere-frame';
 import { uprightTo } from '@glimbo/core/follow/aim';
 import { SubjectTracker, TRUSTED, type Box } from '@glimbo/core/follow/tracker';
 import {
@@ -16,7 +16,7 @@ import {
 } from '@glimbo/core/geometry/rotation';
 import { cameraOf, directionAt } from '@glimbo/core/lens/view';
 import { lookWidth } from '@glimbo/media/follow';
-import { rawBytes } from '@glimbo/media/raw-bytes';
+import { pictures } from '@glimbo/media/sphere-pictures';
 import { clipOf, pointedOut, quantile, truthOf, VISIBLE, type Truth } from './demo-truth.js';
 import { folder } from './measure.js';
 import { overPole } from './over-pole.js';
@@ -59,18 +59,9 @@ function spoiled(clip: string): string {
 }
 
 async function framesOf(clip: string, width: number): Promise<SphereFrame[]> {
-  const height = width / 2;
-  const filter = `scale=${width}:${height}:flags=area,format=yuv420p`;
-  const args = ['-i', clip, '-frames:v', String(FRAMES), '-vf', filter, '-an', '-f', 'rawvideo', '-'];
-  const chunks: Buffer[] = [];
-  for await (const chunk of rawBytes(args)) chunks.push(chunk);
-  const all = new Uint8Array(Buffer.concat(chunks));
-  const luma = width * height;
-  return Array.from({ length: FRAMES }, (_, n) => {
-    const bytes = all.subarray(n * luma * 1.5, (n + 1) * luma * 1.5);
-    const planes = [bytes.subarray(0, luma), bytes.subarray(luma, luma * 1.25), bytes.subarray(luma * 1.25)] as const;
-    return new SphereFrame({ width, height, planes });
-  });
+  const frames: SphereFrame[] = [];
+  for await (const picture of pictures(clip, { rate: 30, from: 0, count: FRAMES, width })) frames.push(picture);
+  return frames;
 }
 
 interface Follower {

@@ -11,7 +11,7 @@ import {
   type Matrix3,
 } from '@glimbo/core/geometry/rotation';
 import { directionOf, lonLatOf } from '@glimbo/core/geometry/sphere';
-import { rawBytes } from '@glimbo/media/raw-bytes';
+import { pictures } from '@glimbo/media/sphere-pictures';
 import { clipOf, VISIBLE, type Truth } from './demo-truth.js';
 
 /** Pixels across of what is turned. */
@@ -53,25 +53,13 @@ function sources(width: number, turn: Matrix3, fine: number): Int32Array {
 export async function overPole(clip: string, truth: Truth, name: string, width: number) {
   const turn = upright(truth, name);
   const [luma, chroma] = [sources(width, turn, FINE), sources(width / 2, turn, FINE / 2)];
-  const [large, small] = [(FINE * FINE) / 2, (FINE * FINE) / 8];
-  const filter = `scale=${FINE}:${FINE / 2}:flags=area,format=yuv420p`;
   const frames: SphereFrame[] = [];
-  const whole = new Uint8Array(large + 2 * small);
-  let filled = 0;
-  for await (const chunk of rawBytes(['-i', clipOf(clip), '-vf', filter, '-an', '-f', 'rawvideo', '-']))
-    for (let at = 0; at < chunk.length;) {
-      const some = Math.min(chunk.length - at, whole.length - filled);
-      whole.set(chunk.subarray(at, at + some), filled);
-      at += some;
-      filled += some;
-      if (filled < whole.length) continue;
-      filled = 0;
-      const [y, u, v] = [luma, chroma, chroma].map((list, k) => {
-        const from = k === 0 ? 0 : large + (k - 1) * small;
-        return list.map((i) => whole[from + i]!);
-      }) as [Int32Array, Int32Array, Int32Array];
-      const planes = [Uint8Array.from(y), Uint8Array.from(u), Uint8Array.from(v)] as const;
-      frames.push(new SphereFrame({ width, height: width / 2, planes }));
-    }
+  const all = { rate: truth.rate, from: 0, count: truth.frames.length, width: FINE, passing: true };
+  for await (const picture of pictures(clipOf(clip), all)) {
+    const [y, u, v] = picture.levelFor(0).planes;
+    const seen = (plane: Uint8Array, list: Int32Array) => Uint8Array.from(list, (i) => plane[i]!);
+    const planes = [seen(y, luma), seen(u, chroma), seen(v, chroma)] as const;
+    frames.push(new SphereFrame({ width, height: width / 2, planes }));
+  }
   return { frames, truth: turnedTruth(truth, turn) };
 }

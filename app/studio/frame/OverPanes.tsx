@@ -14,11 +14,14 @@ export function usePanes(): Pane[] {
   const take = useTake();
   const time = useStudio((s) => s.time);
   const view = useView();
+  const correction = useCorrection();
+  const tracks = useStudio((s) => s.tracks);
   const divided = useStudio(
-    (s) => `${s.station} ${s.grid} ${s.frameRoom} ${s.allFormats} ${s.lookRound} ${shownBeforeAfter(s)}`,
+    (s) =>
+      `${s.unsteadied} ${s.station} ${s.grid} ${s.frameRoom} ${s.allFormats} ${s.lookRound} ${shownBeforeAfter(s)}`,
   );
   // eslint-disable-next-line react-hooks/exhaustive-deps -- these are what the panes of the store's state depend on
-  return useMemo(() => panesOf(store.getState()).panes, [store, take, time, view, divided]);
+  return useMemo(() => panesOf(store.getState()).panes, [store, take, time, view, correction, tracks, divided]);
 }
 
 /** A line that is seen on light and on dark. */

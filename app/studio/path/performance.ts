@@ -7,10 +7,10 @@ import {
   NOT_CARRIED,
   perform,
   pushed,
-  widened,
   type Carried,
   type Push,
 } from '@glimbo/core/path/perform';
+import { widened } from '@glimbo/core/lens/projection';
 import type { Sample } from '@glimbo/core/path/simplify';
 import type { View } from '@glimbo/core/lens/view';
 import { followInForce } from '@glimbo/core/take/dial';

@@ -40,7 +40,7 @@ export function StitchPart() {
   const { width, height } = useStudio((s) => s.footage.facts);
   const [circles, setCircles] = useState(false);
   const comparing = useStudio((s) => s.compare !== null);
-  const { kept, draft, changed, busy, change } = stitch;
+  const { kept, draft, changed, busy, drawing, change } = stitch;
   if (!kept || !draft) return <p className="p-3 text-muted">Reading what the picture shows.</p>;
   return (
     <div className="flex h-full flex-col">
@@ -143,10 +143,10 @@ export function StitchPart() {
           </label>
         )}
         <span className="min-w-0 flex-1 truncate text-right text-muted" role="status">
-          {busy === 'still'
-            ? 'Drawing this frame'
-            : busy === 'apply'
-              ? 'Applying'
+          {busy === 'apply'
+            ? 'Applying'
+            : drawing
+              ? 'Drawing this frame'
               : changed
                 ? 'Shown on this frame alone so far'
                 : ''}
@@ -162,11 +162,7 @@ export function StitchPart() {
             </button>
           )
         )}
-        <button
-          className="button main"
-          disabled={!changed || (busy !== null && busy !== 'still')}
-          onClick={() => void stitch.apply()}
-        >
+        <button className="button main" disabled={!changed || busy !== null} onClick={() => void stitch.apply()}>
           Apply to the footage
         </button>
       </div>

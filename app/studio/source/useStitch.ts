@@ -34,7 +34,8 @@ export function useStitch() {
   const [kept, setKept] = useState<StitchData | null>(null);
   const [draft, setDraft] = useState<Source | null>(null);
   const [showSeam, setShowSeam] = useState(true);
-  const [busy, setBusy] = useState<'still' | 'calibrate' | 'apply' | null>(null);
+  const [busy, setBusy] = useState<'calibrate' | 'apply' | null>(null);
+  const [drawing, setDrawing] = useState(false);
   const [result, setResult] = useState<Calibration | null>(null);
   const calibrated = useRef(false);
 
@@ -52,7 +53,7 @@ export function useStitch() {
     if (!draft || !changed || comparing || speed !== 0) return;
     const stop = new AbortController();
     const timer = setTimeout(async () => {
-      setBusy((now) => now ?? 'still');
+      setDrawing(true);
       try {
         const { picture: address, source, problem } = await stillOf(id, draft, time, stop.signal);
         if (problem) return void toast.error(problem);
@@ -64,7 +65,7 @@ export function useStitch() {
         if (!stop.signal.aborted)
           toast.error('The still could not be drawn: no answer from the server. Nothing was changed.');
       } finally {
-        setBusy((now) => (now === 'still' ? null : now));
+        setDrawing(false);
       }
     }, CALM);
     return () => {
@@ -151,6 +152,7 @@ export function useStitch() {
     draft,
     changed,
     busy,
+    drawing,
     result,
     showSeam,
     setShowSeam,

@@ -8,8 +8,8 @@ import { allKeys } from '../src/path/keys.js';
 import { emptyPath, keysOf, viewAt } from '../src/path/path.js';
 import { RADIANS } from '../src/geometry/rotation.js';
 import { directionOf } from '../src/geometry/sphere.js';
-import { FOV_MIN, maxFov, radiusOf } from '../src/lens/projection.js';
-import { carriedView, carriedWith, NOT_CARRIED, onFrames, perform, pushed, widened } from '../src/path/perform.js';
+import { FOV_MIN, maxFov, radiusOf, widened } from '../src/lens/projection.js';
+import { carriedView, carriedWith, NOT_CARRIED, onFrames, perform, pushed } from '../src/path/perform.js';
 import { arrivingAt, leavingAt, meanSpeed, segmentAt, shapeSegment, speedsOf, turnSegment } from '../src/path/shape.js';
 import { DEFAULT_VIEW } from '../src/lens/view.js';
 

@@ -11,7 +11,7 @@ import {
   type Matrix3,
   type Vec3,
 } from '../geometry/rotation.js';
-import { radiusOf, angleAt, maxFov, FOV_MIN } from '../lens/projection.js';
+import { radiusOf, widened } from '../lens/projection.js';
 import { blended, softly } from '../lens/blend.js';
 import { cameraDirection, cameraOf, type View } from '../lens/view.js';
 import type { Follow } from './rule.js';
@@ -116,10 +116,7 @@ export function aimAt(view: View, direction: Vec3, x: number, y: number, ratio: 
 function fovFor(view: View, size: number, share: number, ratio: number): number {
   const camera = cameraOf(view, HEIGHT * ratio, HEIGHT);
   const taken = (2 * radiusOf((size / 2) * RADIANS, view.bend)) / camera.scale / HEIGHT;
-  const now = radiusOf((Math.min(view.fov, maxFov(view.bend)) / 2) * RADIANS, view.bend);
-  const half = angleAt((now * taken) / Math.max(0.01, share), view.bend);
-  const fov = 2 * half * DEGREES;
-  return Number.isFinite(fov) ? Math.max(FOV_MIN, Math.min(maxFov(view.bend), fov)) : view.fov;
+  return widened(view, taken / Math.max(0.01, share), view.fov);
 }
 
 /** What lately was softened: playing and dragging ask for the same again. */

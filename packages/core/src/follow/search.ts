@@ -18,8 +18,6 @@ const LEAST = 0.1;
 
 export interface Place {
   direction: Vec3;
-  /** How much larger than the subject was. */
-  factor: number;
   /** How much more of it than of what is about it has the subject's colours: up to 1. */
   score: number;
 }
@@ -54,7 +52,7 @@ export function placesOf(
         if (score < LEAST || score < Math.max(at(-1, 0), at(1, 0), at(0, -1), at(0, 1))) continue;
         const direction = directionOf(((x + 0.5) / w - 0.5) * 360, (0.5 - (y + 0.5) / h) * 180);
         const far = angleBetween(direction, near.direction) / DEGREES / near.reach;
-        peaks.push({ direction, factor, score: score / (1 + 2 * far * far) });
+        peaks.push({ direction, score: score / (1 + 2 * far * far) });
       }
   }
   const apart = (Math.max(shape.width, shape.height) * DEGREES) / 2;

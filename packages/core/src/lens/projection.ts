@@ -38,6 +38,17 @@ export const limbRadius = (bend: number) => (bend > 1 ? (1 + bend) / Math.sqrt(b
 export const maxFov = (bend: number) => (bend >= 1 ? 350 : (2 * Math.acos(-bend)) / RADIANS - (30 - 20 * bend));
 
 /**
+ * The field of view in degrees in which things take 1 / `times` of the room in the frame, within what the bend allows; `beyond` where
+ * that lies outside the ball.
+ */
+export function widened({ fov, bend }: { fov: number; bend: number }, times: number, beyond = maxFov(bend)): number {
+  if (times === 1) return fov;
+  const most = maxFov(bend);
+  const wide = (2 * angleAt(times * radiusOf((Math.min(fov, most) / 2) * RADIANS, bend), bend)) / RADIANS;
+  return Number.isFinite(wide) ? Math.max(FOV_MIN, Math.min(most, wide)) : beyond;
+}
+
+/**
  * Bend and field of view brought into their ranges without a jump in value or slope: inside the range
  * nothing changes; beyond it the value settles a few degrees past the limit. Keeps paths that pass
  * through forbidden pairs finite and free of flashes.

@@ -1,9 +1,9 @@
 /** Steering by hand: what keys and sticks do to the view, and what was steered as keyframes. */
 import type { FollowTrack } from '../follow/following.js';
-import { DEGREES, RADIANS, unwrapNear } from '../geometry/rotation.js';
+import { unwrapNear } from '../geometry/rotation.js';
 import { lonLatOf } from '../geometry/sphere.js';
 import { nudgeTilt } from '../lens/aim.js';
-import { angleAt, FOV_MIN, maxFov, radiusOf } from '../lens/projection.js';
+import { FOV_MIN, maxFov, widened } from '../lens/projection.js';
 import type { View } from '../lens/view.js';
 import { pasteClipping } from './clipping.js';
 import type { Selection } from './keys.js';
@@ -75,14 +75,6 @@ export const carriedView = (view: View, { pan, tilt, wider }: Carry): View => ({
   tilt: Math.max(-90, Math.min(90, view.tilt + tilt)),
   fov: widened(view, wider),
 });
-
-/** The field of view in which things take 1 / `times` of the room in the frame, within what the bend allows. */
-export function widened({ fov, bend }: Pick<View, 'fov' | 'bend'>, times: number): number {
-  if (times === 1) return fov;
-  const most = maxFov(bend);
-  const wide = 2 * DEGREES * angleAt(times * radiusOf((Math.min(fov, most) / 2) * RADIANS, bend), bend);
-  return Number.isFinite(wide) ? Math.max(FOV_MIN, Math.min(most, wide)) : most;
-}
 
 /** A drawn line (headings in degrees at seconds, in any order) as samples in order of time, its pan counted on from the path's. */
 export function drawnSamples(path: Path, points: readonly { time: number; pan: number }[]): Sample[] {
