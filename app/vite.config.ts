@@ -7,7 +7,7 @@ export default defineConfig(({ isSsrBuild }) => ({
   resolve: { tsconfigPaths: true, dedupe: ['react', 'react-dom'] },
   build: {
     chunkSizeWarningLimit: 1200,
-    rollupOptions: isSsrBuild ? { input: './server/app.ts' } : undefined,
+    rollupOptions: isSsrBuild ? { input: './server/start.ts' } : undefined,
   },
   ssr: { noExternal: [/^@glimbo\//] },
   optimizeDeps: {
@@ -15,7 +15,6 @@ export default defineConfig(({ isSsrBuild }) => ({
     include: [
       '@tanstack/react-virtual',
       '@use-gesture/react',
-      'class-transformer',
       'class-validator',
       'cmdk',
       'd3',

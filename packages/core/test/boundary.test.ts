@@ -41,6 +41,25 @@ describe('a take', () => {
     expect(() => readTake(plain)).toThrow(words);
   });
 
+  test.each(['follows', 'path', 'pace', 'look', 'steady', 'lookouts', 'orientation', 'reading'])(
+    'whose %s is null is refused',
+    (member) => expect(() => readTake({ ...take, [member]: null })).toThrow(new RegExp(member)),
+  );
+
+  test('with members that would hide its shape from the checks is checked all the same', () => {
+    const plain = (json: string) => ({ ...take, later: JSON.parse(json) as unknown, ...(JSON.parse(json) as object) });
+    expect(readTake(plain('{"constructor": 1}'))).toMatchObject({ footage: take.footage });
+    expect(() => readTake({ ...plain('{"constructor": 1}'), range: { in: -1, out: 2, constructor: 1 } })).toThrow(/in/);
+    expect(() => readTake(JSON.parse(JSON.stringify(take).replace('{', '{"__proto__": {}, "frame": 3, ')))).not.toThrow(
+      TypeError,
+    );
+  });
+
+  test('of many keyframes is read without copying them', () => {
+    const pan = Array.from({ length: 5000 }, (_, i) => ({ time: i / 10, value: i }));
+    expect(readTake({ ...take, path: { ...take.path, pan } }).path.pan).toBe(pan);
+  });
+
   test('spins of many turns are taken, and members that are not known are kept', () => {
     const plain = {
       ...take,

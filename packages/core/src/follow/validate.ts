@@ -1,5 +1,6 @@
 /** Checks the Follows of a take at every boundary. */
-import { IsNotEmpty, IsNumber, IsOptional, IsString, Max, MaxLength, Min } from 'class-validator';
+import { IsNotEmpty, IsNumber, IsString, Max, MaxLength, Min } from 'class-validator';
+import { Optional } from '../boundary/shape.js';
 import { LONGEST } from '../path/validate-channel.js';
 import { FOLLOW_LIMITS } from './rule.js';
 
@@ -9,7 +10,7 @@ export class RuleShape {
   @IsNumber() @Min(FOLLOW_LIMITS.x.least) @Max(FOLLOW_LIMITS.x.most) x!: number;
   @IsNumber() @Min(FOLLOW_LIMITS.y.least) @Max(FOLLOW_LIMITS.y.most) y!: number;
   @IsNumber() @Min(FOLLOW_LIMITS.ahead.least) @Max(FOLLOW_LIMITS.ahead.most) ahead!: number;
-  @IsOptional() @IsNumber() @Min(FOLLOW_LIMITS.size.least) @Max(FOLLOW_LIMITS.size.most) size?: number;
+  @Optional() @IsNumber() @Min(FOLLOW_LIMITS.size.least) @Max(FOLLOW_LIMITS.size.most) size?: number;
   @IsNumber() @Min(FOLLOW_LIMITS.soft.least) @Max(FOLLOW_LIMITS.soft.most) soft!: number;
   @IsNumber() @Min(FOLLOW_LIMITS.dead.least) @Max(FOLLOW_LIMITS.dead.most) dead!: number;
 }

@@ -1,5 +1,4 @@
 /** Checks what comes in about a footage: remarks, and what is to be done with it. */
-import { Type } from 'class-transformer';
 import {
   ArrayMaxSize,
   Equals,
@@ -14,9 +13,8 @@ import {
   Length,
   MaxLength,
   Min,
-  ValidateNested,
 } from 'class-validator';
-import { readShape, ShapeError } from '../boundary/shape.js';
+import { Nested, readShape, ShapeError } from '../boundary/shape.js';
 import { LONGEST_NOTES, type RemarkChange } from './remarks.js';
 
 const WHAT = 'Nothing was changed. The request cannot be used';
@@ -33,11 +31,11 @@ class RangeShape {
 }
 class MarkChange {
   @Equals('mark') what!: 'mark';
-  @IsObject() @ValidateNested() @Type(() => MarkShape) mark!: MarkShape;
+  @IsObject() @Nested(() => MarkShape) mark!: MarkShape;
 }
 class RangeChange {
   @Equals('range') what!: 'range';
-  @IsObject() @ValidateNested() @Type(() => RangeShape) range!: RangeShape;
+  @IsObject() @Nested(() => RangeShape) range!: RangeShape;
 }
 class RemoveChange {
   @IsIn(['unmark', 'unrange']) what!: 'unmark' | 'unrange';
@@ -82,6 +80,6 @@ export class FootageOrder {
   @IsOptional() @IsString() @IsNotEmpty() @MaxLength(160) name?: string;
   @IsOptional() @IsBoolean() favourite?: boolean;
   @IsOptional() @IsString() @MaxLength(4096) path?: string;
-  @IsOptional() @IsObject() @ValidateNested() @Type(() => Stretch) range?: Stretch;
+  @IsOptional() @IsObject() @Nested(() => Stretch) range?: Stretch;
   @IsOptional() change?: unknown;
 }

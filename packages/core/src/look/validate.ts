@@ -1,5 +1,4 @@
 /** Checks the look of a take at every boundary. */
-import { Type } from 'class-transformer';
 import {
   IsBoolean,
   IsIn,
@@ -7,14 +6,12 @@ import {
   Matches,
   IsNumber,
   IsObject,
-  IsOptional,
   IsString,
   Max,
   MaxLength,
   Min,
-  ValidateNested,
 } from 'class-validator';
-import { Checked } from '../boundary/shape.js';
+import { Checked, Nested, Optional } from '../boundary/shape.js';
 import { overlaysProblem } from '../overlay/validate.js';
 import { LONGEST, valuesProblem } from '../path/validate-channel.js';
 import { SHUTTER } from '../plan/blur.js';
@@ -60,8 +57,8 @@ class SharpenShape {
   @IsNumber() @Min(DETAIL_LIMITS.threshold.least) @Max(DETAIL_LIMITS.threshold.most) threshold!: number;
 }
 class DetailShape {
-  @IsOptional() @IsNumber() @Min(DETAIL_LIMITS.clarity.least) @Max(DETAIL_LIMITS.clarity.most) clarity?: number;
-  @IsOptional() @IsObject() @ValidateNested() @Type(() => SharpenShape) sharpen?: SharpenShape;
+  @Optional() @IsNumber() @Min(DETAIL_LIMITS.clarity.least) @Max(DETAIL_LIMITS.clarity.most) clarity?: number;
+  @Optional() @IsObject() @Nested(() => SharpenShape) sharpen?: SharpenShape;
 }
 class ShakeShape {
   @IsNumber() @Min(SHAKE_LIMITS.position.least) @Max(SHAKE_LIMITS.position.most) position!: number;
@@ -73,7 +70,7 @@ class MeterShape {
   @IsNumber() @Min(METER_LIMITS.target.least) @Max(METER_LIMITS.target.most) target!: number;
   @IsNumber() @Min(METER_LIMITS.limit.least) @Max(METER_LIMITS.limit.most) limit!: number;
   @IsNumber() @Min(METER_LIMITS.smooth.least) @Max(METER_LIMITS.smooth.most) smooth!: number;
-  @IsOptional() @IsNumber() @Min(0) @Max(LONGEST) lock?: number;
+  @Optional() @IsNumber() @Min(0) @Max(LONGEST) lock?: number;
 }
 class PatchShape {
   @IsIn(['colour', 'image', 'fill']) kind!: string;
@@ -83,10 +80,10 @@ class PatchShape {
   @IsNumber() @Min(PATCH_LIMITS.size.least) @Max(PATCH_LIMITS.size.most) size!: number;
   @IsNumber() @Min(PATCH_LIMITS.feather.least) @Max(PATCH_LIMITS.feather.most) feather!: number;
   @Matches(/^#[0-9a-f]{6}$/i) colour!: string;
-  @IsOptional() @IsString() @IsNotEmpty() @MaxLength(4096) file?: string;
+  @Optional() @IsString() @IsNotEmpty() @MaxLength(4096) file?: string;
 }
 class TwinShape {
-  @IsOptional() @IsString() @IsNotEmpty() @MaxLength(4096) footage?: string;
+  @Optional() @IsString() @IsNotEmpty() @MaxLength(4096) footage?: string;
   @IsIn(['along', 'still']) runs!: string;
   @IsNumber() @Min(TWIN_LIMITS.time.least) @Max(TWIN_LIMITS.time.most) time!: number;
   @IsNumber() @Min(TWIN_LIMITS.pan.least) @Max(TWIN_LIMITS.pan.most) pan!: number;
@@ -101,7 +98,7 @@ class SectorShape {
   @IsNumber() @Min(SECTOR_LIMITS.top.least) @Max(SECTOR_LIMITS.top.most) top!: number;
   @IsNumber() @Min(SECTOR_LIMITS.feather.least) @Max(SECTOR_LIMITS.feather.most) feather!: number;
   @Matches(/^#[0-9a-f]{6}$/i) colour!: string;
-  @IsOptional() @IsObject() @ValidateNested() @Type(() => TwinShape) twin?: TwinShape;
+  @Optional() @IsObject() @Nested(() => TwinShape) twin?: TwinShape;
 }
 /** What class-validator cannot say of one member alone. */
 export const sectorProblem = (value: unknown): string | null => {
@@ -109,14 +106,14 @@ export const sectorProblem = (value: unknown): string | null => {
   return Number(bottom) >= Number(top) ? 'the bottom of a sector lies below its top' : null;
 };
 export class LookShape {
-  @IsOptional() @Checked(gradeProblem) grade?: unknown;
-  @IsOptional() @IsObject() @ValidateNested() @Type(() => LutShape) lut?: LutShape;
-  @IsOptional() @IsObject() @ValidateNested() @Type(() => MoodShape) mood?: MoodShape;
-  @IsOptional() @IsObject() @ValidateNested() @Type(() => DetailShape) detail?: DetailShape;
-  @IsOptional() @IsObject() @ValidateNested() @Type(() => ShakeShape) shake?: ShakeShape;
-  @IsOptional() @IsObject() @ValidateNested() @Type(() => MeterShape) meter?: MeterShape;
-  @IsOptional() @IsObject() @ValidateNested() @Type(() => PatchShape) patch?: PatchShape;
-  @IsOptional() @IsObject() @Checked(sectorProblem) @ValidateNested() @Type(() => SectorShape) sector?: SectorShape;
+  @Optional() @Checked(gradeProblem) grade?: unknown;
+  @Optional() @IsObject() @Nested(() => LutShape) lut?: LutShape;
+  @Optional() @IsObject() @Nested(() => MoodShape) mood?: MoodShape;
+  @Optional() @IsObject() @Nested(() => DetailShape) detail?: DetailShape;
+  @Optional() @IsObject() @Nested(() => ShakeShape) shake?: ShakeShape;
+  @Optional() @IsObject() @Nested(() => MeterShape) meter?: MeterShape;
+  @Optional() @IsObject() @Nested(() => PatchShape) patch?: PatchShape;
+  @Optional() @IsObject() @Checked(sectorProblem) @Nested(() => SectorShape) sector?: SectorShape;
   @Checked(overlaysProblem) overlays?: unknown;
-  @IsOptional() @IsNumber() @Min(SHUTTER.least) @Max(SHUTTER.most) shutter?: number;
+  @Optional() @IsNumber() @Min(SHUTTER.least) @Max(SHUTTER.most) shutter?: number;
 }

@@ -1,20 +1,7 @@
 /** Checks the Lookouts of a take, and kept sets of them, at every boundary. */
-import { Type } from 'class-transformer';
-import {
-  IsArray,
-  IsHexColor,
-  IsNotEmpty,
-  IsNumber,
-  IsObject,
-  IsOptional,
-  IsString,
-  Max,
-  MaxLength,
-  Min,
-  ValidateNested,
-} from 'class-validator';
+import { IsArray, IsHexColor, IsNotEmpty, IsNumber, IsObject, IsString, Max, MaxLength, Min } from 'class-validator';
 import { DocumentError } from '../boundary/document-error.js';
-import { problemsOf } from '../boundary/shape.js';
+import { Nested, Optional, problemsOf } from '../boundary/shape.js';
 import { RuleShape } from '../follow/validate.js';
 import { withEveryChannel } from '../path/path.js';
 import { PathShape } from '../path/validate-path.js';
@@ -24,17 +11,17 @@ import { JOINS, LAYOUTS, LONGEST_JOIN, MOST_LOOKOUTS, SHOWN, type Cut, type Look
 
 class LookoutShape {
   @IsString() @IsNotEmpty() @MaxLength(80) name!: string;
-  @IsObject() @ValidateNested() @Type(() => PathShape) path!: PathShape;
-  @IsOptional() @IsObject() @ValidateNested() @Type(() => RuleShape) follow?: RuleShape;
+  @IsObject() @Nested(() => PathShape) path!: PathShape;
+  @Optional() @IsObject() @Nested(() => RuleShape) follow?: RuleShape;
 }
 class LineShape {
   @IsNumber() @Min(0) @Max(10) width!: number;
   @IsHexColor() colour!: string;
 }
 export class LookoutsShape {
-  @IsArray() @ValidateNested({ each: true }) @Type(() => LookoutShape) views!: LookoutShape[];
+  @IsArray() @Nested(() => LookoutShape) views!: LookoutShape[];
   @IsArray() cuts!: unknown[];
-  @IsOptional() @IsObject() @ValidateNested() @Type(() => LineShape) line?: LineShape;
+  @Optional() @IsObject() @Nested(() => LineShape) line?: LineShape;
 }
 
 const among = (list: readonly unknown[], value: unknown) => list.includes(value);

@@ -1,6 +1,6 @@
 /** Checks what is asked of a footage's motion: analysing it, correcting what was found, handing in a sidecar. */
-import { Type } from 'class-transformer';
-import { ArrayMaxSize, IsArray, IsIn, IsNumber, IsOptional, IsString, Min, ValidateNested } from 'class-validator';
+import { ArrayMaxSize, IsArray, IsIn, IsNumber, IsOptional, IsString, Min } from 'class-validator';
+import { Nested } from '../boundary/shape.js';
 
 /** Corrections by hand that one footage may have. */
 const MOST = 5000;
@@ -18,8 +18,7 @@ export class MotionOrder {
   @IsOptional()
   @IsArray()
   @ArrayMaxSize(MOST)
-  @ValidateNested({ each: true })
-  @Type(() => StretchShape)
+  @Nested(() => StretchShape)
   bad?: StretchShape[];
   @IsOptional() @IsString() text?: string;
 }

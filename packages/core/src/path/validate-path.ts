@@ -1,10 +1,10 @@
 /** Checks the shape of a path at every boundary. */
-import { IsIn, IsOptional } from 'class-validator';
-import { Checked } from '../boundary/shape.js';
+import { IsIn } from 'class-validator';
+import { Checked, Optional } from '../boundary/shape.js';
 import { channelProblem } from './validate-channel.js';
 
 export class PathShape {
-  @IsOptional() @IsIn(['dials', 'arc']) turn?: string;
+  @Optional() @IsIn(['dials', 'arc']) turn?: string;
   @Checked(channelProblem('pan')) pan?: unknown;
   @Checked(channelProblem('tilt')) tilt?: unknown;
   @Checked(channelProblem('roll')) roll?: unknown;

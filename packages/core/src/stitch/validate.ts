@@ -1,20 +1,7 @@
 /** Checks source documents at every boundary: forms, files beside footage, the database. */
 import 'reflect-metadata';
-import { plainToInstance, Type } from 'class-transformer';
-import {
-  ArrayMaxSize,
-  ArrayMinSize,
-  IsArray,
-  IsIn,
-  IsNumber,
-  IsObject,
-  IsOptional,
-  Max,
-  Min,
-  ValidateNested,
-  validateSync,
-  type ValidationError,
-} from 'class-validator';
+import { ArrayMaxSize, ArrayMinSize, IsArray, IsIn, IsNumber, IsObject, IsOptional, Max, Min } from 'class-validator';
+import { Nested, problemsOf } from '../boundary/shape.js';
 import { LENS_FOV } from './lens.js';
 import { HOUSINGS, MOST_FEATHER, SEAM_POINTS, SECTORS, type Source } from './source.js';
 
@@ -40,7 +27,7 @@ class TrackShape {
 }
 class JoiningShape {
   @IsOptional() @IsIn(['files', 'streams']) join?: string;
-  @IsOptional() @IsObject() @ValidateNested() @Type(() => StereoShape) stereo?: StereoShape;
+  @IsOptional() @IsObject() @Nested(() => StereoShape) stereo?: StereoShape;
 }
 class SphereShape extends JoiningShape {}
 class PartShape extends JoiningShape {
@@ -50,21 +37,20 @@ class PartShape extends JoiningShape {
   @IsNumber() @Min(-90) @Max(90) bottom!: number;
 }
 class OneLensShape extends JoiningShape {
-  @IsObject() @ValidateNested() @Type(() => LensShape) lens!: LensShape;
+  @IsObject() @Nested(() => LensShape) lens!: LensShape;
   @IsOptional() @IsIn(Object.keys(HOUSINGS)) housing?: string;
 }
 class TwoLensesShape extends JoiningShape {
   @IsArray()
   @ArrayMinSize(2)
   @ArrayMaxSize(2)
-  @ValidateNested({ each: true })
-  @Type(() => LensShape)
+  @Nested(() => LensShape)
   lenses!: LensShape[];
   @IsNumber() @Min(0) @Max(MOST_FEATHER) feather!: number;
   @IsIn(['off', 'gentle', 'full']) match!: string;
   @IsIn(['straight', 'moving']) seam!: string;
   @IsOptional() @IsIn(Object.keys(HOUSINGS)) housing?: string;
-  @IsOptional() @IsObject() @ValidateNested() @Type(() => TrackShape) track?: TrackShape;
+  @IsOptional() @IsObject() @Nested(() => TrackShape) track?: TrackShape;
 }
 
 const SHAPES = { sphere: SphereShape, part: PartShape, 'one-lens': OneLensShape, 'two-lenses': TwoLensesShape };
@@ -81,10 +67,7 @@ export function readSource(plain: unknown): Source {
   const kind = (plain as { kind?: unknown } | null)?.kind;
   const shape = typeof kind === 'string' && Object.hasOwn(SHAPES, kind) ? SHAPES[kind as keyof typeof SHAPES] : null;
   if (!shape) throw new SourceError([`kind must be one of ${Object.keys(SHAPES).join(', ')}`]);
-  const problems = flatten(
-    validateSync(plainToInstance(shape as new () => object, plain), { forbidUnknownValues: false }),
-    '',
-  );
+  const problems = problemsOf(shape, plain);
   const source = plain as Source;
   if (
     !problems.length &&
@@ -102,10 +85,3 @@ const numbers = (list: unknown, length: number) =>
   Array.isArray(list) && list.length === length && list.every((v) => typeof v === 'number' && Math.abs(v) <= 90);
 const trackFits = (t: { ratios: unknown[]; seam: unknown[] }) =>
   t.ratios.every((r) => numbers(r, SECTORS * 3)) && t.seam.every((s) => numbers(s, SEAM_POINTS));
-
-function flatten(errors: ValidationError[], prefix: string): string[] {
-  return errors.flatMap((e) => [
-    ...Object.values(e.constraints ?? {}).map((text) => `${prefix}${e.property}: ${text}`),
-    ...flatten(e.children ?? [], `${prefix}${e.property}.`),
-  ]);
-}

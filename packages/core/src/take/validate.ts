@@ -1,6 +1,5 @@
 /** Checks take documents at every boundary. Members it does not know are kept. */
 import 'reflect-metadata';
-import { Type } from 'class-transformer';
 import {
   ArrayMaxSize,
   Equals,
@@ -9,14 +8,12 @@ import {
   IsNotEmpty,
   IsNumber,
   IsObject,
-  IsOptional,
   IsString,
   Max,
   MaxLength,
   Min,
-  ValidateNested,
 } from 'class-validator';
-import { Checked, problemsOf } from '../boundary/shape.js';
+import { Checked, Nested, Optional, problemsOf } from '../boundary/shape.js';
 import { FollowShape } from '../follow/validate.js';
 import { MOST_FOLLOWS } from '../follow/rule.js';
 import { aspectRatio } from '../lens/format.js';
@@ -121,7 +118,7 @@ class RangeShape {
 class AnglesShape {
   @IsNumber() @Min(-36000) @Max(36000) pan!: number;
   @IsNumber() @Min(-36000) @Max(36000) tilt!: number;
-  @IsOptional() @IsNumber() @Min(-36000) @Max(36000) roll?: number;
+  @Optional() @IsNumber() @Min(-36000) @Max(36000) roll?: number;
 }
 class TurnShape {
   @Checked(channelProblem('pan')) pan?: unknown;
@@ -129,14 +126,14 @@ class TurnShape {
   @Checked(channelProblem('roll')) roll?: unknown;
 }
 class OrientationShape {
-  @IsOptional() @IsObject() @ValidateNested() @Type(() => AnglesShape) mount?: AnglesShape;
-  @IsOptional() @IsObject() @ValidateNested() @Type(() => AnglesShape) centre?: AnglesShape;
-  @IsOptional() @IsObject() @ValidateNested() @Type(() => TurnShape) turn?: TurnShape;
+  @Optional() @IsObject() @Nested(() => AnglesShape) mount?: AnglesShape;
+  @Optional() @IsObject() @Nested(() => AnglesShape) centre?: AnglesShape;
+  @Optional() @IsObject() @Nested(() => TurnShape) turn?: TurnShape;
 }
 class FrameShape {
   @Checked((v) => (isAspect(v) ? null : 'aspect must be a picture format such as 16:9'))
   aspect!: string;
-  @IsOptional() @Checked(formatsProblem) formats?: unknown;
+  @Optional() @Checked(formatsProblem) formats?: unknown;
 }
 class HeadingShape {
   @IsIn(HEADINGS) follows!: string;
@@ -144,18 +141,18 @@ class HeadingShape {
 }
 class SteadyShape {
   @IsIn(STEADY_MODES) mode!: string;
-  @IsOptional() @IsNumber() @Min(0) @Max(100) strength?: number;
-  @IsOptional() @IsNumber() @Min(0) @Max(LONGEST_WINDOW) window?: number;
-  @IsOptional() @Checked(pinsProblem) pins?: unknown;
-  @IsOptional() @IsNumber() @Min(0) frame?: number;
-  @IsOptional() @IsObject() @ValidateNested() @Type(() => HeadingShape) heading?: HeadingShape;
+  @Optional() @IsNumber() @Min(0) @Max(100) strength?: number;
+  @Optional() @IsNumber() @Min(0) @Max(LONGEST_WINDOW) window?: number;
+  @Optional() @Checked(pinsProblem) pins?: unknown;
+  @Optional() @IsNumber() @Min(0) frame?: number;
+  @Optional() @IsObject() @Nested(() => HeadingShape) heading?: HeadingShape;
 }
 class PaceShape {
   @Checked(paceKeysProblem) keys!: unknown;
-  @IsOptional() @IsIn(['nearest', 'mean']) blend?: string;
-  @IsOptional() @IsIn(['follow', 'off']) sound?: string;
-  @IsOptional() @IsNumber() @Min(0) @Max(16) quietBelow?: number;
-  @IsOptional() @IsNumber() @Min(0) @Max(1000) quietAbove?: number;
+  @Optional() @IsIn(['nearest', 'mean']) blend?: string;
+  @Optional() @IsIn(['follow', 'off']) sound?: string;
+  @Optional() @IsNumber() @Min(0) @Max(16) quietBelow?: number;
+  @Optional() @IsNumber() @Min(0) @Max(1000) quietAbove?: number;
 }
 class LevelShape {
   @Checked(levelsProblem) keys!: unknown;
@@ -164,22 +161,21 @@ class TakeShape {
   @Equals('glimbo-take') format!: string;
   @IsIn([1, 2]) version!: number;
   @IsString() @IsNotEmpty() @MaxLength(4096) footage!: string;
-  @IsObject() @ValidateNested() @Type(() => RangeShape) range!: RangeShape;
-  @IsOptional() @IsNumber() @Min(1) @Max(240) reading?: number;
-  @IsOptional() @IsObject() @ValidateNested() @Type(() => PaceShape) pace?: PaceShape;
-  @IsOptional() @IsObject() @ValidateNested() @Type(() => LookShape) look?: LookShape;
-  @IsOptional() @IsObject() @ValidateNested() @Type(() => OrientationShape) orientation?: OrientationShape;
-  @IsOptional() @IsObject() @ValidateNested() @Type(() => SteadyShape) steady?: SteadyShape;
-  @IsOptional() @IsObject() @ValidateNested() @Type(() => LevelShape) level?: LevelShape;
-  @IsObject() @ValidateNested() @Type(() => FrameShape) frame!: FrameShape;
-  @IsOptional() @IsObject() @ValidateNested() @Type(() => PathShape) path?: PathShape;
-  @IsOptional()
+  @IsObject() @Nested(() => RangeShape) range!: RangeShape;
+  @Optional() @IsNumber() @Min(1) @Max(240) reading?: number;
+  @Optional() @IsObject() @Nested(() => PaceShape) pace?: PaceShape;
+  @Optional() @IsObject() @Nested(() => LookShape) look?: LookShape;
+  @Optional() @IsObject() @Nested(() => OrientationShape) orientation?: OrientationShape;
+  @Optional() @IsObject() @Nested(() => SteadyShape) steady?: SteadyShape;
+  @Optional() @IsObject() @Nested(() => LevelShape) level?: LevelShape;
+  @IsObject() @Nested(() => FrameShape) frame!: FrameShape;
+  @Optional() @IsObject() @Nested(() => PathShape) path?: PathShape;
+  @Optional()
   @IsArray()
   @ArrayMaxSize(MOST_FOLLOWS)
-  @ValidateNested({ each: true })
-  @Type(() => FollowShape)
+  @Nested(() => FollowShape)
   follows?: FollowShape[];
-  @IsOptional() @IsObject() @ValidateNested() @Type(() => LookoutsShape) lookouts?: LookoutsShape;
+  @Optional() @IsObject() @Nested(() => LookoutsShape) lookouts?: LookoutsShape;
 }
 
 /** A document that is not a take, with every problem in words. */
