@@ -20,4 +20,6 @@ export const subjectPicture = ({ id }: Pick<Subject, 'id'>) => `${id}.jpg`;
 
 /** How takes name it: its file in the folder of subjects. And which one a take names so. */
 export const subjectFile = ({ id }: Pick<Subject, 'id'>) => `${id}.json`;
+/** Whether a name can be that of a file in the folder of subjects, and of nothing elsewhere. */
+export const isSubjectFile = (name: string): boolean => /^[\w-]{1,80}\.json$/.test(name);
 export const subjectOf = (file: string): string => file.replace(/\.json$/, '');

@@ -6,10 +6,11 @@ import { log } from '~/base/log';
 
 export const action = handled(async ({ request, context }: ActionFunctionArgs) => {
   const address = context.get(addressContext);
-  const wait = tries.wait(address);
+  // The form is read first: between asking for the wait and counting the try nothing else may happen.
+  const passphrase = String((await readForm(request)).get('passphrase') ?? '');
+  const wait = tries.begin(address);
   if (wait > 0) return data({ problem: `Too many tries. Wait ${wait} seconds and try again.` }, { status: 429 });
-  if (!passes(String((await readForm(request)).get('passphrase') ?? ''))) {
-    tries.failed(address);
+  if (!passes(passphrase)) {
     log.warn({ address }, 'a wrong passphrase');
     return data({ problem: 'That is not the passphrase. Try again.' }, { status: 403 });
   }

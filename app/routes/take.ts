@@ -18,6 +18,7 @@ import {
   type Save,
 } from '~/db/takes';
 import { isMaterial } from '~/model/material';
+import { isSubjectFile } from '~/model/subject';
 import { answered, readJson, Refusal } from '~/server/answer';
 
 type Found = NonNullable<Awaited<ReturnType<typeof findTake>>>;
@@ -69,12 +70,18 @@ export const action = answered(async ({ request, params }) => {
   }
 });
 
+/** The names of all subjects that a take follows. */
+const followsOf = ({ follows = [], lookouts }: Take): string[] =>
+  [...follows, ...(lookouts?.views ?? []).flatMap((v) => v.follow ?? [])].map((rule) => rule.subject);
+
 /** Refuses documents that do not fit the footage. */
 async function check(footageId: string, steps: Take[]) {
   const footage = await findFootage(footageId);
   for (const step of steps) {
     const problem = footage && rangeProblem(step.range, footage.facts);
     if (problem) throw new Refusal(problem);
+    if (followsOf(step).some((name) => !isSubjectFile(name)))
+      throw new Refusal('The take follows a subject that is not kept here. Nothing was changed.');
     const { lut, patch, overlays = [] } = step.look ?? {};
     if (patch?.file && !isMaterial(patch.file))
       throw new Refusal('The take names an image that is not kept here. Nothing was changed.');

@@ -17,17 +17,20 @@ export class Tries {
 
   constructor(private readonly now: () => number = Date.now) {}
 
-  /** Seconds that an address still has to wait; 0 when it may try. */
-  wait(address: string): number {
-    return Math.max(0, Math.ceil(((this.kept.get(address)?.until ?? 0) - this.now()) / 1000));
-  }
-
-  failed(address: string) {
-    const failures = (this.kept.get(address)?.failures ?? 0) + 1;
+  /**
+   * A try begins, and counts as failed until it has succeeded: tries that come at the same time pass the brake one after the
+   * other. Gives the seconds that the address has to wait first; 0 when it may try.
+   */
+  begin(address: string): number {
+    const before = this.kept.get(address);
+    const left = (before?.until ?? 0) - this.now();
+    if (left > 0) return Math.ceil(left / 1000);
+    const failures = (before?.failures ?? 0) + 1;
     const wait = failures < FREE ? 0 : Math.min(LONGEST_WAIT, FIRST_WAIT * 2 ** (failures - FREE));
     this.kept.delete(address);
     this.kept.set(address, { failures, until: this.now() + wait });
     if (this.kept.size > MOST) this.kept.delete(this.kept.keys().next().value!);
+    return 0;
   }
 
   succeeded(address: string) {

@@ -3,6 +3,7 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { existsSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { RouterContextProvider, type ActionFunctionArgs } from 'react-router';
+import { USUAL_RULE } from '@glimbo/core/follow/rule';
 import { commit, startHistory } from '@glimbo/core/take/history';
 import { newTake, type Take } from '@glimbo/core/take/take';
 import { allowed, facts, openWorld } from './world';
@@ -107,6 +108,10 @@ describe.each([
   });
 });
 
+const following = (subject: string): Partial<Take> => ({
+  follows: [{ ...USUAL_RULE, subject, in: 0, out: 1, blend: 0 }],
+});
+
 describe('a take', () => {
   const save = (more: object) => ({
     intent: 'save',
@@ -121,6 +126,8 @@ describe('a take', () => {
     ['keeps nothing', { keep: 0, steps: [], at: 0 }, /no step/],
     ['ends after the footage', { steps: [document({ range: { in: 0, out: 1e5 } })] }, /out point.*end of the footage/],
     ['is no take', { steps: [{}] }, /not a take/],
+    ['follows a file of this machine', { steps: [document(following('/etc/passwd'))] }, /subject that is not kept/],
+    ['follows a file beside the folder', { steps: [document(following('../a.json'))] }, /subject that is not kept/],
   ])('whose save %s stays as it was', async (_, more, words) => {
     const before = await findTake(take);
     const { status, body } = await json(routes.take.action, save(more), { takeId: take });

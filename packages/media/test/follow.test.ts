@@ -149,4 +149,13 @@ describe('a visitor who walks close by, across the seam', () => {
       /glimbo-subject/,
     );
   });
+
+  test('names nothing outside the folder of subjects, and waits for no pipe', async () => {
+    const named = (subject: string) =>
+      tracksFor({ follows: [{ ...USUAL_RULE, subject, in: 0, out: 1 }] }, { subjects: folder });
+    for (const subject of ['/etc/passwd', '../secret.json', 'x/../../secret.json'])
+      await expect(named(subject)).rejects.toThrow(/outside the folder/);
+    execFileSync('mkfifo', [join(folder, 'pipe.json')]);
+    await expect(named('pipe.json')).rejects.toThrow(/pipe\.json.*missing/);
+  });
 });
