@@ -1,5 +1,5 @@
 /** Where the application keeps its data and how it listens: from the environment that the launcher sets. */
-import { mkdirSync, rmSync } from 'node:fs';
+import { mkdirSync } from 'node:fs';
 import { homedir } from 'node:os';
 import { join, resolve } from 'node:path';
 
@@ -33,6 +33,8 @@ export const config = {
   materials: join(data, 'materials'),
   /** Small pictures of takes, made when the Library shows them. */
   takes: join(data, 'takes'),
+  /** What lay in the data folder and belongs to nothing in it. Made when it is needed; nothing is deleted there. */
+  setAside: join(data, 'set-aside'),
   /** Stills of whole spheres, made to look at; emptied at start. */
   stills: join(data, 'stills'),
   /** Temporary folders, one for each piece of work that runs; emptied at start. */
@@ -44,7 +46,6 @@ const LOCAL = new Set(['127.0.0.1', 'localhost', '::1', '[::1]']);
 export const isLocal = (host: string) => LOCAL.has(host);
 
 export function makeFolders() {
-  for (const folder of [config.stills, config.work]) rmSync(folder, { recursive: true, force: true });
   for (const folder of [
     config.stills,
     config.work,

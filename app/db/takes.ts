@@ -63,8 +63,12 @@ export const setTakeFavourite = (id: string, favourite: boolean) => db('takes').
 
 /** Takes one out of sight, or brings it back. */
 export const setTakeDeleted = (id: string, deleted: number | null) => db('takes').where({ id }).update({ deleted });
-/** Forgets takes that were deleted before a time (milliseconds since 1970). */
-export const purgeTakes = (before: number) => db('takes').where('deleted', '<', before).delete();
+/** Ids of the takes that were deleted before a time (milliseconds since 1970). */
+export const deletedTakes = async (before: number) =>
+  (await db('takes').where('deleted', '<', before).pluck('id')) as string[];
+/** Forgets takes, if they are deleted. */
+export const purgeTakes = (ids: readonly string[]) => db('takes').whereIn('id', ids).whereNotNull('deleted').delete();
+
 export const listProjects = () => db<{ id: string; name: string; created: number }>('projects').orderBy('created');
 
 /** A take without its history; null if there is none. */

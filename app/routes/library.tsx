@@ -10,7 +10,7 @@ import { Projects } from '~/library/Projects';
 import { unfinishedUploads } from '~/server/gathering';
 import { handled, readForm, Refusal } from '~/server/answer';
 import { libraryFootage } from '~/server/library';
-import { missingOriginals, purge } from '~/server/upkeep';
+import { deletedBefore, missingOriginals, purge } from '~/server/upkeep';
 import { PageHeader } from '~/ui/Header';
 import { copyName, JobProgress } from '~/ui/JobProgress';
 import { keepLast } from '~/ui/keep-last';
@@ -51,7 +51,7 @@ export const action = handled(async ({ request }: ActionFunctionArgs) => {
         await enqueue({ kind: 'gather', params: {}, footageId: text('footage'), takeId: null });
       return {};
     case 'purge':
-      await purge(Infinity);
+      await purge(await deletedBefore(Infinity));
       return {};
   }
   throw new Refusal('That is not known here.', 400);

@@ -1,3 +1,4 @@
+import { existsSync } from 'node:fs';
 import { statfs } from 'node:fs/promises';
 import { useState } from 'react';
 import { useFetcher, useLoaderData, type ActionFunctionArgs } from 'react-router';
@@ -12,6 +13,7 @@ export async function loader() {
   const disk = await statfs(config.data);
   return {
     data: config.data,
+    setAside: existsSync(config.setAside) ? config.setAside : null,
     folders: config.folders,
     free: disk.bavail * disk.bsize,
     total: disk.blocks * disk.bsize,
@@ -47,6 +49,15 @@ export default function Settings() {
   };
   const rows: [string, string, string][] = [
     ['Data folder', s.data, 'Database, proxies and exports. Another one: ./glimbo start --data FOLDER'],
+    ...(s.setAside
+      ? [
+          [
+            'Set aside',
+            s.setAside,
+            'Files that lay in the data folder and belong to no footage, take or export. Look through them and delete what you do not need.',
+          ] as [string, string, string],
+        ]
+      : []),
     ['Free on its disk', `${bytes(s.free)} of ${bytes(s.total)}`, 'Uploads leave at least 500 MB free.'],
     [
       'Folders for footage by path',

@@ -10,25 +10,23 @@ import { db, migrate } from '~/db/database';
 import { KINDS } from '~/jobs/kinds';
 import { startIdleWork } from '~/jobs/idle';
 import { startQueue, stopQueue } from '~/jobs/queue';
-import { config, isLocal, makeFolders } from '../base/config';
+import { config } from '../base/config';
 import { addressContext, nonceContext } from './context';
 import { seedDemo } from './demo';
 import { eventStream } from './events';
 import { guard } from './guard';
 import { bodyLimit } from './limits';
-import { log } from '../base/log';
 import { media } from './media';
-import { reconcile, unowned } from './reconcile';
+import { clearTemporary } from './data-folder';
+import { reconcile } from './reconcile';
 import { uploads } from './uploads';
-import { KEPT_FOR, purge } from './upkeep';
+import { purgeDue } from './upkeep';
 
-export { config, isLocal, log, unowned };
-
-/** Makes the server. `development`: what serves pages and scripts as they are written, in place of what was built. */
+/** Makes the server; the data folder is this process's already. `development`: what serves pages and scripts as they are written, in place of what was built. */
 export async function createApp(development?: RequestHandler): Promise<Express> {
-  makeFolders();
+  await clearTemporary();
   await migrate();
-  await purge(Date.now() - KEPT_FOR);
+  await purgeDue(Date.now());
   if (config.demo) await seedDemo();
   await reconcile();
   startIdleWork();

@@ -1,6 +1,7 @@
 /**
- * Files and rows agree: at the start what a kill left between the two is finished or cleared away. Nothing that somebody
- * made is thrown away; a copied original that no footage has goes back to the uploads, where the Library offers it.
+ * Files and rows agree: at the start what a kill left between the two is finished, and what was half written is cleared away.
+ * A copied original that no footage has goes back to the uploads, where the Library offers it; finished exports stay where
+ * they are; whatever else nothing here knows is set aside, never deleted.
  */
 import { readdir, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { basename, extname, join } from 'node:path';
@@ -16,11 +17,15 @@ import { recordingsToCopy } from '~/jobs/params';
 import { enqueue } from '~/jobs/queue';
 import { config } from '../base/config';
 import { isFile } from '../base/files';
+import { ID, setAside } from './data-folder';
 import { moveIn } from './gathering';
 import { handedIn } from './sidecar';
 
 type Folder = 'originals' | 'footage' | 'exports' | 'motions' | 'subjects' | 'takes';
 const FOLDERS: Folder[] = ['originals', 'footage', 'exports', 'motions', 'subjects', 'takes'];
+/** Names that only half-written and passing things of ours have: they can be made again, and go. */
+const PASSING = new RegExp(`^(${ID}(-\\d+)?(\\.[\\w.]+)?\\.part|${ID}\\.now\\.jpg|${ID}-\\d+\\.png)$`);
+
 /** Files and folders in the data folder that no footage, take or job has. */
 export async function unowned(): Promise<{ folder: Folder; name: string }[]> {
   const [footage, analyses, exported, open, takes, subjects] = await Promise.all([
@@ -59,8 +64,9 @@ export async function reconcile() {
   await finishMoves();
   for (const { folder, name } of await unowned()) {
     const place = join(config[folder], name);
-    if (folder === 'originals' && !name.endsWith('.part')) await offerAgain(place);
-    else await rm(place, { recursive: true, force: true });
+    if (PASSING.test(name)) await rm(place, { recursive: true, force: true });
+    else if (folder === 'originals' && (await isFile(place))) await offerAgain(place);
+    else if (folder !== 'exports') await setAside(folder, name);
   }
 }
 

@@ -6,7 +6,8 @@ import { fingerprint } from '@glimbo/media/copy';
 import { partnerNames } from '@glimbo/core/gather/recordings';
 import { filesOf, findFootage, listFootage, purgeFootage, relink } from '~/db/footage';
 import { subjectIds } from '~/db/subjects';
-import { purgeTakes } from '~/db/takes';
+import { readDue, writeDue } from '~/db/due';
+import { deletedTakes, purgeTakes } from '~/db/takes';
 import { subjectFile, subjectPicture } from '~/model/subject';
 import { companionCopy } from '~/jobs/copy';
 import { cancelOf } from '~/jobs/queue';
@@ -16,8 +17,11 @@ import { allowedPath } from './gathering';
 import { handedIn } from './sidecar';
 import type { Footage } from '~/model/footage';
 
+const DAY = 24 * 3600e3;
 /** What was deleted can be brought back for so long, in milliseconds. */
-export const KEPT_FOR = 30 * 24 * 3600e3;
+export const KEPT_FOR = 30 * DAY;
+/** So long something must have been found due, start after start, before it goes: one start with a clock ahead costs nothing. */
+const DUE_FOR = 7 * DAY;
 
 /** Ids of the footage whose original is not where it was. */
 export async function missingOriginals(footage: Footage[]): Promise<string[]> {
@@ -49,11 +53,28 @@ export async function relinkOriginal(id: string, path: string): Promise<string |
   return null;
 }
 
-/** Forgets what was deleted before a time: entries, proxies and originals that were copied in; never originals used in place. */
-export async function purge(before: number) {
-  await purgeTakes(before);
+/** At a start: notes what was deleted long enough ago, and forgets what was due a while ago already and still is. */
+export async function purgeDue(now: number) {
+  const ids = await deletedBefore(now - KEPT_FOR);
+  const before = await readDue();
+  const noted = Object.fromEntries(ids.map((id) => [id, Math.min(before[id] ?? now, now)]));
+  const gone = ids.filter((id) => now - noted[id]! >= DUE_FOR);
+  await purge(gone);
+  for (const id of gone) delete noted[id];
+  await writeDue(noted);
+}
+
+/** Ids of the footage and takes that were deleted before a time (milliseconds since 1970). */
+export const deletedBefore = async (time: number): Promise<string[]> => [
+  ...(await deletedTakes(time)),
+  ...(await listFootage(true)).filter((f) => f.deleted! < time).map((f) => f.id),
+];
+
+/** Forgets deleted footage and takes: entries, proxies and originals that were copied in; never originals used in place. */
+export async function purge(ids: readonly string[]) {
+  await purgeTakes(ids);
   for (const footage of await listFootage(true)) {
-    if (footage.deleted! >= before) continue;
+    if (!ids.includes(footage.id)) continue;
     // What still works on it would make its files anew.
     await cancelOf(footage.id);
     const analyses = await analysisFiles(footage.id);

@@ -1,6 +1,7 @@
 /** What is kept: migrations, saves from two tabs, remarks, and files that agree with rows after a kill. */
 import { afterAll, describe, expect, test } from '@jest/globals';
 import { existsSync, mkdirSync, readdirSync, symlinkSync, writeFileSync } from 'node:fs';
+import { randomUUID } from 'node:crypto';
 import { join } from 'node:path';
 import { commit, startHistory } from '@glimbo/core/take/history';
 import { newTake } from '@glimbo/core/take/take';
@@ -11,6 +12,7 @@ const footageRows = await import('../db/footage');
 const takes = await import('../db/takes');
 const jobs = await import('../db/jobs');
 const { reconcile, unowned } = await import('../server/reconcile');
+const { clearTemporary } = await import('../server/data-folder');
 const gathering = await import('../server/gathering');
 const { exportFile } = await import('../jobs/export');
 const { replaceAnalysis } = await import('../db/analyses');
@@ -89,7 +91,7 @@ describe('saves', () => {
     const id = await newTakeRow();
     await takes.setTakeDeleted(id, 1);
     expect(await takes.saveTake(id, save('a-save', 1))).toBe('deleted');
-    await takes.purgeTakes(2);
+    await takes.purgeTakes(await takes.deletedTakes(2));
     expect(await takes.saveTake(id, save('a-save', 1))).toBe('gone');
   });
 
@@ -152,13 +154,18 @@ describe('after a kill', () => {
     expect((await jobs.unfinishedJobs(id)).map((j) => j.kind)).toEqual(['gather']);
   });
 
-  test('files that nobody has are cleared away; a copied original is offered again instead', async () => {
+  test('what is half written goes; an original is offered again, an export stays, all else is set aside', async () => {
+    const id = randomUUID();
     put(config.originals, 'nobodys.mp4');
-    put(config.originals, 'half.mp4.part');
+    put(config.originals, `${id}.mp4.part`);
+    put(config.originals, 'somebodys.part');
     put(config.exports, 'nobodys.mp4');
-    put(config.exports, 'job.mp4.part');
+    put(config.exports, `${id}.mp4.part`);
+    put(config.exports, `${id}.now.jpg`);
     put(config.motions, 'nobodys.json');
-    mkdirSync(join(config.footage, 'nobodys'));
+    put(config.takes, `${id}-3.png`);
+    mkdirSync(join(config.footage, id));
+    mkdirSync(join(config.footage, `${id}.part`));
     const own = await addFootage({ fingerprint: 'f' });
     await replaceAnalysis(own, 'motion', { file: 'own.json', parameters: { method: 'quick', sidecar: null } });
     put(config.motions, 'own.json');
@@ -171,13 +178,30 @@ describe('after a kill', () => {
     });
     await jobs.updateJob(kept, { state: 'done' });
     writeFileSync(exportFile((await jobs.findJob(kept))!), 'x');
-    expect((await unowned()).length).toBe(6);
     await reconcile();
-    expect(await unowned()).toEqual([]);
+    expect(await unowned()).toEqual([{ folder: 'exports', name: 'nobodys.mp4' }]);
     expect(readdirSync(config.motions)).toEqual(['own.json']);
-    expect(readdirSync(config.exports)).toHaveLength(1);
+    expect(readdirSync(config.exports)).toHaveLength(2);
     expect(readdirSync(config.footage)).toEqual([own]);
-    expect(await gathering.unfinishedUploads()).toMatchObject([{ name: 'nobodys.mp4', size: 1, sent: 1 }]);
+    expect(readdirSync(config.takes)).toEqual([]);
+    const [day] = readdirSync(config.setAside);
+    const aside = (folder: string) => readdirSync(join(config.setAside, day!, folder));
+    expect([aside('footage'), aside('motions')]).toEqual([[id], ['nobodys.json']]);
+    const offered = await gathering.unfinishedUploads();
+    expect(offered.map((u) => u.name).sort()).toEqual(['nobodys.mp4', 'somebodys.part']);
+  });
+
+  test('folders for temporary things are emptied, but of nothing that somebody else put there', async () => {
+    mkdirSync(join(config.work, randomUUID()));
+    mkdirSync(join(config.work, `ask-${randomUUID()}`));
+    put(config.work, 'novel.txt');
+    put(config.stills, `${'0a'.repeat(16)}.png`);
+    put(config.stills, 'holiday.png');
+    await clearTemporary();
+    expect([readdirSync(config.work), readdirSync(config.stills)]).toEqual([[], []]);
+    const [day] = readdirSync(config.setAside);
+    expect(existsSync(join(config.setAside, day!, 'work', 'novel.txt'))).toBe(true);
+    expect(existsSync(join(config.setAside, day!, 'stills', 'holiday.png'))).toBe(true);
   });
 
   test('a copy whose content is in the Library is not listed as never taken in', async () => {

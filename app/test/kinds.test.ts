@@ -13,11 +13,11 @@ const { KINDS } = await import('../jobs/kinds');
 const { enqueue, startQueue, stopQueue } = await import('../jobs/queue');
 const { copiesOf } = await import('../jobs/copy');
 const { ask } = await import('../jobs/ask');
-const { purge, missingOriginals } = await import('../server/upkeep');
+const { deletedBefore, purge, purgeDue, missingOriginals } = await import('../server/upkeep');
 const { unowned } = await import('../server/reconcile');
 const { newStill } = await import('../server/stills');
 const { startTake, takeInPlace } = await import('../server/gathering');
-const { listTakes } = await import('../db/takes');
+const { findTakeRecord, listTakes, setTakeDeleted } = await import('../db/takes');
 const { handedIn, sidecarOf } = await import('../server/sidecar');
 const { isWhole, proxyFile, reachOf } = await import('../model/footage');
 
@@ -174,7 +174,7 @@ describe('copies from a card', () => {
     const footageId = await addFootage({ file: first!, inPlace: false });
     expect((await unowned()).map((f) => f.name)).not.toContain('copy-0001.low.mp4');
     await footageRows.remark(footageId, { deleted: 1 });
-    await purge(2);
+    await purge(await deletedBefore(2));
     expect(readdirSync(config.originals)).toEqual([]);
   });
 
@@ -202,13 +202,31 @@ test('removing for good ends what is being made of it, and leaves originals that
     await footageRows.remark(id, { deleted: Date.now() });
   }
   const making = await jobs.addJob({ kind: 'gather', params: {}, footageId: own, takeId: null });
-  await purge(Infinity);
+  await purge(await deletedBefore(Infinity));
   expect(await jobs.findJob(making)).toBeNull();
   expect([existsSync(lying), existsSync(copied)]).toEqual([true, false]);
   expect(readdirSync(config.footage)).toEqual([]);
   expect(readdirSync(config.motions)).toEqual([]);
   expect((await listTakes()).filter((t) => [inPlace, own].includes(t.footageId))).toEqual([]);
   expect(await footageRows.findFootage(kept)).not.toBeNull();
+});
+
+test('a clock that is ahead at one start costs nothing; what stays due goes', async () => {
+  const DAY = 24 * 3600e3;
+  const now = Date.now();
+  const id = await addFootage({ name: 'Deleted a minute ago' });
+  const takeId = (await startTake(id))!;
+  await footageRows.remark(id, { deleted: now - 60e3 });
+  await setTakeDeleted(takeId, now - 60e3);
+  const there = async () => [!!(await footageRows.findFootage(id)), !!(await findTakeRecord(takeId))];
+  for (const time of [now + 31 * DAY, now + 60e3, now + 38 * DAY, now + 120e3]) {
+    await purgeDue(time);
+    expect(await there()).toEqual([true, true]);
+  }
+  for (const day of [31, 34]) await purgeDue(now + day * DAY);
+  expect(await there()).toEqual([true, true]);
+  await purgeDue(now + 38.5 * DAY);
+  expect(await there()).toEqual([false, false]);
 });
 
 test('originals that are not where they were are named; a sidecar beside one counts', async () => {

@@ -12,7 +12,7 @@ const subjects = await import('../db/subjects');
 const { jobsOf, findJob } = await import('../db/jobs');
 const { KINDS } = await import('../jobs/kinds');
 const { unowned } = await import('../server/reconcile');
-const { purge } = await import('../server/upkeep');
+const { deletedBefore, purge } = await import('../server/upkeep');
 const { action } = await import('../routes/subjects');
 const { loader } = await import('../routes/subject');
 const { loader: picture } = await import('../routes/subject-picture');
@@ -178,7 +178,7 @@ describe('a subject', () => {
     await ask({ intent: 'delete', id });
     expect(await unowned()).not.toContainEqual({ folder: 'subjects', name: `${id}.json` });
     await db('footage').where({ id: footage }).update({ deleted: 1 });
-    await purge(2);
+    await purge(await deletedBefore(2));
     expect(existsSync(join(config.subjects, `${id}.json`))).toBe(false);
     expect(await subjects.subjectIds(footage)).toEqual([]);
   });

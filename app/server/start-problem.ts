@@ -1,0 +1,2 @@
+/** Why Glimbo cannot start, in a sentence for whoever starts it. */
+export class StartProblem extends Error {}

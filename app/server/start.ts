@@ -1,0 +1,77 @@
+/** Starts the server: the port and the data folder first, so that a start that cannot be changes nothing; then all the rest. */
+import { createServer, type RequestListener, type Server } from 'node:http';
+import type { RequestHandler } from 'express';
+import { config, isLocal } from '../base/config';
+import { log } from '../base/log';
+import { closeApp, createApp } from './app';
+import { takeDataFolder } from './data-folder';
+import { unowned } from './reconcile';
+import { StartProblem } from './start-problem';
+
+export { closeApp, unowned };
+
+/** What is answered until everything is there. */
+const starting: RequestListener = (_, response) => {
+  response.writeHead(503, { 'content-type': 'text/html', 'retry-after': '1' });
+  response.end('<!doctype html><meta http-equiv="refresh" content="1"><title>Glimbo</title><p>Glimbo is starting.</p>');
+};
+
+function listen(server: Server): Promise<void> {
+  const host = config.host.replace(/^\[|\]$/g, '');
+  return new Promise((resolve, reject) => {
+    server.once('error', ({ code, message }: NodeJS.ErrnoException) =>
+      reject(
+        new StartProblem(
+          code === 'EADDRINUSE'
+            ? `port ${config.port} is taken. Choose another with --port.`
+            : `the address ${host} cannot be listened on: ${message}.`,
+        ),
+      ),
+    );
+    server.listen(config.port, host, resolve);
+  });
+}
+
+async function startIn(server: Server, development?: RequestHandler): Promise<() => Promise<void>> {
+  if (!isLocal(config.host) && !config.passphrase)
+    throw new StartProblem('set GLIMBO_PASSPHRASE before listening on anything but this machine itself.');
+  if (!(Number.isInteger(config.port) && config.port >= 0 && config.port <= 65535))
+    throw new StartProblem('a port is a whole number from 0 to 65535.');
+  let answer = starting;
+  server.on('request', (request, response) => void answer(request, response));
+  await listen(server);
+  const release = takeDataFolder();
+  answer = await createApp(development);
+  return async () => {
+    server.close();
+    server.closeAllConnections();
+    await closeApp();
+    release();
+  };
+}
+
+/** Starts, and ends cleanly when the system asks for it; a start that cannot be says why and ends the process. */
+export async function start(server: Server = createServer(), development?: RequestHandler, also = async () => {}) {
+  // Work that goes wrong unseen is told to the log; it does not end the server, and everybody's work with it.
+  process.on('unhandledRejection', (error) => log.error({ err: error }, 'work failed unseen'));
+  let end: () => Promise<void>;
+  try {
+    end = await startIn(server, development);
+  } catch (error) {
+    if (!(error instanceof StartProblem)) throw error;
+    console.error(`glimbo: ${error.message}`);
+    process.exit(1);
+  }
+  let ending = false;
+  // Not `once`: a package that listens too ends the process itself when it finds no other listener left.
+  for (const signal of ['SIGINT', 'SIGTERM'] as const)
+    process.on(signal, () => {
+      if (ending) return;
+      ending = true;
+      void end()
+        .then(also)
+        .finally(() => process.exit(0));
+    });
+  const host = config.host.replace(/^\[|\]$/g, '');
+  console.log(`Glimbo is at http://${host.includes(':') ? `[${host}]` : host}:${config.port}`);
+}
