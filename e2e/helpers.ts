@@ -5,6 +5,8 @@ import { tmpdir } from 'node:os';
 import { basename, join } from 'node:path';
 import knex from 'knex';
 import { expect, type Page } from '@playwright/test';
+import { stepsFrom } from '@glimbo/core/document/change';
+import { whole, type Patch } from '@glimbo/core/document/patch';
 
 export const scratch = join(tmpdir(), 'glimbo-e2e', 'footage');
 /** The application's own data folder. */
@@ -180,9 +182,30 @@ export async function inData<T>(look: (db: knex.Knex) => Promise<T>): Promise<T>
 export const kept = <T>(id: string) =>
   inData(async (db) => {
     const { at } = (await db('takes').where({ id }).first()) as { at: number };
-    const row = (await db('take_steps').where({ take_id: id, position: at }).first()) as { document: string };
-    return JSON.parse(row.document) as T;
+    const rows = (await db('take_steps').where({ take_id: id }).where('position', '<=', at).orderBy('position')) as {
+      document: string;
+      whole: number;
+    }[];
+    const patches = rows.map((row) => {
+      const found = JSON.parse(row.document) as object;
+      return row.whole ? whole(found) : (found as Patch);
+    });
+    return stepsFrom<object>(null, patches).at(-1) as T;
   });
+
+/** The drafts that lie in the browser's database, as JSON. */
+export const draftsIn = (page: Page) =>
+  page.evaluate(
+    () =>
+      new Promise<string>((resolve, reject) => {
+        const open = indexedDB.open('glimbo');
+        open.onerror = () => reject(new Error('no database'));
+        open.onsuccess = () => {
+          const all = open.result.transaction('drafts').objectStore('drafts').getAll();
+          all.onsuccess = () => resolve(JSON.stringify(all.result));
+        };
+      }),
+  );
 
 /** The proxy of an open take's footage. */
 export async function proxyOfTake(page: Page): Promise<string> {

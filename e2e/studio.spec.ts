@@ -1,21 +1,25 @@
 import { join } from 'node:path';
 import { tmpdir } from 'node:os';
 import { expect, test, type Page } from '@playwright/test';
+import type { Take } from '@glimbo/core/take/take';
 import {
   dial,
   dialValue,
+  draftsIn,
   ffmpeg,
   footage,
   frameShot,
   gather,
   glimbo,
   goTo,
+  kept,
   openTake,
   psnr,
   saved,
   scratch,
   still,
   takeDocument,
+  takeOf,
   typeDial,
 } from './helpers';
 
@@ -235,9 +239,7 @@ test('a second tab never overwrites the first silently', async ({ page, context 
   await expect(other.getByText(/changed in another tab/)).toBeVisible();
   // What is changed after that is kept too, even over a reload, and goes into a take of its own.
   await typeDial(other, 'Roll', 5);
-  await other.waitForFunction(() =>
-    Object.keys(localStorage).some((k) => k.startsWith('glimbo-draft') && localStorage[k].includes('"value":5')),
-  );
+  await expect.poll(() => draftsIn(other)).toContain('"value":5');
   await other.reload();
   await expect(other.getByTestId('conflict')).toContainText(/were not saved, and the take was changed elsewhere/);
   await other.getByRole('button', { name: 'Keep mine as a take of its own' }).click();
@@ -247,6 +249,41 @@ test('a second tab never overwrites the first silently', async ({ page, context 
   await page.reload();
   await still(page);
   expect([await dialValue(page, 'Pan'), await dialValue(page, 'Tilt')]).toEqual([11, 0]);
+});
+
+test('a take of a thousand keyframes opens, saves what is edited alone, and loses no edit while the server is away', async ({
+  page,
+  context,
+}) => {
+  await openTake(page, 'midday');
+  const address = `/takes/${takeOf(page)}`;
+  const take = await kept<Take>(takeOf(page));
+  const keys = Array.from({ length: 300 }, (_, i) => ({ time: i / 150, value: 20 + (i % 7) / 10 }));
+  const path = Object.fromEntries(['pan', 'tilt', 'roll', 'fov'].map((channel) => [channel, keys]));
+  const put = { intent: 'put', document: { ...take, path: { ...take.path, ...path } } };
+  expect((await page.request.post(address, { data: put })).status()).toBe(200);
+  await page.goto('about:blank');
+  await page.goto(`/studio/${address.split('/').at(-1)}`);
+  await still(page);
+  const sizes: number[] = [];
+  page.on('request', (r) => r.url().endsWith(address) && sizes.push(r.postData()!.length));
+  await typeDial(page, 'Pan', 33);
+  await saved(page);
+  expect(sizes.length).toBeGreaterThan(0);
+  expect(Math.max(...sizes)).toBeLessThan(2000);
+
+  await context.route(`**${address}`, (route) => route.abort());
+  for (let n = 1; n <= 12; n++) await typeDial(page, n % 2 ? 'Tilt' : 'Roll', n);
+  await expect(page.getByTestId('save-state')).toContainText('not saved');
+  await page.close();
+  const again = await context.newPage();
+  await again.goto(`/studio/${address.split('/').at(-1)}`);
+  await still(again);
+  expect([await dialValue(again, 'Tilt'), await dialValue(again, 'Roll')]).toEqual([11, 12]);
+  await context.unroute(`**${address}`);
+  await saved(again);
+  await again.keyboard.press('Control+z');
+  await expect.poll(() => dialValue(again, 'Roll')).toBe(10);
 });
 
 test('keyframes are set, moved, held, eased, copied and removed', async ({ page }) => {

@@ -10,6 +10,7 @@ import * as analyses from './migrations/005-analyses';
 import * as kept from './migrations/006-kept';
 import * as subjects from './migrations/007-subjects';
 import * as tints from './migrations/008-tints';
+import * as patches from './migrations/009-patches';
 
 const migrations: Record<string, Knex.Migration> = {
   '001-first': first,
@@ -20,6 +21,7 @@ const migrations: Record<string, Knex.Migration> = {
   '006-kept': kept,
   '007-subjects': subjects,
   '008-tints': tints,
+  '009-patches': patches,
 };
 
 export const db = knex({

@@ -1,8 +1,9 @@
 /** Projects and takes. A take's undo steps are kept one a row, so that undo reaches back across a reload. */
 import { randomUUID } from 'node:crypto';
-import { HISTORY_LIMIT, type History } from '@glimbo/core/take/history';
+import { startHistory, type History } from '@glimbo/core/document/history';
 import type { Take } from '@glimbo/core/take/take';
 import { db } from './database';
+import { historiesIn } from './steps';
 import type { TakeRecord } from '~/model/take';
 
 interface Row {
@@ -18,6 +19,8 @@ interface Row {
   last_save: string | null;
   deleted: number | null;
 }
+
+const histories = historiesIn<Take>('takes', 'take_steps', 'take_id');
 
 const fromRow = (r: Row): TakeRecord => ({
   id: r.id,
@@ -77,17 +80,16 @@ export async function findTakeRecord(id: string): Promise<TakeRecord | null> {
   return row ? fromRow(row) : null;
 }
 
+/** A take with its history; null if there is none. */
 export async function findTake(id: string): Promise<{ record: TakeRecord; history: History<Take> } | null> {
-  const [row] = await withProject().where({ 'takes.id': id });
-  if (!row) return null;
-  const steps = await db<{ take_id: string; position: number; document: string }>('take_steps')
-    .where({ take_id: id })
-    .orderBy('position');
-  const at = steps.findIndex((s) => s.position === row.at);
-  return {
-    record: fromRow(row),
-    history: { steps: steps.map((s) => JSON.parse(s.document) as Take), at: Math.max(0, at) },
-  };
+  const [record, history] = await Promise.all([findTakeRecord(id), histories.find(id)]);
+  return record && history && { record, history };
+}
+
+/** A take as it is now, without its history; null if there is none. */
+export async function presentTake(id: string): Promise<{ record: TakeRecord; take: Take } | null> {
+  const [record, take] = await Promise.all([findTakeRecord(id), histories.present(id)]);
+  return record && take && { record, take };
 }
 
 export async function projectNamed(name: string): Promise<string> {
@@ -107,7 +109,7 @@ export async function addTake(t: {
   history?: History<Take>;
 }): Promise<string> {
   const id = randomUUID();
-  const { steps, at } = t.history ?? { steps: [t.document], at: 0 };
+  const history = t.history ?? startHistory(t.document);
   await db.transaction(async (trx) => {
     await trx('takes').insert({
       id,
@@ -115,57 +117,18 @@ export async function addTake(t: {
       footage_id: t.footageId,
       name: t.name,
       revision: 1,
-      at,
+      at: history.first + history.at,
       changed: Date.now(),
     });
-    for (const [position, step] of steps.entries())
-      await trx('take_steps').insert({ take_id: id, position, document: JSON.stringify(step) });
+    await histories.add(trx, id, history);
   });
   return id;
 }
 
-/** What a tab wants kept: the steps after `keep`, and which step is the present one (counted from the history's first). */
-export interface Save {
-  /** The save's own identity: one that comes again, since its answer was lost, is known. */
-  id: string;
-  /** The revision that the tab has. */
-  revision: number;
-  keep: number;
-  steps: Take[];
-  at: number;
-}
+/** Applies a save if nobody else saved since; each new step has passed `judge`, which throws. */
+export const saveTake = histories.save;
 
-/** What became of a save: it is there now (or was already), another one was there first, or the take is deleted or gone. */
-export type Saved = { revision: number } | { stale: number; lastSave: string | null } | 'deleted' | 'gone';
-
-/** Applies a save if nobody else saved since. */
-export function saveTake(id: string, save: Save): Promise<Saved> {
-  return db.transaction(async (trx): Promise<Saved> => {
-    const row = await trx<Row>('takes').where({ id }).first();
-    if (!row) return 'gone';
-    if (row.last_save === save.id) return { revision: row.revision };
-    if (row.deleted !== null) return 'deleted';
-    if (row.revision !== save.revision) return { stale: row.revision, lastSave: row.last_save };
-    const positions = (await trx('take_steps')
-      .where({ take_id: id })
-      .orderBy('position')
-      .pluck('position')) as number[];
-    const kept = positions.slice(0, save.keep);
-    if (positions.length > save.keep)
-      await trx('take_steps').where({ take_id: id }).whereIn('position', positions.slice(save.keep)).delete();
-    const next = (kept.at(-1) ?? -1) + 1;
-    for (const [i, step] of save.steps.entries())
-      await trx('take_steps').insert({ take_id: id, position: next + i, document: JSON.stringify(step) });
-    const all = [...kept, ...save.steps.map((_, i) => next + i)];
-    const present = all[save.at] ?? all.at(-1)!;
-    // What is undone to is never dropped, however many steps there are.
-    const dropped = all.slice(0, Math.max(0, all.length - HISTORY_LIMIT)).filter((p) => p !== present);
-    if (dropped.length) await trx('take_steps').where({ take_id: id }).whereIn('position', dropped).delete();
-    await trx('takes')
-      .where({ id })
-      .update({ revision: row.revision + 1, last_save: save.id, at: present, changed: Date.now() });
-    return { revision: row.revision + 1 };
-  });
-}
+/** Puts a document on top of whatever a take is now: one step of undo. */
+export const putOnTop = histories.put;
 
 export const renameTake = (id: string, name: string) => db('takes').where({ id }).update({ name });

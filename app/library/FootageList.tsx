@@ -14,6 +14,7 @@ import { RemoveForGood } from './RemoveForGood';
 import { select, SORTS, type Selection, type Sort } from './select';
 import type { LibraryFootage } from '~/model/footage';
 import type { TakeRecord } from '~/model/take';
+import { keepHere, keptHere } from '~/ui/kept-here';
 
 interface ListProps {
   footage: LibraryFootage[];
@@ -35,12 +36,12 @@ export function FootageList({ footage, takes, deleted }: ListProps) {
   const change = (to: Partial<typeof look>) => setLook((old) => ({ ...old, ...to }));
   // The way the Library was looked at comes back with it; what was searched for does not.
   useEffect(() => {
-    const kept = localStorage.getItem(LOOK);
+    const kept = keptHere(LOOK);
     if (kept) setLook((old) => ({ ...old, ...(JSON.parse(kept) as Partial<typeof old>) }));
   }, []);
   useEffect(() => {
     const { sort, layout } = look;
-    if (look !== DEFAULT) localStorage.setItem(LOOK, JSON.stringify({ sort, layout }));
+    if (look !== DEFAULT) keepHere(LOOK, JSON.stringify({ sort, layout }));
   }, [look]);
   const tags = useMemo(() => [...new Set(footage.flatMap((f) => f.tags))].sort(), [footage]);
   const shown = useMemo(() => select(footage, look), [footage, look]);

@@ -8,6 +8,7 @@ import { selectTakes, TAKE_SORTS, type TakeSort } from './select';
 import type { LibraryFootage } from '~/model/footage';
 import { sendJson } from '~/ui/send';
 import type { TakeRecord } from '~/model/take';
+import { keepHere, keptHere } from '~/ui/kept-here';
 
 interface ProjectsProps {
   projects: { id: string; name: string }[];
@@ -22,12 +23,12 @@ export function Projects({ projects, takes, footage }: ProjectsProps) {
   const [favourites, setFavourites] = useState(false);
   const [sort, setSort] = useState<TakeSort>('changed');
   useEffect(() => {
-    const kept = localStorage.getItem(LOOK);
+    const kept = keptHere(LOOK);
     if (kept && kept in TAKE_SORTS) setSort(kept as TakeSort);
   }, []);
   const order = (by: TakeSort) => {
     setSort(by);
-    localStorage.setItem(LOOK, by);
+    keepHere(LOOK, by);
   };
   const of = useMemo(() => new Map(footage.map((f) => [f.id, f])), [footage]);
   const known = useMemo(

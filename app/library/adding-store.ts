@@ -1,6 +1,7 @@
 /** What is on its way into the Library, kept outside any page. */
 import { createStore, useStore } from 'zustand';
 import type { GatherResult } from '~/model/gathering';
+import { keepHere, keptHere } from '~/ui/kept-here';
 
 export type AddingState =
   'waiting' | 'sending' | 'paused' | 'checking' | 'looking' | 'asking' | 'pair' | 'known' | 'problem' | 'added';
@@ -36,9 +37,9 @@ export const useAdding = <T>(pick: (s: AddingStore) => T) => useStore(adding, pi
 
 export function setPrefix(prefix: string) {
   adding.setState({ prefix });
-  localStorage.setItem(PREFIX, prefix);
+  keepHere(PREFIX, prefix);
 }
-export const loadPrefix = () => adding.setState({ prefix: localStorage.getItem(PREFIX) ?? '' });
+export const loadPrefix = () => adding.setState({ prefix: keptHere(PREFIX) ?? '' });
 
 export const find = (key: string) => adding.getState().items.find((i) => i.key === key);
 export const change = (key: string, to: Partial<Adding>) =>

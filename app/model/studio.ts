@@ -1,7 +1,6 @@
 /** What the Studio is loaded with: the take once, and the work on it and its footage as often as something happens to that. */
-import type { History } from '@glimbo/core/take/history';
+import type { PackedHistory } from '@glimbo/core/document/change';
 import type { SizeRatios } from '@glimbo/core/take/estimate';
-import type { Take } from '@glimbo/core/take/take';
 import type { Footage } from './footage';
 import type { Job } from './job';
 import type { Subject } from './subject';
@@ -9,7 +8,7 @@ import type { TakeRecord } from './take';
 
 export interface StudioData {
   record: TakeRecord;
-  history: History<Take>;
+  history: PackedHistory;
   footage: Footage;
 }
 

@@ -4,11 +4,10 @@ import { useFetcher, useLoaderData, Link, type ActionFunctionArgs } from 'react-
 import { amountInWords, codecFacts } from '@glimbo/core/codecs/codecs';
 import type { ClipSettings } from '@glimbo/core/take/clip';
 import { inFormat } from '@glimbo/core/take/formats';
-import { present } from '@glimbo/core/take/history';
 import type { Take } from '@glimbo/core/take/take';
 import { readClipSettings } from '@glimbo/core/take/validate-clip';
 import { jobsOf } from '~/db/jobs';
-import { findTake } from '~/db/takes';
+import { presentTake } from '~/db/takes';
 import { enqueue } from '~/jobs/queue';
 import { handled, readForm, Refusal } from '~/server/answer';
 import { bytes, clock, left, rateText } from '~/ui/format';
@@ -56,10 +55,9 @@ function formatted(take: Take, aspect: string): Take {
 export const action = handled(async ({ request }: ActionFunctionArgs) => {
   const form = await readForm(request);
   if (form.get('intent') !== 'export') throw new Refusal('That is not known here.', 400);
-  const found = await findTake(String(form.get('takeId')));
+  const found = await presentTake(String(form.get('takeId')));
   if (!found) throw new Refusal('The take is gone.', 404);
-  const { record, history } = found;
-  const take = present(history);
+  const { record, take } = found;
   // All are read before the first is begun: nothing is exported by halves.
   const clips = wanted(form).map(({ aspect, settings }) => ({
     take: aspect === undefined ? take : formatted(take, String(aspect)),

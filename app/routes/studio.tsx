@@ -1,5 +1,7 @@
 import { useEffect, useMemo, useState } from 'react';
 import { data, Outlet, useLoaderData, type LoaderFunctionArgs, type ShouldRevalidateFunctionArgs } from 'react-router';
+import { packHistory, unpackHistory } from '@glimbo/core/document/change';
+import type { Take } from '@glimbo/core/take/take';
 import { findFootage } from '~/db/footage';
 import { findTake } from '~/db/takes';
 import type { StudioData } from '~/model/studio';
@@ -14,7 +16,7 @@ export async function loader({ params }: LoaderFunctionArgs): Promise<StudioData
   const found = await findTake(params.takeId!);
   const footage = found && (await findFootage(found.record.footageId));
   if (!found || !footage) throw data('There is no such take.', { status: 404 });
-  return { ...found, footage };
+  return { record: found.record, history: packHistory(found.history), footage };
 }
 
 const last = keepLast<StudioData>();
@@ -47,18 +49,19 @@ function placeInAddress() {
 
 function StudioOf({ loaded }: { loaded: StudioData }) {
   const [first] = useState(loaded);
+  const history = useMemo(() => unpackHistory<Take>(first.history), [first]);
   const store = useMemo(
-    () => createStudio(first.footage, first.history, { takeId: first.record.id, ...placeInAddress() }),
-    [first],
+    () => createStudio(first.footage, history, { takeId: first.record.id, ...placeInAddress() }),
+    [first, history],
   );
-  const kept = useMemo<Kept>(
-    () => ({ history: first.history, revision: first.record.revision, lastSave: first.record.lastSave }),
-    [first],
+  const kept = useMemo<Kept<Take>>(
+    () => ({ history, revision: first.record.revision, lastSave: first.record.lastSave }),
+    [first, history],
   );
-  const [drafts, setDrafts] = useState<Draft[] | null>(null);
+  const [drafts, setDrafts] = useState<Draft<Take>[] | null>(null);
   useEffect(() => {
-    void meetDrafts(first.record.id, kept).then(({ history, open, uncertain }) => {
-      if (history) store.getState().goOnWith(history);
+    void meetDrafts(first.record.id, kept).then(({ history: mine, open, uncertain }) => {
+      if (mine) store.getState().goOnWith(mine);
       kept.uncertain = uncertain;
       setDrafts(open);
     });

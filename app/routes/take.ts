@@ -1,59 +1,52 @@
 /** Saves a take, makes copies, renames, deletes and brings back. */
 import { unique, versionName } from '@glimbo/core/gather/names';
 import { readShape } from '@glimbo/core/boundary/shape';
-import { present } from '@glimbo/core/take/history';
+import { present } from '@glimbo/core/document/history';
 import { rangeProblem } from '@glimbo/core/take/range';
 import type { Take } from '@glimbo/core/take/take';
-import { readHistory, readSave, TakeOrder } from '@glimbo/core/take/validate-save';
-import { randomUUID } from 'node:crypto';
+import { readTake } from '@glimbo/core/take/validate';
+import { DocumentOrder, readHistory, readSave } from '@glimbo/core/document/validate-save';
 import { findFootage } from '~/db/footage';
 import {
   addTake,
-  findTake,
+  findTakeRecord,
+  presentTake,
+  putOnTop,
   renameTake,
   saveTake,
   setTakeDeleted,
   setTakeFavourite,
   takeNames,
-  type Save,
 } from '~/db/takes';
+import type { Saved } from '~/db/steps';
 import { isMaterial } from '~/model/material';
 import { isSubjectFile } from '~/model/subject';
 import { answered, readJson, Refusal } from '~/server/answer';
 
-type Found = NonNullable<Awaited<ReturnType<typeof findTake>>>;
-
 export const action = answered(async ({ request, params }) => {
   const id = params.takeId!;
-  const found = await findTake(id);
-  if (!found) throw new Refusal('This take is gone for good. What you changed is kept in this browser.', 404);
+  const record = await findTakeRecord(id);
+  if (!record) throw new Refusal('This take is gone for good. What you changed is kept in this browser.', 404);
   const plain = await readJson(request);
-  const order = readShape(TakeOrder, plain, 'Nothing was changed. The request cannot be used');
-  const { record, history } = found;
+  const order = readShape(DocumentOrder, plain, 'Nothing was changed. The request cannot be used');
   switch (order.intent) {
     case 'save':
-      return keep(found, readSave(plain));
+      return outcome(await saveTake(id, readSave(plain), await judgeFor(record.footageId)));
     case 'fork': {
-      const mine = readHistory(plain);
-      await check(record.footageId, mine.steps);
+      const judge = await judgeFor(record.footageId);
+      const mine = readHistory<Take>(plain, (step) => judge(step as Take));
       const name = unique(`${record.name} (mine)`, await takeNames(record.footageId));
       return { name, id: await addTake({ ...record, name, document: present(mine), history: mine }) };
     }
     case 'put': {
-      const mine = readHistory(plain);
       // On top of whatever is there now: what the other made stays one step of undo away.
-      const keepTo = history.at + 1;
-      return keep(found, {
-        id: randomUUID(),
-        revision: record.revision,
-        keep: keepTo,
-        steps: [present(mine)],
-        at: keepTo,
-      });
+      const document = readTake((plain as { document?: unknown }).document);
+      return outcome(await putOnTop(id, document, await judgeFor(record.footageId)));
     }
     case 'duplicate': {
       const name = versionName(record.name, await takeNames(record.footageId));
-      return { name, id: await addTake({ ...record, name, document: present(history) }) };
+      const found = await presentTake(id);
+      return { name, id: await addTake({ ...record, name, document: found!.take }) };
     }
     case 'rename': {
       const name = order.name?.trim().slice(0, 120);
@@ -74,10 +67,11 @@ export const action = answered(async ({ request, params }) => {
 const followsOf = ({ follows = [], lookouts }: Take): string[] =>
   [...follows, ...(lookouts?.views ?? []).flatMap((v) => v.follow ?? [])].map((rule) => rule.subject);
 
-/** Refuses documents that do not fit the footage. */
-async function check(footageId: string, steps: Take[]) {
+/** What refuses steps that are no takes, or do not fit the footage. */
+async function judgeFor(footageId: string): Promise<(step: Take) => void> {
   const footage = await findFootage(footageId);
-  for (const step of steps) {
+  return (plain) => {
+    const step = readTake(plain);
     const problem = footage && rangeProblem(step.range, footage.facts);
     if (problem) throw new Refusal(problem);
     if (followsOf(step).some((name) => !isSubjectFile(name)))
@@ -89,12 +83,11 @@ async function check(footageId: string, steps: Take[]) {
       throw new Refusal('The take names a picture that is not kept here. Nothing was changed.');
     if (lut && !isMaterial(lut.file))
       throw new Refusal('The take names a LUT that is not kept here. Nothing was changed.');
-  }
+  };
 }
 
-async function keep({ record }: Found, save: Save): Promise<object> {
-  await check(record.footageId, save.steps);
-  const saved = await saveTake(record.id, save);
+/** What a tab is told of its save. */
+function outcome(saved: Saved): object {
   if (saved === 'gone') throw new Refusal('This take is gone for good. What you changed is kept in this browser.', 404);
   if (saved === 'deleted')
     throw new Refusal('This take was deleted in another tab. What you changed is kept in this browser.', 410);

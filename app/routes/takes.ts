@@ -1,14 +1,13 @@
 /** Takes together: lists them, and puts parts of one into others, each with a step of undo of its own. */
 import 'reflect-metadata';
-import { randomUUID } from 'node:crypto';
 import { ArrayMaxSize, ArrayNotEmpty, IsArray, IsIn, IsNumber, IsOptional, IsString, Max, Min } from 'class-validator';
 import { DocumentError } from '@glimbo/core/boundary/document-error';
-import { present } from '@glimbo/core/take/history';
 import { pasteOnto, SETTINGS, type Setting, type TakePaste } from '@glimbo/core/take/paste';
 import { CURVES, type CurveName } from '@glimbo/core/path/path';
+import { readTake } from '@glimbo/core/take/validate';
 import { readClipping } from '@glimbo/core/path/validate-clipping';
 import { findFootage, listFootage } from '~/db/footage';
-import { findTake, listTakes, saveTake } from '~/db/takes';
+import { listTakes, presentTake, putOnTop } from '~/db/takes';
 import { answered, readBody, Refusal } from '~/server/answer';
 import type { TakeChoice } from '~/model/take';
 
@@ -33,12 +32,12 @@ class PasteOrder {
 }
 
 async function readPaste({ from, settings, keys, after = 0, channels }: PasteOrder): Promise<TakePaste> {
-  const source = from === undefined ? null : await findTake(from);
+  const source = from === undefined ? null : await presentTake(from);
   if (settings?.length && !source) throw new Refusal('The take that the settings come from is gone.', 404);
   try {
     return {
       ...(keys === undefined ? {} : { keys: { clipping: readClipping(keys), after, channels } }),
-      ...(source ? { from: present(source.history), settings } : {}),
+      ...(source ? { from: source.take, settings } : {}),
     };
   } catch (error) {
     if (error instanceof DocumentError) throw new Refusal(`Nothing was pasted: ${error.problem}.`);
@@ -56,12 +55,9 @@ export const action = answered(async ({ request }) => {
 
 /** Puts it on top of whatever a take is now; whether it was there. */
 async function pasteInto(id: string, paste: TakePaste): Promise<boolean> {
-  const found = await findTake(id);
+  const found = await presentTake(id);
   const footage = found && (await findFootage(found.record.footageId));
   if (!found || !footage || found.record.deleted) return false;
-  const { history, record } = found;
-  const next = pasteOnto(present(history), paste, footage.facts);
-  const keep = history.at + 1;
-  const saved = await saveTake(id, { id: randomUUID(), revision: record.revision, keep, steps: [next], at: keep });
+  const saved = await putOnTop(id, pasteOnto(found.take, paste, footage.facts), readTake);
   return typeof saved === 'object' && 'revision' in saved;
 }

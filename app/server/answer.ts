@@ -1,11 +1,11 @@
 /** Answers of actions: whatever goes wrong becomes one sentence with the right status, and is logged if it is our fault. */
 import { data, type ActionFunctionArgs } from 'react-router';
-import { ShapeError, readShape, tooDeep } from '@glimbo/core/boundary/shape';
-import { MediaError } from '@glimbo/media/ffmpeg';
+import { readShape, tooDeep } from '@glimbo/core/boundary/shape';
 import { log } from '../base/log';
+import { ToldError } from '@glimbo/core/boundary/told-error';
 
 /** Something that the user can do something about: told as it stands. */
-export class Refusal extends Error {
+export class Refusal extends ToldError {
   constructor(
     sentence: string,
     readonly status = 422,
@@ -31,12 +31,7 @@ export function isFull(error: unknown): boolean {
 /** What is told of a failure, and with which status. */
 export function told(error: unknown): { problem: string; status: number } {
   if (error instanceof Refusal) return { problem: error.message, status: error.status };
-  if (
-    error instanceof MediaError ||
-    error instanceof ShapeError ||
-    /^(Take|Source)Error$/.test((error as Error)?.constructor?.name)
-  )
-    return { problem: (error as Error).message, status: 422 };
+  if (error instanceof ToldError) return { problem: error.message, status: 422 };
   if (isFull(error)) return { problem: DISK_FULL, status: 507 };
   log.error({ err: error }, 'an action failed');
   return { problem: 'Something went wrong on the server. Nothing was changed; try again.', status: 500 };

@@ -1,2 +1,4 @@
+import { ToldError } from '@glimbo/core/boundary/told-error';
+
 /** Why Glimbo cannot start, in a sentence for whoever starts it. */
-export class StartProblem extends Error {}
+export class StartProblem extends ToldError {}

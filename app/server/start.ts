@@ -3,12 +3,14 @@ import { createServer, type RequestListener, type Server } from 'node:http';
 import type { RequestHandler } from 'express';
 import { config, isLocal } from '../base/config';
 import { log } from '../base/log';
+import { presentTake } from '~/db/takes';
 import { closeApp, createApp } from './app';
 import { takeDataFolder } from './data-folder';
 import { unowned } from './reconcile';
 import { StartProblem } from './start-problem';
 
-export { closeApp, unowned };
+/** For what looks into a data folder from outside. */
+export { closeApp, presentTake, unowned };
 
 /** What is answered until everything is there. */
 const starting: RequestListener = (_, response) => {

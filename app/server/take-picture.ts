@@ -2,10 +2,9 @@
 import { existsSync } from 'node:fs';
 import { readdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
-import { present } from '@glimbo/core/take/history';
 import { sizeIn } from '@glimbo/core/take/formats';
 import { findFootage, recordingOf, twinFootage } from '~/db/footage';
-import { findTake } from '~/db/takes';
+import { findTakeRecord, presentTake } from '~/db/takes';
 import { ask } from '~/jobs/ask';
 import { isWhole } from '~/model/footage';
 import { config } from '../base/config';
@@ -16,12 +15,12 @@ const making = new Map<string, Promise<string | null>>();
 
 /** The name of a take's picture in the folder of takes; null as long as there is none to be had. Rejects with MediaError. */
 export async function takePicture(id: string): Promise<string | null> {
-  const found = await findTake(id);
-  if (!found) return null;
-  const name = `${id}-${found.record.revision}.png`;
+  const record = await findTakeRecord(id);
+  if (!record) return null;
+  const name = `${id}-${record.revision}.png`;
   if (existsSync(join(config.takes, name))) return name;
   let made = making.get(name);
-  if (!made) making.set(name, (made = make(found, name).finally(() => making.delete(name))));
+  if (!made) making.set(name, (made = make(id, name).finally(() => making.delete(name))));
   return made;
 }
 
@@ -30,10 +29,11 @@ const proxyOf = (id: string) => ({
   source: { kind: 'sphere' as const },
 });
 
-async function make({ record, history }: NonNullable<Awaited<ReturnType<typeof findTake>>>, name: string) {
-  const footage = await findFootage(record.footageId);
+async function make(id: string, name: string) {
+  const found = await presentTake(id);
+  const footage = found && (await findFootage(found.record.footageId));
   if (!footage || !isWhole(footage)) return null;
-  const take = present(history);
+  const { take } = found;
   // The proxy is a whole sphere, laid flat and quickly read. Without an analysis a steadied take is shown as it was filmed.
   const { motion, materials, subjects, light } = await recordingOf(footage);
   const twin = await twinFootage(take);
@@ -55,6 +55,6 @@ async function make({ record, history }: NonNullable<Awaited<ReturnType<typeof f
     out: join(config.takes, name),
   });
   for (const file of await readdir(config.takes))
-    if (file.startsWith(record.id) && file !== name) await rm(join(config.takes, file), { force: true });
+    if (file.startsWith(id) && file !== name) await rm(join(config.takes, file), { force: true });
   return name;
 }

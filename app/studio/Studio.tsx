@@ -57,7 +57,7 @@ export function Studio({ record, kept, drafts }: StudioOpened) {
           <StudioHeader record={record} />
           <GrowingTracks />
           <SaveConflict take={record.id} />
-          <OpenDrafts take={record.id} kept={kept} drafts={drafts} />
+          <OpenDrafts take={record.id} drafts={drafts} />
           <main className="flex min-h-0 flex-1">
             <PanelGroup direction="horizontal" autoSaveId="glimbo-studio">
               <Panel defaultSize={46} minSize={30}>

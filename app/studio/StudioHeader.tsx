@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import { changeInWords } from '@glimbo/core/take/change-words';
-import { canRedo, canUndo } from '@glimbo/core/take/history';
+import { canRedo, canUndo } from '@glimbo/core/document/history';
 import { IconButton } from '~/ui/IconButton';
 import { SheetSwitch } from '~/ui/Header';
 import { sendJson } from '~/ui/send';
@@ -14,11 +14,12 @@ import { useStudio, useStudioStore } from './state/store';
 import type { TakeRecord } from '~/model/take';
 
 /** How it stands with saving, in a few words. */
-const saveWords = (save: SaveState): string => {
+const saveWords = (save: SaveState, drafted: boolean): string => {
   if (save.kind === 'saved') return 'saved';
   if (save.kind === 'saving' || save.kind === 'unsaved') return 'saving…';
-  if (save.kind === 'offline') return `not saved: ${save.sentence ?? 'no answer from the server, trying again'}`;
-  return 'not saved';
+  const here = drafted ? '' : ', and not kept in this browser either: leave this page open';
+  if (save.kind === 'offline') return `not saved${here}: ${save.sentence ?? 'no answer from the server, trying again'}`;
+  return `not saved${here}`;
 };
 
 export function StudioHeader({ record }: { record: TakeRecord }) {
@@ -26,6 +27,7 @@ export function StudioHeader({ record }: { record: TakeRecord }) {
   const station = useStudio((s) => s.station);
   const history = useStudio((s) => s.history);
   const save = useStudio((s) => s.save);
+  const drafted = useStudio((s) => s.drafted);
   const [before, now, after] = [-1, 0, 1].map((n) => history.steps[history.at + n]);
   const undone = before && now && changeInWords(before, now);
   const redone = now && after && changeInWords(now, after);
@@ -103,11 +105,11 @@ export function StudioHeader({ record }: { record: TakeRecord }) {
       </IconButton>
       <span
         className={`figure max-w-80 min-w-14 truncate ${['saved', 'saving', 'unsaved'].includes(save.kind) ? 'text-muted' : 'text-error'}`}
-        title={saveWords(save)}
+        title={saveWords(save, drafted)}
         role="status"
         data-testid="save-state"
       >
-        {saveWords(save)}
+        {saveWords(save, drafted)}
       </span>
       <SheetSwitch />
     </header>

@@ -9,7 +9,7 @@ import userEvent from '@testing-library/user-event';
 import { useState, type ReactNode } from 'react';
 import { createRoutesStub } from 'react-router';
 import { viewKeysOf } from '@glimbo/core/path/edit';
-import { startHistory } from '@glimbo/core/take/history';
+import { startHistory } from '@glimbo/core/document/history';
 import { newTake } from '@glimbo/core/take/take';
 import type { Footage } from '~/model/footage';
 import type { Job } from '~/model/job';

@@ -3,7 +3,9 @@ import { afterAll, describe, expect, test } from '@jest/globals';
 import { existsSync, mkdirSync, readdirSync, symlinkSync, writeFileSync } from 'node:fs';
 import { randomUUID } from 'node:crypto';
 import { join } from 'node:path';
-import { commit, startHistory } from '@glimbo/core/take/history';
+import { difference } from '@glimbo/core/document/change';
+import { commit, HISTORY_LIMIT, HISTORY_SLACK, present, startHistory, undo } from '@glimbo/core/document/history';
+import { whole } from '@glimbo/core/document/patch';
 import { newTake } from '@glimbo/core/take/take';
 import { allowed, facts, openWorld } from './world';
 
@@ -68,13 +70,29 @@ describe('migrations', () => {
   });
 });
 
+test('a history from before, whole in each step and with gaps, is kept and takes less room', async () => {
+  const takeId = await newTakeRow();
+  const keys = Array.from({ length: 500 }, (_, time) => ({ time: time / 200, value: 0 }));
+  const steps = [2, 3, 7, 8].map((n) => ({
+    ...take(0),
+    path: { ...take(0).path, pan: keys.with(n, { time: n / 200, value: n }) },
+  }));
+  await backTo('008-tints');
+  await db('take_steps').where({ take_id: takeId }).delete();
+  for (const [i, position] of [2, 3, 7, 8].entries())
+    await db('take_steps').insert({ take_id: takeId, position, document: JSON.stringify(steps[i]) });
+  await db('takes').where({ id: takeId }).update({ at: 7 });
+  await db.migrate.latest();
+  expect((await takes.findTake(takeId))!.history).toEqual({ first: 0, steps, at: 2 });
+  const lengths = (await db('take_steps').where({ take_id: takeId }).orderBy('position').pluck('document')) as string[];
+  expect(lengths.slice(1).every((d) => d.length < 300)).toBe(true);
+});
+
 describe('saves', () => {
-  const save = (id: string, revision: number, steps = [take(1)], keep = 1) => ({
+  const save = (id: string, revision: number, n = 1) => ({
     id,
     revision,
-    keep,
-    steps,
-    at: keep + steps.length - 1,
+    change: { first: 0, keep: 1, at: 1, patches: [whole(take(n))] },
   });
 
   test('one that comes twice is applied once; one that comes late is told', async () => {
@@ -95,16 +113,60 @@ describe('saves', () => {
     expect(await takes.saveTake(id, save('a-save', 1))).toBe('gone');
   });
 
-  test('keep no more steps than undo reaches, and never lose the present one', async () => {
+  test('keep what a page makes of a history, undone, branched and long beyond the limit', async () => {
+    const keys = Array.from({ length: 100 }, (_, time) => ({ time: time / 100, value: 0 }));
     const id = await newTakeRow();
-    let history = startHistory(take(0));
-    for (let i = 1; i < 200; i++) history = commit(history, take(i));
-    await takes.saveTake(id, { id: 'long-one', revision: 1, keep: 0, steps: history.steps, at: 0 });
-    expect((await takes.findTake(id))!.history).toMatchObject({ at: 0 });
-    await takes.saveTake(id, { id: 'one-more', revision: 2, keep: 200, steps: [take(500)], at: 200 });
-    const kept = (await takes.findTake(id))!.history;
-    expect(kept.steps).toHaveLength(200);
-    expect(kept.steps[kept.at]).toEqual(take(500));
+    let known = (await takes.findTake(id))!.history;
+    let now = commit(known, { ...take(0), path: { ...take(0).path, pan: keys } });
+    let revision = 1;
+    const keep = async () => {
+      const change = difference(known, now);
+      revision = ((await takes.saveTake(id, { id: `save-${revision}`, revision, change })) as { revision: number })
+        .revision;
+      known = now;
+    };
+    await keep();
+    for (let n = 0; n < HISTORY_LIMIT + 2 * HISTORY_SLACK; n++) {
+      const pan = keys.with(n % 100, { time: (n % 100) / 100, value: n });
+      now = commit(now, { ...present(now), path: { ...present(now).path, pan } });
+      if (n % 7 === 0) now = commit(undo(undo(now)), { ...present(now), reading: 24 + (n % 3) });
+      if (n % 3 === 0) await keep();
+    }
+    now = undo(undo(now));
+    await keep();
+    const found = (await takes.findTake(id))!.history;
+    expect(found).toEqual(now);
+    expect(found.first).toBeGreaterThan(0);
+    expect((await takes.presentTake(id))!.take).toEqual(present(now));
+    // What is written is about as large as what was edited, not as the documents are.
+    const [{ bytes }] = (await db('take_steps')
+      .where({ take_id: id })
+      .select(db.raw('sum(length(document)) as bytes'))) as unknown as [{ bytes: number }];
+    const whole = JSON.stringify(present(now)).length;
+    expect(bytes).toBeLessThan((found.steps.length / 10) * whole);
+  });
+
+  test('that count on steps that are not there, or whose steps are refused, change nothing', async () => {
+    const id = await newTakeRow();
+    const before = await takes.findTake(id);
+    const change = { first: 0, keep: 5, at: 5, patches: [[]] };
+    await expect(takes.saveTake(id, { id: 'a-save-1', revision: 1, change })).rejects.toThrow(/not there/);
+    const refuse = () => {
+      throw new Error('No.');
+    };
+    await expect(takes.saveTake(id, save('a-save-2', 1), refuse)).rejects.toThrow('No.');
+    expect(await takes.findTake(id)).toEqual(before);
+  });
+
+  test('what is put on top is one step of undo, and the last of many drops the oldest', async () => {
+    const id = await newTakeRow();
+    for (let n = 1; n <= HISTORY_LIMIT + HISTORY_SLACK + 3; n++) await takes.putOnTop(id, take(n));
+    const { history } = (await takes.findTake(id))!;
+    expect([history.first + history.at, history.steps.length]).toEqual([
+      HISTORY_LIMIT + HISTORY_SLACK + 3,
+      HISTORY_LIMIT + 3,
+    ]);
+    expect(present(undo(history))).toEqual(take(HISTORY_LIMIT + HISTORY_SLACK + 2));
   });
 
   test('a whole history becomes a take of its own', async () => {

@@ -12,7 +12,7 @@ import type { SubjectLook, SubjectTrack } from '@glimbo/core/follow/subject';
 import { RADIANS } from '@glimbo/core/geometry/rotation';
 import { directionOf } from '@glimbo/core/geometry/sphere';
 import { cutHere, lookoutsAllRound, showingOf, withCuts } from '@glimbo/core/lookouts/edit';
-import { startHistory } from '@glimbo/core/take/history';
+import { startHistory } from '@glimbo/core/document/history';
 import { newTake } from '@glimbo/core/take/take';
 import { readTake } from '@glimbo/core/take/validate';
 import type { Footage } from '~/model/footage';

@@ -10,7 +10,7 @@ import { createRoutesStub } from 'react-router';
 import { setViewKey } from '@glimbo/core/path/edit';
 import { emptyPath } from '@glimbo/core/path/path';
 import type { Sketch } from '@glimbo/core/sketch/sketch';
-import { startHistory } from '@glimbo/core/take/history';
+import { startHistory } from '@glimbo/core/document/history';
 import { newTake } from '@glimbo/core/take/take';
 import { readTake } from '@glimbo/core/take/validate';
 import { CutsLane } from '../studio/lookouts/CutsLane';

@@ -10,7 +10,7 @@ import type { ReactNode } from 'react';
 import { createRoutesStub } from 'react-router';
 import { USUAL_SECTOR, USUAL_TWIN } from '@glimbo/core/look/sector';
 import { LIGHT, lightOf } from '@glimbo/core/look/light';
-import { startHistory } from '@glimbo/core/take/history';
+import { startHistory } from '@glimbo/core/document/history';
 import { withGrade } from '@glimbo/core/take/look';
 import { newTake, type Look, type Take } from '@glimbo/core/take/take';
 import { readTake } from '@glimbo/core/take/validate';

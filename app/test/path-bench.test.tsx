@@ -10,7 +10,7 @@ import type { ReactNode } from 'react';
 import { createRoutesStub } from 'react-router';
 import { keysOf } from '@glimbo/core/path/path';
 import { selectedTimes } from '@glimbo/core/path/keys';
-import { present, startHistory } from '@glimbo/core/take/history';
+import { present, startHistory } from '@glimbo/core/document/history';
 import { formatsOf } from '@glimbo/core/take/formats';
 import { newTake } from '@glimbo/core/take/take';
 import { commandsOf } from '../studio/commands/commands';

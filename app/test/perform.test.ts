@@ -8,7 +8,7 @@ import { USUAL_RULE } from '@glimbo/core/follow/rule';
 import type { SubjectLook } from '@glimbo/core/follow/subject';
 import { directionOf } from '@glimbo/core/geometry/sphere';
 import type { Sample } from '@glimbo/core/path/simplify';
-import { startHistory } from '@glimbo/core/take/history';
+import { startHistory } from '@glimbo/core/document/history';
 import { newTake } from '@glimbo/core/take/take';
 import { nameFollowed, Performance, tryPerformed, wayFollowed } from '../studio/path/performance';
 import { createStudio } from '../studio/state/store';

@@ -4,7 +4,9 @@ import { existsSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { RouterContextProvider, type ActionFunctionArgs } from 'react-router';
 import { USUAL_RULE } from '@glimbo/core/follow/rule';
-import { commit, startHistory } from '@glimbo/core/take/history';
+import { packHistory } from '@glimbo/core/document/change';
+import { commit, present, startHistory } from '@glimbo/core/document/history';
+import { whole } from '@glimbo/core/document/patch';
 import { newTake, type Take } from '@glimbo/core/take/take';
 import { allowed, facts, openWorld } from './world';
 
@@ -113,21 +115,22 @@ const following = (subject: string): Partial<Take> => ({
 });
 
 describe('a take', () => {
-  const save = (more: object) => ({
+  const save = ({
+    steps = [document()],
+    ...more
+  }: { steps?: object[]; id?: string; keep?: number; at?: number } = {}) => ({
     intent: 'save',
-    id: 'save-0001',
+    id: more.id ?? 'save-0001',
     revision: 1,
-    keep: 1,
-    at: 1,
-    steps: [document()],
-    ...more,
+    change: { first: 0, keep: 1, at: 1, ...more, patches: steps.map(whole) },
   });
-  test.each([
+  test.each<[string, Parameters<typeof save>[0], RegExp]>([
     ['keeps nothing', { keep: 0, steps: [], at: 0 }, /no step/],
     ['ends after the footage', { steps: [document({ range: { in: 0, out: 1e5 } })] }, /out point.*end of the footage/],
     ['is no take', { steps: [{}] }, /not a take/],
     ['follows a file of this machine', { steps: [document(following('/etc/passwd'))] }, /subject that is not kept/],
     ['follows a file beside the folder', { steps: [document(following('../a.json'))] }, /subject that is not kept/],
+    ['counts on what is not there', { keep: 9, at: 9 }, /not there/],
   ])('whose save %s stays as it was', async (_, more, words) => {
     const before = await findTake(take);
     const { status, body } = await json(routes.take.action, save(more), { takeId: take });
@@ -143,10 +146,10 @@ describe('a take', () => {
     expect(late).toMatchObject({ status: 409, body: { revision: 2 } });
 
     const history = commit(startHistory(document()), document({ frame: { aspect: '1:1' } }));
-    const fork = await json(routes.take.action, { intent: 'fork', ...history }, { takeId: take });
+    const fork = await json(routes.take.action, { intent: 'fork', history: packHistory(history) }, { takeId: take });
     expect((await findTake(String(fork.body.id)))!.record.name).toMatch(/\(mine\)$/);
     expect((await findTake(String(fork.body.id)))!.history.steps).toHaveLength(2);
-    await json(routes.take.action, { intent: 'put', ...history }, { takeId: take });
+    await json(routes.take.action, { intent: 'put', document: present(history) }, { takeId: take });
     const now = (await findTake(take))!.history;
     expect(now.steps.map((s) => s.frame.aspect)).toEqual(['16:9', '9:16', '1:1']);
     expect(now.at).toBe(2);
@@ -391,7 +394,8 @@ describe('what goes wrong is told', () => {
     ];
     const { record, history } = (await findTake(take))!;
     const keep = history.steps.length;
-    const body = { intent: 'save', id: 'save-full', revision: record.revision, keep, at: keep, steps };
+    const change = { first: 0, keep, at: keep, patches: steps.map(whole) };
+    const body = { intent: 'save', id: 'save-full', revision: record.revision, change };
     const answer = await json(routes.take.action, body, { takeId: take });
     expect(answer).toMatchObject({ status: 507, body: { problem: DISK_FULL } });
     expect((await findTake(take))!.history).toEqual(history);

@@ -1,7 +1,7 @@
 /** The slices of the Studio's state: time that is zoomed, footage that is met again, what is selected; and asking the server. */
 import { afterEach, describe, expect, jest, test } from '@jest/globals';
 import { selectedTimes } from '@glimbo/core/path/keys';
-import { startHistory } from '@glimbo/core/take/history';
+import { startHistory } from '@glimbo/core/document/history';
 import { newTake } from '@glimbo/core/take/take';
 import type { Footage } from '~/model/footage';
 import { createStudio, shownBeforeAfter } from '../studio/state/store';

@@ -2,7 +2,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { LENS_PRESETS } from '@glimbo/core/lens/presets';
 import { viewKeysOf } from '@glimbo/core/path/edit';
-import { startHistory } from '@glimbo/core/take/history';
+import { startHistory } from '@glimbo/core/document/history';
 import { newTake } from '@glimbo/core/take/take';
 import { createStudio } from '../studio/state/store';
 import { facts } from './world';

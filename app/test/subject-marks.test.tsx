@@ -6,7 +6,7 @@
 import { afterEach, beforeEach, expect, test } from '@jest/globals';
 import { act, cleanup, render, screen } from '@testing-library/react';
 import { cutHere, lookoutsAllRound, showingOf, withCuts } from '@glimbo/core/lookouts/edit';
-import { startHistory } from '@glimbo/core/take/history';
+import { startHistory } from '@glimbo/core/document/history';
 import { newTake } from '@glimbo/core/take/take';
 import { SubjectsInFrame } from '../studio/follow/SubjectMarks';
 import { createStudio, StudioContext } from '../studio/state/store';

@@ -2,7 +2,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { IDENTITY } from '@glimbo/core/geometry/rotation';
 import { cameraOf, directionAt } from '@glimbo/core/lens/view';
-import { startHistory } from '@glimbo/core/take/history';
+import { startHistory } from '@glimbo/core/document/history';
 import { newTake } from '@glimbo/core/take/take';
 import { selectTakes } from '../library/select';
 import { framePanes } from '../studio/frame/frame-panes';

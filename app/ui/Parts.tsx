@@ -1,6 +1,7 @@
 /** The parts of a bench as tabs; which one is open is kept in the browser. */
 import { Tabs } from 'radix-ui';
 import { useState, type ReactNode } from 'react';
+import { keepHere, keptHere } from '~/ui/kept-here';
 
 interface Part {
   id: string;
@@ -9,7 +10,7 @@ interface Part {
 }
 
 export function Parts({ label, keptAs, parts }: { label: string; keptAs: string; parts: Part[] }) {
-  const [kept, setKept] = useState(() => localStorage.getItem(keptAs));
+  const [kept, setKept] = useState(() => keptHere(keptAs));
   const open = parts.some((p) => p.id === kept) ? kept! : parts[0]!.id;
   return (
     <Tabs.Root
@@ -17,7 +18,7 @@ export function Parts({ label, keptAs, parts }: { label: string; keptAs: string;
       value={open}
       onValueChange={(id) => {
         setKept(id);
-        localStorage.setItem(keptAs, id);
+        keepHere(keptAs, id);
       }}
     >
       <Tabs.List className="flex shrink-0 gap-4 border-b border-rule px-3" aria-label={label}>

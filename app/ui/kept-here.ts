@@ -1,3 +1,36 @@
-/** What is kept in this browser; nothing where pages are drawn on the server. */
-export const keptHere = (name: string): string | null =>
-  typeof localStorage === 'undefined' ? null : localStorage.getItem(name);
+/**
+ * What is kept in this browser beyond a visit. A browser may refuse that, or have no room: then what was chosen lasts as long
+ * as the page. Where pages are drawn on the server there is none.
+ */
+export function storageHere(): Storage | null {
+  try {
+    return typeof localStorage === 'undefined' ? null : localStorage;
+  } catch {
+    return null;
+  }
+}
+
+/** What lasts as long as the page. */
+const here = new Map<string, string>();
+
+export function keptHere(name: string): string | null {
+  try {
+    return here.get(name) ?? storageHere()?.getItem(name) ?? null;
+  } catch {
+    return null;
+  }
+}
+
+export function keepHere(name: string, value: string) {
+  try {
+    storageHere()!.setItem(name, value);
+    here.delete(name);
+  } catch {
+    here.set(name, value);
+  }
+}
+
+export function forgetHere(name: string) {
+  here.delete(name);
+  storageHere()?.removeItem(name);
+}

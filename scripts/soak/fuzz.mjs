@@ -160,9 +160,7 @@ export async function requests(documents, count, dice) {
         intent: 'save',
         id: `save-${n}-fuzz`,
         revision: n + 1,
-        keep: 1,
-        steps: [step],
-        at: 1,
+        change: { first: 0, keep: 1, at: 1, patches: [[{ op: 'replace', path: '', value: step }]] },
       }),
     );
     if (n % 20) continue;
@@ -217,10 +215,12 @@ export async function requests(documents, count, dice) {
               'remark',
               'export',
             ]),
-            change: { what: 'mark' },
-            steps: [TAKE],
-            at: 0,
-            keep: 0,
+            change: dice.pick([
+              { what: 'mark' },
+              { first: 0, keep: 0, at: 0, patches: [[{ op: 'replace', path: '', value: TAKE }]] },
+            ]),
+            history: { first: 0, at: 0, patches: [[{ op: 'replace', path: '', value: TAKE }]] },
+            document: TAKE,
             revision: 1,
             id: 'x',
             source: { kind: 'two-lenses' },

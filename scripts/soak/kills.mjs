@@ -72,9 +72,7 @@ export async function kills(count, dice) {
       intent: 'save',
       id: pending.id,
       revision: pending.revision,
-      keep: 1,
-      steps: [step],
-      at: 1,
+      change: { first: 0, keep: 1, at: 1, patches: [[{ op: 'replace', path: '', value: step }]] },
     });
     if (status !== 200) return problems.push(`a save was answered ${status}: ${json?.problem}`);
     state.acknowledged = pending.value;
@@ -192,24 +190,19 @@ export async function kills(count, dice) {
   await sleep(300);
 
   const db = new Database(join(world.data, 'glimbo.sqlite'), { readonly: true });
-  const presentPan = (take) => {
-    const row = db
-      .prepare(
-        'select document from take_steps join takes on takes.id = take_id and position = takes.at where take_id = ?',
-      )
-      .get(take);
-    const { pan } = JSON.parse(row.document).path;
-    return typeof pan === 'number' ? pan : pan[0].value;
-  };
-  if (presentPan(scripted) < state.acknowledged)
-    problems.push(`acknowledged ${state.acknowledged}, kept ${presentPan(scripted)}`);
-  if (presentPan(typed) !== state.last) problems.push(`typed ${state.last}, kept ${presentPan(typed)}`);
   const failed = db.prepare("select kind, error from jobs where state = 'failed'").all();
   const ends = db.prepare('select kind, state, count(*) n from jobs group by kind, state').all();
   db.close();
   process.env.GLIMBO_DATA = world.data;
   process.env.GLIMBO_ROOT = process.cwd();
-  const { unowned, closeApp } = await import('../../build/app/server/index.js');
+  const { unowned, closeApp, presentTake } = await import('../../build/app/server/index.js');
+  const presentPan = async (id) => {
+    const { pan } = (await presentTake(id)).take.path;
+    return typeof pan === 'number' ? pan : pan[0].value;
+  };
+  const [scriptedPan, typedPan] = [await presentPan(scripted), await presentPan(typed)];
+  if (scriptedPan < state.acknowledged) problems.push(`acknowledged ${state.acknowledged}, kept ${scriptedPan}`);
+  if (typedPan !== state.last) problems.push(`typed ${state.last}, kept ${typedPan}`);
   for (const { folder, name } of await unowned()) problems.push(`nobody has ${folder}/${name}`);
   await closeApp();
   for (const name of readdirSync(join(world.data, 'work'))) problems.push(`a temporary folder is left: ${name}`);

@@ -1,7 +1,7 @@
 /** Which key does what: the usual ones, and what somebody chose instead; kept in the browser. */
 import { createStore } from 'zustand';
-import { keptHere } from '~/ui/kept-here';
 import type { Command } from './commands';
+import { keepHere, keptHere } from '~/ui/kept-here';
 
 const KEPT = 'glimbo-own-keys';
 
@@ -20,7 +20,7 @@ function kept(): Chosen {
 export const keyChoice = createStore<{ chosen: Chosen }>()(() => ({ chosen: kept() }));
 
 function keep(chosen: Chosen) {
-  localStorage.setItem(KEPT, JSON.stringify(chosen));
+  keepHere(KEPT, JSON.stringify(chosen));
   keyChoice.setState({ chosen });
 }
 

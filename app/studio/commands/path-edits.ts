@@ -37,6 +37,7 @@ import {
 import { curvesOf } from '@glimbo/core/take/curves';
 import { insertBetween } from '@glimbo/core/path/split';
 import type { StudioStore } from '../state/store';
+import { keepHere, keptHere } from '~/ui/kept-here';
 
 /** The selected keyframes, or those at the playhead where none is selected. */
 export function chosenKeys(store: StudioStore): Selection {
@@ -108,7 +109,7 @@ const CLIPBOARD = 'glimbo-keys';
 export function copyKeys(store: StudioStore): boolean {
   const { selection, view } = store.getState();
   const clipping = clippingOf(curvesIn(store), selection) ?? clippingOfView(view());
-  localStorage.setItem(CLIPBOARD, JSON.stringify(clipping));
+  keepHere(CLIPBOARD, JSON.stringify(clipping));
   return selection.size > 0;
 }
 
@@ -119,7 +120,7 @@ export function cutKeys(store: StudioStore) {
 /** What was copied last, in this tab or another; null when there is none that can be used. */
 export function copied(): Clipping | null {
   try {
-    return readClipping(JSON.parse(localStorage.getItem(CLIPBOARD) ?? 'null'));
+    return readClipping(JSON.parse(keptHere(CLIPBOARD) ?? 'null'));
   } catch {
     return null;
   }

@@ -15,6 +15,7 @@ import { useClock, useCorrection, useStudio, useStudioStore, useTake, type Studi
 import { askMotion } from './motion-reader';
 import { KeepFraming } from './OrientPart';
 import { moveLevel, removeLevelAt, setLevelHere } from './useHorizon';
+import { keepHere, keptHere } from '~/ui/kept-here';
 
 const KEPT = 'glimbo-level-keys';
 const NO_KEYS: LevelKey[] = [];
@@ -39,12 +40,12 @@ async function levelAll(store: StudioStore, motion: Motion) {
 function copyKeys(store: StudioStore) {
   const { take, correction, footage } = store.getState();
   const keys = levelInPicture(take(), correction());
-  localStorage.setItem(KEPT, JSON.stringify({ footage: footage.id, keys }));
+  keepHere(KEPT, JSON.stringify({ footage: footage.id, keys }));
   toast(`${keys.length} level keys are ready for another take of this footage.`);
 }
 
 function pasteKeys(store: StudioStore) {
-  const kept = JSON.parse(localStorage.getItem(KEPT) ?? 'null') as { footage: string; keys: LevelKey[] } | null;
+  const kept = JSON.parse(keptHere(KEPT) ?? 'null') as { footage: string; keys: LevelKey[] } | null;
   const { footage, correction, correct } = store.getState();
   if (kept?.footage !== footage.id)
     return void toast('No level keys of this footage were copied. Copy them in the take that has them.');

@@ -4,7 +4,7 @@ import { toast } from 'sonner';
 import { cutHere, cutOver, withCuts } from '@glimbo/core/lookouts/edit';
 import type { Cut, Showing } from '@glimbo/core/lookouts/lookouts';
 import { snap } from '@glimbo/core/path/edit';
-import { amend, commit, present } from '@glimbo/core/take/history';
+import { amend, commit, present } from '@glimbo/core/document/history';
 import type { LiveCut } from '../state/state';
 import { useStudioStore, type StudioStore } from '../state/store';
 

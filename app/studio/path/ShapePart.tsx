@@ -17,6 +17,7 @@ import { EASE_NAMES, easeName } from './ease-names';
 import { SegmentCurves } from './SegmentCurves';
 import { MotionBlur, TooFast } from './TooFast';
 import { dialOf, VALUE_DIALS } from './value-dials';
+import { forgetHere, keepHere, keptHere } from '~/ui/kept-here';
 
 /** What a change of shape is made to. */
 interface Way {
@@ -100,10 +101,10 @@ function Shapes({ segment, onShape }: { segment: Segment; onShape: OnShape }) {
   const { curve } = segment;
   const paste = () => {
     try {
-      const copied = JSON.parse(localStorage.getItem(CURVE) ?? 'null') as Ease | null;
+      const copied = JSON.parse(keptHere(CURVE) ?? 'null') as Ease | null;
       if (copied) onShape(copied);
     } catch {
-      localStorage.removeItem(CURVE);
+      forgetHere(CURVE);
     }
   };
   return (
@@ -127,11 +128,7 @@ function Shapes({ segment, onShape }: { segment: Segment; onShape: OnShape }) {
           </IconButton>
         </span>
       ))}
-      <IconButton
-        label="Copy the curve"
-        className="size-6!"
-        onClick={() => localStorage.setItem(CURVE, JSON.stringify(ease))}
-      >
+      <IconButton label="Copy the curve" className="size-6!" onClick={() => keepHere(CURVE, JSON.stringify(ease))}>
         <Copy size={13} />
       </IconButton>
       <IconButton label="Paste the curve" className="size-6!" onClick={paste}>

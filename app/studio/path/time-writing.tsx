@@ -3,8 +3,8 @@ import { useMemo, useState } from 'react';
 import { createStore, useStore } from 'zustand';
 import { frameOfTimecode, timecode } from '@glimbo/core/time/timecode';
 import { NumberField } from '~/ui/Dial';
-import { keptHere } from '~/ui/kept-here';
 import { useClock, useStudio } from '../state/store';
+import { keepHere, keptHere } from '~/ui/kept-here';
 
 export const WRITINGS = [
   ['seconds', 'seconds'],
@@ -20,7 +20,7 @@ const chosen = createStore<{ id: Writing }>()(() => {
 });
 
 function choose(id: Writing) {
-  localStorage.setItem(KEPT, id);
+  keepHere(KEPT, id);
   chosen.setState({ id });
 }
 

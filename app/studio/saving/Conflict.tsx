@@ -2,11 +2,12 @@
 import { useState } from 'react';
 import { useNavigate, useRevalidator } from 'react-router';
 import { toast } from 'sonner';
-import type { History } from '@glimbo/core/take/history';
-import { present } from '@glimbo/core/take/history';
+import type { History } from '@glimbo/core/document/history';
+import { present } from '@glimbo/core/document/history';
 import type { Take } from '@glimbo/core/take/take';
-import { changed, dropDraft, type Draft, type Kept } from './drafts';
-import { dropMine, post } from './useSaving';
+import { packHistory } from '@glimbo/core/document/change';
+import { historyOf, type Draft } from './drafts';
+import { drafts as kept, draftsOfTake, dropMine, post } from './useSaving';
 import { useStudio, useStudioStore } from '../state/store';
 
 const hour = (when: number) => new Date(when).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' });
@@ -30,8 +31,11 @@ function Bar({ sentence, mine, take, there, deleted, forget, theirs }: BarProps)
   const ask = async (intent: 'fork' | 'put' | 'restore') => {
     setBusy(true);
     try {
-      const { steps, at } = mine();
-      const { status, body } = await post(take, intent === 'restore' ? { intent } : { intent, steps, at });
+      const sent = { fork: () => ({ history: packHistory(mine()) }), put: () => ({ document: present(mine()) }) };
+      const { status, body } = await post(`/takes/${take}`, {
+        intent,
+        ...(intent === 'restore' ? {} : sent[intent]()),
+      });
       if (status !== 200)
         return void toast.error(body?.problem ?? 'The server did not answer. Nothing was lost; try again.');
       if (intent === 'restore') return void (await ask('put'));
@@ -86,18 +90,19 @@ function Bar({ sentence, mine, take, there, deleted, forget, theirs }: BarProps)
 export function SaveConflict({ take }: { take: string }) {
   const store = useStudioStore();
   const save = useStudio((s) => s.save);
+  const drafted = useStudio((s) => s.drafted) ? 'kept in this browser' : 'in this page alone: leave it open';
   if (save.kind === 'refused')
     return (
       <div className="border-b-2 border-ink bg-sheet px-3 py-1.5" role="alert" data-testid="refused">
-        {save.sentence} It is kept in this browser and was not saved; undo it or change it further.
+        {save.sentence} It was not saved and is {drafted}; undo it or change it further.
       </div>
     );
   if (save.kind !== 'conflict') return null;
   const { why, since } = save;
   const words = {
-    other: `This take was changed in another tab. What you changed here since ${hour(since)} is kept in this browser, and what you go on to change too.`,
-    deleted: 'This take was deleted in another tab. What you changed here is kept in this browser.',
-    gone: 'This take is gone for good. What you changed here is kept in this browser.',
+    other: `This take was changed in another tab. What you changed here since ${hour(since)} is ${drafted}, and so is what you go on to change.`,
+    deleted: `This take was deleted in another tab. What you changed here is ${drafted}.`,
+    gone: `This take is gone for good. What you changed here is ${drafted}.`,
   };
   return (
     <Bar
@@ -113,13 +118,13 @@ export function SaveConflict({ take }: { take: string }) {
 }
 
 /** The bars for drafts from before that do not fit what the server has now. */
-export function OpenDrafts({ take, kept, drafts }: { take: string; kept: Kept; drafts: Draft[] }) {
+export function OpenDrafts({ take, drafts }: { take: string; drafts: Draft<Take>[] }) {
   const [open, setOpen] = useState(drafts);
   const { revalidate } = useRevalidator();
   const [draft] = open;
   if (!draft) return null;
   const forget = () => {
-    dropDraft(localStorage, take, draft.session);
+    void kept.drop(draftsOfTake(take), draft.session);
     setOpen(open.slice(1));
     void revalidate();
   };
@@ -130,7 +135,7 @@ export function OpenDrafts({ take, kept, drafts }: { take: string; kept: Kept; d
       take={take}
       there
       deleted={false}
-      mine={() => changed(kept.history, draft)}
+      mine={() => historyOf(draft)}
       forget={forget}
       theirs="Throw mine away"
     />

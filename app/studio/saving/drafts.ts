@@ -1,18 +1,13 @@
 /**
- * Drafts: what was changed here and is not known to be kept by the server. They lie in the browser's storage, one for each
- * session of the Studio, and are dropped only when the server has them or somebody says so.
+ * Drafts: what was changed here and is not known to be kept by the server, one for each session of the Studio. They are
+ * dropped only when the server has them or somebody says so. What kind of document it is makes no difference.
  */
-import { present, type History } from '@glimbo/core/take/history';
-import type { Take } from '@glimbo/core/take/take';
+import { DocumentError } from '@glimbo/core/boundary/document-error';
+import { changed, difference, stepsFrom, type Change } from '@glimbo/core/document/change';
+import { present, startHistory, type History } from '@glimbo/core/document/history';
+import { same } from '@glimbo/core/document/patch';
 
-/** A change of a history as it is sent and kept: the steps after `keep`, and which step is the present one. */
-export interface Change {
-  keep: number;
-  steps: Take[];
-  at: number;
-}
-
-export interface Draft extends Change {
+export interface Draft<T> {
   /** The session that made it. */
   session: string;
   /** The server's revision that it changes. */
@@ -21,68 +16,61 @@ export interface Draft extends Change {
   pending: string | null;
   /** Milliseconds since 1970 of the last change. */
   when: number;
-}
-
-/** What has to be sent for the server to have `now` when it has `before`. */
-export function difference(before: History<Take>, now: History<Take>): Change {
-  let keep = 0;
-  while (keep < before.steps.length && keep < now.steps.length && before.steps[keep] === now.steps[keep]) keep++;
-  return { keep, steps: now.steps.slice(keep), at: now.at };
-}
-
-/** The history that a change makes of another, which may have fewer steps than the change counted on. */
-export function changed(before: History<Take>, { keep, steps, at }: Change): History<Take> {
-  const kept = before.steps.slice(0, keep);
-  const all = [...kept, ...steps];
-  return { steps: all, at: Math.max(0, Math.min(all.length - 1, at - (keep - kept.length))) };
-}
-
-const PREFIX = 'glimbo-draft';
-const keyOf = (take: string, session: string) => `${PREFIX}-${take}-${session}`;
-
-export function keepDraft(storage: Storage, take: string, draft: Draft) {
-  try {
-    storage.setItem(keyOf(take, draft.session), JSON.stringify(draft));
-  } catch {
-    // The browser's storage is full: the change is still in the page, and the state says that it is not saved.
-  }
-}
-
-export const dropDraft = (storage: Storage, take: string, session: string) => storage.removeItem(keyOf(take, session));
-
-/** All drafts of a take, the oldest first. What cannot be read is left where it is. */
-export function draftsOf(storage: Storage, take: string): Draft[] {
-  const found: Draft[] = [];
-  for (let i = 0; i < storage.length; i++) {
-    const key = storage.key(i);
-    if (!key?.startsWith(`${PREFIX}-${take}-`)) continue;
-    try {
-      const draft = JSON.parse(storage.getItem(key) ?? 'null') as Draft | null;
-      if (draft && Array.isArray(draft.steps) && typeof draft.session === 'string') found.push(draft);
-    } catch {
-      // Not one of ours.
-    }
-  }
-  return found.sort((a, b) => a.when - b.when);
+  change: Change;
+  /** The document that the change goes on from, or the present one if that came before; null where it begins anew. */
+  from: { step: number; document: T } | null;
 }
 
 /** What the server has: a history, its revision, and the save that made it. */
-export interface Kept {
-  history: History<Take>;
+export interface Kept<T> {
+  history: History<T>;
   revision: number;
   lastSave: string | null;
   /** A save from before that may be under way still: the server taking it is no change by somebody else. */
   uncertain?: string | null;
 }
 
+/** The draft of what is `now` and was `before` when the server had it last. */
+export function draftOf<T extends object>(
+  before: History<T>,
+  now: History<T>,
+  about: Pick<Draft<T>, 'session' | 'revision' | 'pending' | 'when'>,
+): Draft<T> {
+  const change = difference(before, now);
+  const step = Math.min(change.keep - 1, change.at);
+  const document = now.steps[step - now.first];
+  return { ...about, change, from: document ? { step, document } : null };
+}
+
+/** What a draft has by itself, without the server's history: its present document, and the steps that led there. */
+export function historyOf<T extends object>({ change, from }: Draft<T>): History<T> {
+  if (from && from.step < change.keep - 1) return startHistory(from.document);
+  const steps = [...(from ? [from.document] : []), ...stepsFrom(from?.document ?? null, change.patches)];
+  const at = change.at - (from ? from.step : change.keep);
+  return { first: 0, steps, at: Math.max(0, Math.min(steps.length - 1, at)) };
+}
+
+/** The draft on top of the server's history; null where it does not fit. */
+function onTop<T extends object>(kept: Kept<T>, draft: Draft<T>): History<T> | null {
+  try {
+    return changed(kept.history, draft.change);
+  } catch (error) {
+    if (error instanceof DocumentError) return null;
+    throw error;
+  }
+}
+
 /**
- * What becomes of a draft when the take is opened again: the server has all of it already; it goes on top, since the server
- * is where the draft began; or the server has something else, and somebody has to say.
+ * What becomes of a draft when the document is opened again: the server has all of it already; it goes on top, since the
+ * server is where the draft began; or the server has something else, and somebody has to say.
  */
-export function meet(kept: Kept, draft: Draft): { has: true } | { goesOn: History<Take> } | { asks: History<Take> } {
-  const ours = draft.revision === kept.revision || (draft.pending !== null && draft.pending === kept.lastSave);
-  const mine = changed(kept.history, draft);
-  const same = JSON.stringify(present(mine)) === JSON.stringify(present(kept.history));
-  if (!ours) return same ? { has: true } : { asks: mine };
-  return JSON.stringify(mine) === JSON.stringify(kept.history) ? { has: true } : { goesOn: mine };
+export function meet<T extends object>(
+  kept: Kept<T>,
+  draft: Draft<T>,
+): { has: true } | { goesOn: History<T> } | { asks: History<T> } {
+  const fits = draft.revision === kept.revision || (draft.pending !== null && draft.pending === kept.lastSave);
+  const mine = fits ? onTop(kept, draft) : null;
+  if (mine) return same(mine, kept.history) ? { has: true } : { goesOn: mine };
+  const alone = historyOf(draft);
+  return same(present(alone), present(kept.history)) ? { has: true } : { asks: alone };
 }

@@ -1,10 +1,11 @@
 /**
- * Keeps the server's copy of a take's history in step with the Studio's. Every save has an identity, so that one whose
+ * Keeps the server's copy of a document's history in step with the page's. Every save has an identity, so that one whose
  * answer was lost is recognised when it is sent again; everything that is not known to be kept lies in a draft.
  */
-import type { History } from '@glimbo/core/take/history';
-import type { Take } from '@glimbo/core/take/take';
-import { difference, dropDraft, keepDraft, type Change, type Kept } from './drafts';
+import type { History } from '@glimbo/core/document/history';
+import { difference, type Change } from '@glimbo/core/document/change';
+import type { DraftStore } from './draft-store';
+import { draftOf, type Kept } from './drafts';
 
 /** How it stands with what was changed here. */
 export type SaveState =
@@ -13,7 +14,7 @@ export type SaveState =
   | { kind: 'offline'; sentence: string | null }
   /** The server will not have it as it is; the next change is tried again. */
   | { kind: 'refused'; sentence: string }
-  /** Another tab saved first, or the take was deleted: somebody has to say what to do. */
+  /** Another tab saved first, or the document was deleted: somebody has to say what to do. */
   | { kind: 'conflict'; why: 'other' | 'deleted' | 'gone'; sentence: string; since: number };
 
 const DELAY = 300;
@@ -21,11 +22,11 @@ const RETRY = 2500;
 /** Milliseconds in which the changes of one gesture are joined before they are written into the draft. */
 const DRAFT_DELAY = 250;
 
-interface Pending {
+interface Pending<T> {
   id: string;
   revision: number;
   change: Change;
-  history: History<Take>;
+  history: History<T>;
 }
 
 export interface SaveAnswer {
@@ -35,32 +36,36 @@ export interface SaveAnswer {
   lastSave?: string | null;
 }
 
-export interface SaverOptions {
-  take: string;
+export interface SaverOptions<T> {
+  /** What drafts of the document are kept under. */
+  document: string;
   session: string;
-  kept: Kept;
+  kept: Kept<T>;
   /** The history as it is now. */
-  now(): History<Take>;
+  now(): History<T>;
   tell(state: SaveState): void;
+  /** Whether what is not saved lies in the browser's storage, when that has become known. */
+  drafted(kept: boolean): void;
   send(body: object, leaving: boolean): Promise<{ status: number; body: SaveAnswer | null }>;
-  storage: Storage;
+  drafts: DraftStore<T>;
   newId(): string;
 }
 
-export class Saver {
-  private known: { revision: number; history: History<Take> };
-  private pending: Pending | null = null;
+export class Saver<T extends object> {
+  private known: { revision: number; history: History<T> };
+  private pending: Pending<T> | null = null;
   private sending = false;
   private state: SaveState = { kind: 'saved' };
   private timer: ReturnType<typeof setTimeout> | undefined;
   private draftTimer: ReturnType<typeof setTimeout> | undefined;
   private forgotten = false;
+  private draftFailed = false;
   /** Number of steps and the present one when the history was looked at last. */
   private place = '';
   /** Saves that were sent and never answered: the server may take one of them at any time. */
   private readonly uncertain = new Set<string>();
 
-  constructor(private readonly options: SaverOptions) {
+  constructor(private readonly options: SaverOptions<T>) {
     const { history, revision, uncertain } = options.kept;
     if (uncertain) this.uncertain.add(uncertain);
     this.known = { history, revision };
@@ -102,16 +107,24 @@ export class Saver {
   private keepDraft() {
     clearTimeout(this.draftTimer);
     this.draftTimer = undefined;
-    const { take, session, storage, now } = this.options;
-    if (!this.dirty || this.forgotten) return dropDraft(storage, take, session);
+    const { document, session, drafts, now, drafted } = this.options;
+    if (!this.dirty || this.forgotten) {
+      this.draftFailed = false;
+      return void drafts.drop(document, session);
+    }
     const { revision, history } = this.known;
-    keepDraft(storage, take, {
-      ...difference(history, now()),
-      session,
-      revision,
-      pending: this.pending?.id ?? [...this.uncertain].at(-1) ?? null,
-      when: Date.now(),
-    });
+    const pending = this.pending?.id ?? [...this.uncertain].at(-1) ?? null;
+    void drafts
+      .keep(document, draftOf(history, now(), { session, revision, pending, when: Date.now() }))
+      .then((kept) => {
+        this.draftFailed = !kept;
+        drafted(kept);
+      });
+  }
+
+  /** Whether leaving the page now would lose something: it is neither saved nor in the browser's storage. */
+  get atRisk() {
+    return this.dirty && !this.forgotten && this.draftFailed;
   }
 
   private async save(): Promise<void> {
@@ -130,7 +143,7 @@ export class Saver {
     this.tell({ kind: 'saving' });
     try {
       const { status, body } = await send(
-        { intent: 'save', id: pending.id, revision: pending.revision, ...pending.change },
+        { intent: 'save', id: pending.id, revision: pending.revision, change: pending.change },
         false,
       );
       this.answered(pending, status, body);
@@ -147,7 +160,7 @@ export class Saver {
     this.plan(RETRY);
   }
 
-  private answered(pending: Pending, status: number, body: SaveAnswer | null) {
+  private answered(pending: Pending<T>, status: number, body: SaveAnswer | null) {
     const sentence = body?.problem ?? null;
     if (status === 200 && body?.revision !== undefined) {
       this.known = { revision: body.revision, history: pending.history };
@@ -195,7 +208,7 @@ export class Saver {
     this.pending ??= { id, revision, change, history: this.options.now() };
     this.uncertain.add(id);
     this.keepDraft();
-    this.options.send({ intent: 'save', id, revision, ...change }, true).catch(() => {});
+    this.options.send({ intent: 'save', id, revision, change }, true).catch(() => {});
   }
 
   stop() {

@@ -1,9 +1,11 @@
 /** The Studio's saving: drafts from before are met with what the server has, and the saver is told of every change. */
 import { useEffect, useState } from 'react';
-import type { History } from '@glimbo/core/take/history';
+import type { History } from '@glimbo/core/document/history';
 import type { Take } from '@glimbo/core/take/take';
-import { draftsOf, dropDraft, keepDraft, meet, type Draft, type Kept } from './drafts';
+import { draftStore, moveOlderDrafts } from './draft-store';
+import { meet, type Draft, type Kept } from './drafts';
 import { Saver } from './saver';
+import { storageHere } from '~/ui/kept-here';
 import type { StudioStore } from '../state/store';
 
 /** This page as a session: as long as it lives it holds a lock by this name, so that other tabs leave its draft alone. */
@@ -18,36 +20,43 @@ async function liveSessions(): Promise<Set<string>> {
   return new Set(held.map((lock) => lock.name ?? ''));
 }
 
-/** What drafts from before make of a take: the history to go on with, and the drafts that somebody has to decide about. */
-export interface Met {
-  history: History<Take> | null;
-  open: Draft[];
+export const drafts = draftStore<Take>();
+/** What a take's drafts are kept under. */
+export const draftsOfTake = (id: string) => `take-${id}`;
+
+/** What drafts from before make of a document: the history to go on with, and the drafts that somebody has to decide about. */
+export interface Met<T> {
+  history: History<T> | null;
+  open: Draft<T>[];
   /** A save that may be under way still. */
   uncertain: string | null;
 }
 
-export async function meetDrafts(take: string, kept: Kept): Promise<Met> {
+export async function meetDrafts(take: string, kept: Kept<Take>): Promise<Met<Take>> {
+  const document = draftsOfTake(take);
+  const storage = storageHere();
+  if (storage) await moveOlderDrafts(storage, take, drafts, document);
   const live = await liveSessions();
   let history: History<Take> | null = null;
   let uncertain: string | null = null;
-  const open: Draft[] = [];
-  for (const draft of draftsOf(localStorage, take)) {
+  const open: Draft<Take>[] = [];
+  for (const draft of await drafts.of(document)) {
     if (draft.session !== session && live.has(lockOf(draft.session))) continue;
     const met = meet(kept, draft);
     if ('goesOn' in met && !history) {
       history = met.goesOn;
       uncertain = draft.pending;
       // From here on it is this session's.
-      keepDraft(localStorage, take, { ...draft, session });
-      if (draft.session !== session) dropDraft(localStorage, take, draft.session);
-    } else if ('has' in met) dropDraft(localStorage, take, draft.session);
+      await drafts.keep(document, { ...draft, session });
+      if (draft.session !== session) await drafts.drop(document, draft.session);
+    } else if ('has' in met) await drafts.drop(document, draft.session);
     else open.push(draft);
   }
   return { history, open, uncertain };
 }
 
-export async function post(take: string, body: object, keepalive = false) {
-  const answer = await fetch(`/takes/${take}`, {
+export async function post(address: string, body: object, keepalive = false) {
+  const answer = await fetch(address, {
     method: 'POST',
     headers: { 'content-type': 'application/json' },
     body: JSON.stringify(body),
@@ -63,30 +72,34 @@ export async function post(take: string, body: object, keepalive = false) {
   return { status: answer.status, body: told };
 }
 
-let active: Saver | null = null;
+let active: Saver<Take> | null = null;
 /** Forgets what was changed here and is not saved. */
 export const dropMine = () => active?.forget();
 
-export function useSaving(store: StudioStore, take: string, kept: Kept) {
+export function useSaving(store: StudioStore, take: string, kept: Kept<Take>) {
   const [first] = useState(kept);
   useEffect(() => {
-    const saver = new Saver({
-      take,
+    const saver = new Saver<Take>({
+      document: draftsOfTake(take),
       session,
       kept: first,
       now: () => store.getState().history,
       tell: (save) => store.getState().setSaveState(save),
-      send: (body, leaving) => post(take, body, leaving),
-      storage: localStorage,
+      drafted: (kept) => store.getState().setDrafted(kept),
+      send: (body, leaving) => post(`/takes/${take}`, body, leaving),
+      drafts,
       newId: () => crypto.randomUUID(),
     });
     active = saver;
     const unsubscribe = store.subscribe((now, before) => now.history !== before.history && saver.changed());
     const leave = () => saver.leave();
+    const warn = (event: BeforeUnloadEvent) => void (saver.atRisk && event.preventDefault());
     window.addEventListener('pagehide', leave);
+    window.addEventListener('beforeunload', warn);
     return () => {
       unsubscribe();
       window.removeEventListener('pagehide', leave);
+      window.removeEventListener('beforeunload', warn);
       saver.stop();
       active = null;
     };

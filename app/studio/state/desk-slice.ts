@@ -10,6 +10,7 @@ export const deskSlice =
     sweepReading: 'sweep',
     beats: [],
     save: { kind: 'saved' },
+    drafted: true,
 
     goTo: (next) => set({ station: next }),
     showLane: (lane) => void (get().lanes.includes(lane) || set({ lanes: [...get().lanes, lane] })),
@@ -21,4 +22,5 @@ export const deskSlice =
     readSweepAs: (sweepReading) => set({ sweepReading }),
     showBeats: (beats) => set({ beats }),
     setSaveState: (save) => set({ save }),
+    setDrafted: (drafted) => void (get().drafted !== drafted && set({ drafted })),
   });

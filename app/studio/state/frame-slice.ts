@@ -1,7 +1,7 @@
 /** What the Frame shows and from what, and what a drag in it does. */
 import type { Stretch } from '@glimbo/core/take/levelling';
-import { keptHere } from '~/ui/kept-here';
 import { GUIDES, type FrameSlice, type Slice } from './state';
+import { keepHere, keptHere } from '~/ui/kept-here';
 
 const KEPT_GUIDES = 'glimbo-guides';
 /** Stretches of a take that levelling it left alone. */
@@ -68,7 +68,7 @@ export const frameSlice =
     toggleGuide(guide) {
       const { guides } = get();
       const now = guides.includes(guide) ? guides.filter((g) => g !== guide) : [...guides, guide];
-      localStorage.setItem(KEPT_GUIDES, now.join());
+      keepHere(KEPT_GUIDES, now.join());
       set({ guides: now });
     },
     drawFrom: (preview) => set({ preview }),
@@ -81,7 +81,7 @@ export const frameSlice =
     grabMount: (turning) => set({ turning }),
     grabHorizon: (levelling) => set({ levelling }),
     leaveUnlevelled(unlevelled) {
-      localStorage.setItem(keptUnlevelled(takeId), JSON.stringify(unlevelled));
+      keepHere(keptUnlevelled(takeId), JSON.stringify(unlevelled));
       set({ unlevelled });
     },
     see: (change) => set({ seeing: { ...get().seeing, ...change } }),

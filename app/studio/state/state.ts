@@ -14,7 +14,7 @@ import type { Sketch } from '@glimbo/core/sketch/sketch';
 import type { SteadyMode } from '@glimbo/core/steady/settings';
 import type { Correction } from '@glimbo/core/take/correction';
 import type { Metering } from '@glimbo/core/take/metering';
-import type { History } from '@glimbo/core/take/history';
+import type { History } from '@glimbo/core/document/history';
 import type { Stretch } from '@glimbo/core/take/levelling';
 import type { Take } from '@glimbo/core/take/take';
 import type { Aim, Followings } from '@glimbo/core/view/view-of';
@@ -293,6 +293,8 @@ export interface DeskSlice {
   /** Seconds of the footage at which its sound has beats, while they are seen. */
   beats: readonly number[];
   save: SaveState;
+  /** Whether what is not saved lies in this browser's storage at least. */
+  drafted: boolean;
 
   goTo(station: Station): void;
   /** Opens a lane, the last one on the right. */
@@ -302,4 +304,5 @@ export interface DeskSlice {
   readSweepAs(reading: DeskSlice['sweepReading']): void;
   showBeats(beats: readonly number[]): void;
   setSaveState(save: SaveState): void;
+  setDrafted(drafted: boolean): void;
 }

@@ -4,7 +4,7 @@
  */
 import { createContext, useContext, useMemo } from 'react';
 import { createStore, useStore } from 'zustand';
-import { present, type History } from '@glimbo/core/take/history';
+import { present, type History } from '@glimbo/core/document/history';
 import { reachOf } from '~/model/footage';
 import type { Correction } from '@glimbo/core/take/correction';
 import type { Take } from '@glimbo/core/take/take';

@@ -9,7 +9,7 @@ import { formatOf, ratioOf, withCorrection } from '@glimbo/core/take/formats';
 import { keysOf, viewAt } from '@glimbo/core/path/path';
 import { curvesOf, withCurves } from '@glimbo/core/take/curves';
 import { viewKeySelection } from '@glimbo/core/path/keys';
-import { amend, commit, present, redo, undo, type History } from '@glimbo/core/take/history';
+import { amend, commit, present, redo, undo, type History } from '@glimbo/core/document/history';
 import { correctionOf, type Correction } from '@glimbo/core/take/correction';
 import { carriedAlong, changeCorrection } from '@glimbo/core/take/framing';
 import { meteringOf, type Metering } from '@glimbo/core/take/metering';

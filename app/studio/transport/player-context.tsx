@@ -2,7 +2,7 @@
 import { createContext, useContext, useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import { toast } from 'sonner';
 import { useShallow } from 'zustand/react/shallow';
-import { present } from '@glimbo/core/take/history';
+import { present } from '@glimbo/core/document/history';
 import { isWhole, proxyFile } from '~/model/footage';
 import { playsOriginal } from '~/preview/direct';
 import { Player } from '~/preview/player';

@@ -2,6 +2,7 @@
 import { parseArgs } from 'node:util';
 import { CODECS } from '@glimbo/core/codecs/codecs';
 import { parseSize } from '@glimbo/core/lens/format';
+import { ToldError } from '@glimbo/core/boundary/told-error';
 
 export const USAGE = `Usage:
   ./glimbo export TAKE.json --out FILE.mp4 [--size 1920x1080] [--rate 30] [--codec ${CODECS.join('|')}] [--quality N | --bitrate 18M] [--format 9:16] [--sphere | --compare beside|over|inset]
@@ -15,7 +16,7 @@ What a picture shows (lenses, a part of the sphere) is read from FILE.source.jso
 how the rig moved is read from FILE.motion.json beside it, or --motion FILE.`;
 
 /** Something that somebody has to be told; with the usage where the command line itself was wrong. */
-export class CommandError extends Error {
+export class CommandError extends ToldError {
   constructor(
     sentence: string,
     readonly usage = true,

@@ -1,13 +1,10 @@
 /** Running a command line to its exit code: 0 only when the output is complete. */
-import { MediaError } from '@glimbo/media/ffmpeg';
+import { ToldError } from '@glimbo/core/boundary/told-error';
 import { COMMANDS, type Call } from './commands.js';
 import { CommandError, readOptions, USAGE } from './options.js';
 
-const TOLD = new Set(['TakeError', 'SourceError', 'ShapeError']);
-
 /** Whether an error's own sentence is for people. */
-const isTold = (error: unknown) =>
-  error instanceof MediaError || error instanceof RangeError || TOLD.has((error as Error).constructor.name);
+const isTold = (error: unknown) => error instanceof ToldError || error instanceof RangeError;
 
 /** Runs a command line without the program's name. Never rejects. */
 export async function runCommandLine(

@@ -7,9 +7,12 @@ import { FootageOrder, readRemarkChange } from '../src/gather/validate-remarks.j
 import { methodNamed } from '../src/motion/motion.js';
 import { MotionOrder } from '../src/motion/validate-order.js';
 import { readMotionDocument } from '../src/motion/validate.js';
-import { newTake } from '../src/take/take.js';
+import { packHistory } from '../src/document/change.js';
+import { commit, startHistory } from '../src/document/history.js';
+import { whole } from '../src/document/patch.js';
+import { newTake, type Take } from '../src/take/take.js';
 import { readClipSettings } from '../src/take/validate-clip.js';
-import { readHistory, readSave, TakeOrder } from '../src/take/validate-save.js';
+import { DocumentOrder, readHistory, readSave } from '../src/document/validate-save.js';
 import { readTake, TakeError } from '../src/take/validate.js';
 
 const nested = (levels: number) => JSON.parse('['.repeat(levels) + ']'.repeat(levels)) as unknown;
@@ -113,28 +116,40 @@ describe('settings of a clip', () => {
 });
 
 describe('a save', () => {
-  const good = { id: 'a-save-id', revision: 3, keep: 2, at: 2, steps: [take] };
-  test('is read with its steps checked', () => {
-    expect(readSave({ intent: 'save', ...good })).toMatchObject({ id: 'a-save-id', revision: 3, keep: 2, at: 2 });
+  const change = { first: 0, keep: 2, at: 2, patches: [whole(take)] };
+  const good = { id: 'a-save-id', revision: 3, change };
+  test('is read with its patches checked', () => {
+    expect(readSave({ intent: 'save', ...good })).toEqual(good);
   });
-  test.each([
-    ['leaves nothing', { keep: 0, steps: [], at: 0 }, /no step/],
+  test.each<[string, object, RegExp]>([
+    ['leaves nothing', { keep: 0, patches: [], at: 0 }, /no step/],
     ['has its present step nowhere', { at: 3 }, /not among/],
+    ['has its present step before its first', { first: 1, at: 0 }, /not among/],
     ['counts in fractions', { keep: 1.5 }, /keep/],
     ['counts backwards', { at: -1 }, /at/],
-    ['has no identity', { id: undefined }, /id/],
-    ['has steps that are none', { steps: [{ format: 'other' }] }, /format/],
-    ['has steps that are no list', { steps: 'all' }, /steps/],
-  ])('that %s is refused', (_, change, words) => {
-    expect(() => readSave({ ...good, ...change })).toThrow(words);
+    ['has more steps than there can be', { keep: 5000, at: 5000 }, /more than 600/],
+    ['has operations that are none', { patches: [[{ op: 'move', path: '/a' }]] }, /add, remove or replace/],
+    ['has operations without a place', { patches: [[{ op: 'add', value: 1 }]] }, /path/],
+    ['has patches that are no list', { patches: 'all' }, /patches/],
+  ])('that %s is refused', (_, more, words) => {
+    expect(() => readSave({ ...good, change: { ...change, ...more } })).toThrow(words);
   });
-  test('a whole history is checked likewise', () => {
-    expect(readHistory({ steps: [take, take], at: 1 })).toEqual({ steps: [take, take], at: 1 });
-    expect(() => readHistory({ steps: [take], at: 1 })).toThrow(/not among/);
+  test('without an identity is refused', () => {
+    expect(() => readSave({ ...good, id: undefined })).toThrow(/id/);
+    expect(() => readSave({ ...good, change: null })).toThrow(/change/);
+  });
+  test('a whole history is checked likewise, each step of it', () => {
+    const history = commit(startHistory<Take>(take), { ...take, reading: 24 });
+    const plain = JSON.parse(JSON.stringify({ history: packHistory(history) })) as object;
+    expect(readHistory(plain, readTake)).toEqual(history);
+    const packed = packHistory(history);
+    expect(() => readHistory({ history: { ...packed, at: 2 } }, readTake)).toThrow(/not among/);
+    const wrong = [packed.patches[0]!, [{ op: 'add', path: '/reading', value: 1e9 }]];
+    expect(() => readHistory({ history: { ...packed, patches: wrong } }, readTake)).toThrow(/reading/);
   });
   test('what is asked of a take, a footage and its motion is one of what is known', () => {
     const read = (Shape: new () => object, plain: unknown) => () => readShape(Shape, plain, 'No');
-    expect(read(TakeOrder, { intent: 'format-disk' })).toThrow(/intent/);
+    expect(read(DocumentOrder, { intent: 'format-disk' })).toThrow(/intent/);
     expect(read(FootageOrder, { intent: 'take', range: { in: 'a', out: 2 } })).toThrow(/range.in/);
     expect(read(MotionOrder, { intent: 'correct', cuts: ['now'] })).toThrow(/cuts/);
     expect(read(MotionOrder, { intent: 'correct', bad: [{ in: 1 }] })).toThrow(/bad/);

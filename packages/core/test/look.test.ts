@@ -7,7 +7,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { apply, vec3, type Vec3 } from '../src/geometry/rotation.js';
 import { mapOfDecision, readDecision, writeDecision } from '../src/look/cdl.js';
-import { cubeOf, mapOfCube, readCube, writeCube } from '../src/look/cube.js';
+import { CubeError, cubeOf, mapOfCube, readCube, writeCube } from '../src/look/cube.js';
 import { gradeOf } from '../src/look/grade.js';
 import { fromOklab, toOklab } from '../src/look/oklab.js';
 import { DIALS, NEUTRAL, type Grade } from '../src/look/settings.js';
@@ -253,7 +253,7 @@ describe('a .cube file', () => {
           const cube = readCube(text);
           return mapOfCube(cube)([0.3, 0.6, 0.9]).every(Number.isFinite);
         } catch (error) {
-          return (error as Error).constructor.name === 'CubeError';
+          return error instanceof CubeError;
         }
       }),
       { numRuns: 300 },

@@ -2,17 +2,6 @@ import { describe, expect, test } from '@jest/globals';
 import { apply } from '../src/geometry/rotation.js';
 import { aspectRatio, parseSize, sizeOf } from '../src/lens/format.js';
 import { estimateSize } from '../src/take/estimate.js';
-import {
-  amend,
-  canRedo,
-  canUndo,
-  commit,
-  HISTORY_LIMIT,
-  present,
-  redo,
-  startHistory,
-  undo,
-} from '../src/take/history.js';
 import { correctionOf } from '../src/take/correction.js';
 import { newTake } from '../src/take/take.js';
 import { framesIn } from '../src/take/timing.js';
@@ -79,25 +68,6 @@ describe('orientation', () => {
     apply(centred, [1, 0, 0]).forEach((v, i) => expect(v).toBeCloseTo([0, 0, 1][i]!, 12));
     const turned = correctionOf({ orientation: { mount: { pan: 0, tilt: 0, roll: 180 } } }).at(0);
     apply(turned, [0, -1, 0]).forEach((v, i) => expect(v).toBeCloseTo([0, 1, 0][i]!, 12));
-  });
-});
-
-describe('history', () => {
-  test('goes back and on, drops what was undone, and joins a gesture into one step', () => {
-    let h = commit(commit(startHistory('a'), 'b'), 'c');
-    h = undo(h);
-    expect([present(h), canUndo(h), canRedo(h)]).toEqual(['b', true, true]);
-    expect(present(redo(h))).toBe('c');
-    h = amend(commit(h, 'd'), 'e');
-    expect(h).toEqual({ steps: ['a', 'b', 'e'], at: 2 });
-    expect(present(undo(undo(undo(h))))).toBe('a');
-  });
-
-  test('has a limit', () => {
-    let h = startHistory(0);
-    for (let i = 1; i < HISTORY_LIMIT + 50; i++) h = commit(h, i);
-    expect(h.steps).toHaveLength(HISTORY_LIMIT);
-    expect(present(h)).toBe(HISTORY_LIMIT + 49);
   });
 });
 

@@ -1,17 +1,6 @@
 /** Which frames a clip shows and when; histories of a take. */
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import {
-  amend,
-  canRedo,
-  canUndo,
-  commit,
-  HISTORY_LIMIT,
-  present,
-  redo,
-  startHistory,
-  undo,
-} from '../src/take/history.js';
 import { newTake } from '../src/take/take.js';
 import { clipTiming, frameShown, framesIn, type ClipTiming } from '../src/take/timing.js';
 import { clockOf, shownLength } from '../src/time/clock.js';
@@ -87,29 +76,5 @@ describe('the clock of a take', () => {
         expect(clock.footage(clock.shown(t))).toBeCloseTo(t, 6),
       ),
     );
-  });
-});
-
-describe('a history', () => {
-  test('goes back and forth, and forgets what was undone when something new is done', () => {
-    let h = startHistory(0);
-    for (const n of [1, 2, 3]) h = commit(h, n);
-    h = undo(undo(h));
-    expect([present(h), canUndo(h), canRedo(h)]).toEqual([1, true, true]);
-    expect(present(redo(h))).toBe(2);
-    h = commit(h, 9);
-    expect([h.steps, canRedo(h)]).toEqual([[0, 1, 9], false]);
-    expect(redo(h)).toBe(h);
-    expect(present(undo(undo(undo(h))))).toBe(0);
-  });
-
-  test('joins what belongs together, and has an end', () => {
-    let h = commit(startHistory(0), 1);
-    for (const n of [2, 3, 4]) h = amend(h, n);
-    expect(h.steps).toEqual([0, 4]);
-    for (let n = 0; n < 500; n++) h = commit(h, 100 + n);
-    expect(h.steps).toHaveLength(HISTORY_LIMIT);
-    expect(present(h)).toBe(599);
-    expect(commit(h, 599)).toBe(h);
   });
 });

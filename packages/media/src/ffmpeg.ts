@@ -3,6 +3,7 @@ import { spawn, type ChildProcess } from 'node:child_process';
 import { existsSync } from 'node:fs';
 import { dirname } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { ToldError } from '@glimbo/core/boundary/told-error';
 
 /** Input options for everything that a user hands us: files only, real media containers only. */
 export const SAFE_INPUT = [
@@ -17,7 +18,7 @@ export const TO_JPEG = 'in_color_matrix=bt709:in_range=tv:out_color_matrix=bt601
 export const BT709 = ['-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709', '-color_range', 'tv'];
 
 /** A failure that is told to the user as it stands; `cause` may hold a program's whole error output. */
-export class MediaError extends Error {}
+export class MediaError extends ToldError {}
 
 /** The folder with the built engine: the kernel and its workers. */
 export const engineFolder = () => process.env.GLIMBO_ENGINE ?? dirname(fileURLToPath(import.meta.url));

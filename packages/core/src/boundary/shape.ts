@@ -1,9 +1,10 @@
 /** Reading what comes from outside: one validated shape at every boundary, and what is wrong with it in words. */
 import 'reflect-metadata';
 import { registerDecorator, ValidateIf, ValidateNested, validateSync, type ValidationError } from 'class-validator';
+import { ToldError } from './told-error.js';
 
 /** What came in does not have the shape that is wanted here; every problem in words. */
-export class ShapeError extends Error {
+export class ShapeError extends ToldError {
   constructor(
     what: string,
     readonly problems: string[],
@@ -92,16 +93,27 @@ function inWords(errors: ValidationError[], prefix: string): string[] {
   ]);
 }
 
-/** A decorator made of a test that says what is wrong, or null. */
+/**
+ * A decorator made of a test that says what is wrong, or null. Documents are never changed in place, so that a list which
+ * passed once, as most do in the next step of a history, is not tested again.
+ */
 export function Checked(test: (value: unknown) => string | null): PropertyDecorator {
+  const passed = new WeakSet<object>();
+  const problem = (value: unknown) => {
+    const known = typeof value === 'object' && value !== null;
+    if (known && passed.has(value)) return null;
+    const found = test(value);
+    if (known && found === null) passed.add(value);
+    return found;
+  };
   return (target, property) => {
     registerDecorator({
       name: 'checked',
       target: target.constructor,
       propertyName: String(property),
       validator: {
-        validate: (value: unknown) => test(value) === null,
-        defaultMessage: (args) => test(args?.value) ?? '',
+        validate: (value: unknown) => problem(value) === null,
+        defaultMessage: (args) => problem(args?.value) ?? '',
       },
     });
   };

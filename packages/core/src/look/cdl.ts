@@ -5,6 +5,7 @@
 import { lumaOf } from '../colour/convert.js';
 import { vec3, type Vec3 } from '../geometry/rotation.js';
 import type { ColourMap } from './grade.js';
+import { ToldError } from '../boundary/told-error.js';
 
 export interface Decision {
   id: string;
@@ -15,7 +16,7 @@ export interface Decision {
 }
 
 /** What is wrong with a file, in one sentence for whoever gave it. */
-export class DecisionError extends Error {}
+export class DecisionError extends ToldError {}
 
 const LONGEST = 1_000_000;
 const NAMESPACE = 'urn:ASC:CDL:v1.2';

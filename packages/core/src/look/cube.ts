@@ -2,6 +2,7 @@
 import { vec3, type Vec3 } from '../geometry/rotation.js';
 import type { ColourMap } from './grade.js';
 import { tetrahedral, type Lattice } from './tetrahedral.js';
+import { ToldError } from '../boundary/told-error.js';
 
 export interface Cube {
   title: string;
@@ -16,7 +17,7 @@ export interface Cube {
 }
 
 /** What is wrong with a file, in one sentence for whoever gave it. */
-export class CubeError extends Error {}
+export class CubeError extends ToldError {}
 
 /** Most points a side, and of a curve. */
 const MOST = { '1D': 65_536, '3D': 129 } as const;

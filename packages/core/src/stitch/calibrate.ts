@@ -11,6 +11,7 @@ import { angleBetween, DEGREES, RADIANS } from '../geometry/rotation.js';
 import { matchFeatures, type FeaturePair } from './features.js';
 import { lensDirection, type Lens } from './lens.js';
 import { bandDirection, lensMapper, overlapHalf, type Picture } from './overlap.js';
+import { ToldError } from '../boundary/told-error.js';
 
 export interface Calibration {
   lenses: [Lens, Lens];
@@ -35,7 +36,7 @@ const ROUNDS = [
 /** Fewer features than this cannot hold the solution. */
 const FEWEST = 24;
 
-export class CalibrationError extends Error {}
+export class CalibrationError extends ToldError {}
 
 /** What may change, with the deviation that is thought likely: degrees, pixels (times the circle's radius), plain numbers. */
 const PARAMETERS: { of: 0 | 1; key: keyof Lens; spread: number; perRadius?: boolean }[] = [

@@ -4,6 +4,7 @@ import { ArrayMaxSize, ArrayMinSize, IsArray, IsIn, IsNumber, IsObject, IsOption
 import { Nested, problemsOf } from '../boundary/shape.js';
 import { LENS_FOV } from './lens.js';
 import { HOUSINGS, MOST_FEATHER, SEAM_POINTS, SECTORS, type Source } from './source.js';
+import { ToldError } from '../boundary/told-error.js';
 
 class LensShape {
   @IsNumber() centreX!: number;
@@ -56,7 +57,7 @@ class TwoLensesShape extends JoiningShape {
 const SHAPES = { sphere: SphereShape, part: PartShape, 'one-lens': OneLensShape, 'two-lenses': TwoLensesShape };
 
 /** A document that does not describe a source, with every problem in words. */
-export class SourceError extends Error {
+export class SourceError extends ToldError {
   constructor(readonly problems: string[]) {
     super(`This does not describe a picture that Glimbo can read: ${problems.join('; ')}.`);
   }

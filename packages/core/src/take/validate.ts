@@ -34,6 +34,7 @@ import { HEADINGS, LONGEST_WINDOW, noSteady, PIN_KINDS, STEADY_MODES } from '../
 import { CORRECTED, CORRECTION_LIMITS } from './format-correction.js';
 import { formatsOf } from './formats.js';
 import type { Take } from './take.js';
+import { ToldError } from '../boundary/told-error.js';
 
 /** Things in a list in order of time, no two at once, each passing a test of its own. */
 function listProblem(value: unknown, what: string, test: (item: Record<string, unknown>) => string | null) {
@@ -179,7 +180,7 @@ class TakeShape {
 }
 
 /** A document that is not a take, with every problem in words. */
-export class TakeError extends Error {
+export class TakeError extends ToldError {
   constructor(readonly problems: string[]) {
     super(`This is not a take that Glimbo can read: ${problems.join('; ')}.`);
   }
