@@ -3,7 +3,7 @@ export default {
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
   transform: {
     '^.+\\.tsx?$': [
-      '@swc/jest',
+      '<rootDir>/scripts/jest/transform.mjs',
       {
         module: { type: 'es6' },
         jsc: {
@@ -22,6 +22,6 @@ export default {
   },
   testEnvironment: 'node',
   setupFiles: ['<rootDir>/test/properties.ts'],
-  testTimeout: 120000,
+  testTimeout: 20000,
   maxWorkers: 2,
 };

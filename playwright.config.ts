@@ -1,15 +1,13 @@
 import { defineConfig } from '@playwright/test';
 
-const PORT = 4371;
-
 export default defineConfig({
   testDir: 'e2e',
-  workers: 1,
+  // Each has a server, a port and data of its own, see e2e/test.ts.
+  workers: 2,
   timeout: 240_000,
   expect: { timeout: 30_000 },
   reporter: [['line'], ['json', { outputFile: 'test-results/e2e.json' }]],
   use: {
-    baseURL: `http://127.0.0.1:${PORT}`,
     viewport: { width: 1280, height: 800 },
     launchOptions: {
       executablePath: process.env.GLIMBO_CHROMIUM ?? '/usr/bin/chromium',
@@ -24,12 +22,5 @@ export default defineConfig({
         '--autoplay-policy=no-user-gesture-required',
       ],
     },
-  },
-  webServer: {
-    command: 'node e2e/serve.mjs',
-    url: `http://127.0.0.1:${PORT}/settings`,
-    env: { GLIMBO_PORT: String(PORT) },
-    reuseExistingServer: false,
-    timeout: 60_000,
   },
 });

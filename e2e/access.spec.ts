@@ -1,6 +1,6 @@
 /** Every page, station and sheet for people who use a keyboard or a screen reader: axe, and walks without a pointer. */
 import AxeBuilder from '@axe-core/playwright';
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test, type Page } from './test';
 import { footage, gather, openTake, saved, scratch, station, still } from './helpers';
 import { join } from 'node:path';
 

@@ -1,15 +1,14 @@
 /** A camera card: looked at, copied with check sums, ejected in the middle; a pair, and a calibration of it. */
 import { readdirSync } from 'node:fs';
-import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test, type Page } from './test';
 import { seamError } from '../packages/core/src/stitch/calibrate';
 import type { TwoLenses } from '../packages/core/src/stitch/source';
 import { makeCard } from '../packages/demo/src/card';
 import { inOnePicture, TRUE } from '../packages/demo/src/lenses';
 import { card, ffmpeg, frameShot, gathered, goTo, inflate, scratch, sha256, still } from './helpers';
+import { data } from './world';
 
-const data = join(tmpdir(), 'glimbo-e2e', 'data');
 const clips = resolve('packages/demo/clips');
 const drawer = join(data, 'cards');
 

@@ -1,5 +1,5 @@
 /** Following a visitor: drawn round on the Map, tracked, kept in frame in the Frame and in the clip that is exported. */
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test, type Page } from './test';
 import { join } from 'node:path';
 import {
   data,

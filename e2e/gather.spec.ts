@@ -1,9 +1,8 @@
 /** Copies that are broken off and go on, duplicates, folders; and the Library with a great deal in it. */
 import { mkdirSync, readdirSync, renameSync } from 'node:fs';
-import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import knex from 'knex';
-import { expect, test } from '@playwright/test';
+import { expect, test } from './test';
 import {
   card,
   ffmpeg,
@@ -18,8 +17,7 @@ import {
   sha256,
   still,
 } from './helpers';
-
-const data = join(tmpdir(), 'glimbo-e2e', 'data');
+import { data } from './world';
 
 test('a copy that is broken off goes on where it stopped, and arrives byte for byte', async ({ page, context }) => {
   const file = footage('interrupted.mp4', 1, 1);

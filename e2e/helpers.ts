@@ -1,50 +1,48 @@
 import { execFileSync } from 'node:child_process';
 import { createHash, randomBytes } from 'node:crypto';
-import { closeSync, mkdirSync, openSync, readFileSync, writeFileSync, writeSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { basename, join } from 'node:path';
+import {
+  closeSync,
+  copyFileSync,
+  existsSync,
+  openSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  writeFileSync,
+  writeSync,
+} from 'node:fs';
+import { basename, extname, join } from 'node:path';
 import knex from 'knex';
-import { expect, type Page } from '@playwright/test';
 import { stepsFrom } from '@glimbo/core/document/change';
 import { whole, type Patch } from '@glimbo/core/document/patch';
+import { expect, type Page } from './test';
+import { data, scratch, world } from './world';
 
-export const scratch = join(tmpdir(), 'glimbo-e2e', 'footage');
-/** The application's own data folder. */
-export const data = join(tmpdir(), 'glimbo-e2e', 'data');
-mkdirSync(scratch, { recursive: true });
+export { data, scratch };
 
 export const ffmpeg = (...args: string[]) =>
   execFileSync('ffmpeg', ['-v', 'error', '-y', ...args], { maxBuffer: 1 << 28 });
 
+/** What ffmpeg makes with these arguments, which is made once and copied ever after. */
+export function made(file: string, ...args: string[]): string {
+  const before = join(world.made, createHash('sha256').update(args.join('\0')).digest('hex') + extname(file));
+  if (!existsSync(before)) {
+    const half = join(scratch, `half${extname(file)}`);
+    ffmpeg(...args, half);
+    copyFileSync(half, `${before}.${process.pid}`);
+    renameSync(`${before}.${process.pid}`, before);
+    rmSync(half);
+  }
+  copyFileSync(before, file);
+  return file;
+}
+
 /** Some seconds of a demo clip as a file of their own, small enough to be gathered quickly. */
 export function footage(name: string, from: number, seconds: number, clip = 'turntable'): string {
-  const file = join(scratch, name);
-  ffmpeg(
-    '-ss',
-    String(from),
-    '-t',
-    String(seconds),
-    '-i',
-    `packages/demo/clips/${clip}.mp4`,
-    '-vf',
-    'scale=1920:960',
-    '-c:v',
-    'libx264',
-    '-preset',
-    'veryfast',
-    '-crf',
-    '16',
-    '-colorspace',
-    'bt709',
-    '-color_primaries',
-    'bt709',
-    '-color_trc',
-    'bt709',
-    '-c:a',
-    'aac',
-    file,
-  );
-  return file;
+  const filmed = ['-ss', String(from), '-t', String(seconds), '-i', `packages/demo/clips/${clip}.mp4`];
+  const coded = ['-vf', 'scale=1920:960', '-c:v', 'libx264', '-preset', 'veryfast', '-crf', '16', '-c:a', 'aac'];
+  const colours = ['-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709'];
+  return made(join(scratch, name), ...filmed, ...coded, ...colours);
 }
 
 /** Runs the command line of the built engine. */
@@ -96,7 +94,7 @@ export function inflate(file: string, bytes: number) {
 }
 
 export async function openTake(page: Page, name: string) {
-  await page.goto('/');
+  if (new URL(page.url(), world.address).pathname !== '/') await page.goto('/');
   await card(page, name).getByRole('button', { name: 'New take' }).click();
   await still(page);
 }

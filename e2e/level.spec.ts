@@ -1,6 +1,6 @@
 /** The Level station in the real application, on footage that was carried by hand, upside down. */
 import { join } from 'node:path';
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test, type Page } from './test';
 import {
   card,
   dialValue,

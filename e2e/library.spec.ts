@@ -1,11 +1,10 @@
 import { execFileSync } from 'node:child_process';
 import { copyFileSync, existsSync, readdirSync, readFileSync, truncateSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
-import { expect, test } from '@playwright/test';
+import { expect, test } from './test';
 import { ffmpeg, footage, footageCount, gather, scratch } from './helpers';
+import { data } from './world';
 
-const data = join(tmpdir(), 'glimbo-e2e', 'data');
 const at = (name: string) => join(scratch, name);
 const uploads = () => readdirSync(join(data, 'uploads'));
 

@@ -1,7 +1,7 @@
 /** Giving a take a look: light, colour, LUTs and moods, detail, the Meter, overlays; what is seen is what is exported. */
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test, type Page } from './test';
 import {
   data,
   dial,

@@ -1,5 +1,5 @@
 /** Cutting live between Lookouts, several in one picture, laying them onto other takes; and a Sketch, taken in part. */
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test, type Page } from './test';
 import { join } from 'node:path';
 import {
   data,

@@ -1,6 +1,6 @@
 /** Finding moments: marks, ranges that become takes, glances, the look round, the Sweep close up; and the frame rate's reading. */
 import { join } from 'node:path';
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test, type Page } from './test';
 import {
   card,
   dialValue,

@@ -1,6 +1,6 @@
 /** What somebody meets who opens Glimbo for the first time, with footage of a make of its own. */
 import { join } from 'node:path';
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test, type Page } from './test';
 import {
   card,
   dial,

@@ -1,7 +1,7 @@
 /** Laying and shaping the camera's path with pointer and keyboard: moves, handles, boxes, performing, pace, formats. */
 import { join } from 'node:path';
 import { writeFileSync } from 'node:fs';
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test, type Page } from './test';
 import {
   card,
   data,

@@ -1,12 +1,12 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { mkdirSync, readdirSync, renameSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { expect, test } from '@playwright/test';
+import { expect, test } from './test';
 import { card, footage, gather, gathered, inflate, scratch, sha256 } from './helpers';
+import { world } from './world';
 
-const PORT = 4373;
-const data = join(tmpdir(), 'glimbo-recovery');
+const PORT = world.ownPort;
+const data = join(world.folder, 'recovery');
 let server: ChildProcess;
 
 /** Starts a server of this test's own, which may be killed. */

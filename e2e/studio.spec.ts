@@ -1,6 +1,5 @@
 import { join } from 'node:path';
-import { tmpdir } from 'node:os';
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test, type Page } from './test';
 import type { Take } from '@glimbo/core/take/take';
 import {
   dial,
@@ -22,6 +21,7 @@ import {
   takeOf,
   typeDial,
 } from './helpers';
+import { data } from './world';
 
 const clip = () => join(scratch, 'midday.mp4');
 /** The proxy that the application made of this file's footage. */
@@ -29,7 +29,7 @@ async function proxyOf(page: Page, card: string) {
   await page.goto('/');
   const picture = page.getByTestId('footage').filter({ hasText: card }).locator('img').first();
   const id = (await picture.getAttribute('src'))!.split('/')[3]!;
-  return join(tmpdir(), 'glimbo-e2e', 'data', 'footage', id, 'proxy.mp4');
+  return join(data, 'footage', id, 'proxy.mp4');
 }
 
 test.beforeEach(async ({ page }) => {

@@ -1,7 +1,10 @@
 /** The queue: whatever becomes of a job, of its process or of this one, it ends well and nothing of it is left. */
-import { afterAll, beforeAll, beforeEach, describe, expect, test } from '@jest/globals';
+import { afterAll, beforeAll, beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { existsSync, readdirSync, writeFileSync } from 'node:fs';
 import { exportParams, facts, openWorld, until } from './world';
+
+// It waits for processes, on any machine.
+jest.setTimeout(120_000);
 
 const { db, config, end } = await openWorld();
 const { addFootage, findFootage } = await import('../db/footage');

@@ -1,11 +1,14 @@
 /** Starting and ending, with the built server: what cannot be is said, and changes nothing. */
-import { afterAll, describe, expect, test } from '@jest/globals';
+import { afterAll, describe, expect, jest, test } from '@jest/globals';
 import { spawn, type ChildProcess } from 'node:child_process';
 import { once } from 'node:events';
 import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+
+// It waits for processes, on any machine.
+jest.setTimeout(120_000);
 
 const root = mkdtempSync(join(tmpdir(), 'glimbo-start-'));
 const running = new Set<ChildProcess>();

@@ -1,5 +1,5 @@
 /** The application's pieces of work, done without a process of their own: what they report, and what they say when they cannot. */
-import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { afterAll, beforeAll, describe, expect, jest, test } from '@jest/globals';
 import { execFileSync } from 'node:child_process';
 import { existsSync, mkdirSync, mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -7,6 +7,9 @@ import { join, resolve } from 'node:path';
 import { newTake } from '@glimbo/core/take/take';
 import { runTask } from '../src/run-task.js';
 import type { Report, Task } from '../src/task.js';
+
+// It waits for processes, on any machine.
+jest.setTimeout(120_000);
 
 process.env.GLIMBO_ENGINE = resolve('build/engine');
 const folder = mkdtempSync(join(tmpdir(), 'glimbo-task-'));

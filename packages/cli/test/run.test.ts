@@ -1,11 +1,14 @@
 /** The command line as it is typed: what is wrong is said in a sentence, with the right exit code, and nothing is written. */
-import { afterAll, describe, expect, test } from '@jest/globals';
+import { afterAll, describe, expect, jest, test } from '@jest/globals';
 import { execFileSync } from 'node:child_process';
 import { existsSync, mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { newTake } from '@glimbo/core/take/take';
 import { runCommandLine } from '../src/run.js';
+
+// It waits for processes, on any machine.
+jest.setTimeout(120_000);
 
 process.env.GLIMBO_ENGINE = resolve('build/engine');
 const folder = mkdtempSync(join(tmpdir(), 'glimbo-cli-'));

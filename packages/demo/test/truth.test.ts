@@ -1,5 +1,5 @@
 /** The clips against their truth: the sun stands where the true orientation says, so nothing is mirrored or turned. */
-import { describe, expect, test } from '@jest/globals';
+import { describe, expect, jest, test } from '@jest/globals';
 import { execFileSync } from 'node:child_process';
 import { readFileSync, statSync } from 'node:fs';
 import { resolve } from 'node:path';
@@ -8,6 +8,9 @@ import { equirectangularOf } from '@glimbo/core/geometry/sphere';
 import { lensPixel, type Lens } from '@glimbo/core/stitch/lens';
 import { LENS_SIDE } from '../src/lenses.js';
 import { CLIPS } from '../src/motion.js';
+
+// It waits for ffmpeg, on any machine.
+jest.setTimeout(120_000);
 
 const SUN: Vec3 = [0.62 / 1.0008, 0.62 / 1.0008, 0.48 / 1.0008];
 const [W, H] = [720, 360];

@@ -1,5 +1,5 @@
 /** Exports are frame-exact, with sound in sync, at the footage's rate and at others; nothing half done is left. */
-import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { afterAll, beforeAll, describe, expect, jest, test } from '@jest/globals';
 import { execFileSync } from 'node:child_process';
 import { existsSync, mkdtempSync, readdirSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -8,6 +8,9 @@ import { newTake, type Take } from '@glimbo/core/take/take';
 import { probe } from '../src/probe.js';
 import { wholeSphere } from '../src/recording.js';
 import { exportClip } from '../src/render/clip.js';
+
+// It waits for ffmpeg, on any machine.
+jest.setTimeout(120_000);
 
 process.env.GLIMBO_ENGINE = resolve('build/engine');
 const folder = mkdtempSync(join(tmpdir(), 'glimbo-clip-'));

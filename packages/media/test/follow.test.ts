@@ -1,5 +1,5 @@
 /** Following in real footage, against where its subjects truly are. */
-import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { afterAll, beforeAll, describe, expect, jest, test } from '@jest/globals';
 import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -14,6 +14,9 @@ import { writePortrait } from '../src/portrait.js';
 import { wholeSphere } from '../src/recording.js';
 import { renderStill } from '../src/render/still.js';
 import { tracksFor } from '../src/subjects.js';
+
+// It waits for ffmpeg, on any machine.
+jest.setTimeout(120_000);
 
 process.env.GLIMBO_ENGINE ??= resolve('build/engine');
 const folder = mkdtempSync(join(tmpdir(), 'glimbo-follow-'));

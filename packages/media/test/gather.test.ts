@@ -1,5 +1,5 @@
 /** Gathering that can be looked at while it goes on, and that is gone on with after a kill. */
-import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { afterAll, beforeAll, describe, expect, jest, test } from '@jest/globals';
 import { execFileSync } from 'node:child_process';
 import {
   copyFileSync,
@@ -19,6 +19,9 @@ import { gather, type Gathered } from '../src/gather.js';
 import { FragmentCounter, GROWING, joinPieces } from '../src/growing.js';
 import { probe, type MediaFacts } from '../src/probe.js';
 import { openRecording, readRecording, wholeSphere, type Recording } from '../src/recording.js';
+
+// It waits for ffmpeg, on any machine.
+jest.setTimeout(120_000);
 
 process.env.GLIMBO_ENGINE = resolve('build/engine');
 const folder = mkdtempSync(join(tmpdir(), 'glimbo-gather-'));

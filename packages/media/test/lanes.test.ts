@@ -1,5 +1,5 @@
 /** The lanes of a footage come out the same however its bytes come in. */
-import { afterAll, describe, expect, test } from '@jest/globals';
+import { afterAll, describe, expect, jest, test } from '@jest/globals';
 import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -11,6 +11,9 @@ import { HEARD_RATE } from '@glimbo/core/sound/onsets';
 import { SoundWriter, writeSound } from '../src/sound-lane.js';
 import { BAND_HEIGHT, SweepWriter } from '../src/sweep.js';
 import { writeWhole } from '../src/write-whole.js';
+
+// It waits for ffmpeg, on any machine.
+jest.setTimeout(120_000);
 
 const folder = mkdtempSync(join(tmpdir(), 'glimbo-lanes-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));

@@ -1,5 +1,5 @@
 /** Up proposed on photographs of real scenes that are leaned by known amounts. */
-import { afterAll, expect, test } from '@jest/globals';
+import { afterAll, expect, jest, test } from '@jest/globals';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
@@ -10,6 +10,9 @@ import { SURE } from '@glimbo/core/level/sure';
 import { createPrepare } from '@glimbo/kernel/slopes';
 import { bareScenes } from '../../../bench/bare-scenes';
 import { leanedPhotographs, leanedPictures, SCENES, WIDTH } from '../../../bench/photographs';
+
+// It waits for ffmpeg, on any machine.
+jest.setTimeout(120_000);
 
 const module = await WebAssembly.compile(readFileSync(resolve('build/engine/motion.wasm')));
 const prepare = await createPrepare(module, WIDTH);

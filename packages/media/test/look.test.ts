@@ -1,5 +1,5 @@
 /** The look in stills and clips as they come out: Meter, blur, patch, and what does nothing. */
-import { afterAll, describe, expect, test } from '@jest/globals';
+import { afterAll, describe, expect, jest, test } from '@jest/globals';
 import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -24,6 +24,9 @@ import { decodeFrame, renderStill } from '../src/render/still.js';
 import { probe } from '../src/probe.js';
 import { svgToRgba } from '../src/svg.js';
 import { drawShots, stillShots } from './draw-shots.js';
+
+// It waits for ffmpeg, on any machine.
+jest.setTimeout(120_000);
 
 process.env.GLIMBO_ENGINE ??= resolve('build/engine');
 const folder = mkdtempSync(join(tmpdir(), 'glimbo-look-'));

@@ -1,5 +1,5 @@
 /** The motion analysis of the demo clips against how they were truly filmed, by the command line as people run it. */
-import { beforeAll, describe, expect, test } from '@jest/globals';
+import { beforeAll, describe, expect, jest, test } from '@jest/globals';
 import { execFile, execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -23,6 +23,9 @@ import {
   type Truth,
 } from '@glimbo/demo/truth';
 import { readMotion } from '../src/motion-file.js';
+
+// It waits for ffmpeg, on any machine.
+jest.setTimeout(120_000);
 
 const clips = resolve('packages/demo/clips');
 const cli = resolve('build/engine/cli.mjs');

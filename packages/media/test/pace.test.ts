@@ -1,5 +1,5 @@
 /** Clips that follow a pace: the very number of frames, the sound in step with the picture, its pitch kept. */
-import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { afterAll, beforeAll, expect, jest, test } from '@jest/globals';
 import { execFileSync } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -8,6 +8,9 @@ import { paceMap, type Pace } from '@glimbo/core/pace/pace';
 import { newTake } from '@glimbo/core/take/take';
 import { wholeSphere } from '../src/recording.js';
 import { exportClip } from '../src/render/clip.js';
+
+// It waits for ffmpeg, on any machine.
+jest.setTimeout(120_000);
 
 process.env.GLIMBO_ENGINE = resolve('build/engine');
 const folder = mkdtempSync(join(tmpdir(), 'glimbo-pace-'));

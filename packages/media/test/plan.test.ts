@@ -1,5 +1,5 @@
 /** The engine carries out plans that no take makes yet: several sources, several shots a frame, panes over each other. */
-import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { afterAll, beforeAll, describe, expect, jest, test } from '@jest/globals';
 import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -13,6 +13,9 @@ import { readRecording, wholeSphere } from '../src/recording.js';
 import { decodedSource } from '../src/render/clip.js';
 import { render } from '../src/render/pipeline.js';
 import { shotsOf, tableOf } from '../src/render/plan-table.js';
+
+// It waits for ffmpeg, on any machine.
+jest.setTimeout(120_000);
 
 process.env.GLIMBO_ENGINE = resolve('build/engine');
 const folder = mkdtempSync(join(tmpdir(), 'glimbo-plan-'));

@@ -1,5 +1,5 @@
 /** Where the picture shrinks: planets against the area mean of each pixel, sampled densely here. */
-import { beforeAll, describe, expect, test } from '@jest/globals';
+import { beforeAll, describe, expect, jest, test } from '@jest/globals';
 import { resolve } from 'node:path';
 import { apply, IDENTITY } from '@glimbo/core/geometry/rotation';
 import { equirectangularOf } from '@glimbo/core/geometry/sphere';
@@ -7,6 +7,9 @@ import { cameraDirection, DEFAULT_VIEW, type Camera } from '@glimbo/core/lens/vi
 import { radiusOf } from '@glimbo/core/lens/projection';
 import { viewShot, type Shot } from '@glimbo/core/plan/shot';
 import { drawShots } from './draw-shots.js';
+
+// It waits for ffmpeg, on any machine.
+jest.setTimeout(120_000);
 
 process.env.GLIMBO_ENGINE = resolve('build/engine');
 const source = { width: 2880, height: 1440 };

@@ -1,11 +1,14 @@
 /** The engine against ffmpeg's v360 filter, which nobody here wrote, on a frame of the demo. */
-import { beforeAll, describe, expect, test } from '@jest/globals';
+import { beforeAll, describe, expect, jest, test } from '@jest/globals';
 import { execFileSync } from 'node:child_process';
 import { join, resolve } from 'node:path';
 import { newTake, type Take } from '@glimbo/core/take/take';
 import type { View } from '@glimbo/core/lens/view';
 import { frameBytes, YUV420 } from '@glimbo/core/codecs/pixels';
 import { drawShots, stillShots } from './draw-shots.js';
+
+// It waits for ffmpeg, on any machine.
+jest.setTimeout(120_000);
 
 process.env.GLIMBO_ENGINE = resolve('build/engine');
 const source = { width: 2880, height: 1440 };

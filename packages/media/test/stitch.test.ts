@@ -1,5 +1,5 @@
 /** Stitching the demo's two-lens recording, whose true lenses are known from how it was rendered. */
-import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { afterAll, beforeAll, describe, expect, jest, test } from '@jest/globals';
 import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -19,6 +19,9 @@ import { exportClip } from '../src/render/clip.js';
 import { decodeFrame } from '../src/render/still.js';
 import { recogniseRecording } from '../src/stitch.js';
 import { drawShots, stillShots } from './draw-shots.js';
+
+// It waits for ffmpeg, on any machine.
+jest.setTimeout(120_000);
 
 process.env.GLIMBO_ENGINE = resolve('build/engine');
 const clips = resolve('packages/demo/clips');

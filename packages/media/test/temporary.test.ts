@@ -1,5 +1,5 @@
 /** What is killed leaves nothing: no process, no temporary folder, and an early cancel is heard. */
-import { afterAll, describe, expect, test } from '@jest/globals';
+import { afterAll, describe, expect, jest, test } from '@jest/globals';
 import { execFileSync, spawn, type ChildProcess } from 'node:child_process';
 import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -9,6 +9,9 @@ import { writeFileSync } from 'node:fs';
 import { wholeSphere } from '../src/recording.js';
 import { exportClip } from '../src/render/clip.js';
 import { clearAbandoned, removeTemporary, temporaryFolder } from '../src/temporary.js';
+
+// It waits for ffmpeg, on any machine.
+jest.setTimeout(120_000);
 
 process.env.GLIMBO_ENGINE = resolve('build/engine');
 const folder = mkdtempSync(join(tmpdir(), 'glimbo-killed-'));

@@ -1,5 +1,5 @@
 /** The twin in clips, spheres and stills as they come out. */
-import { afterAll, describe, expect, test } from '@jest/globals';
+import { afterAll, describe, expect, jest, test } from '@jest/globals';
 import { execFileSync } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -10,6 +10,9 @@ import { newTake, type Take } from '@glimbo/core/take/take';
 import { wholeSphere } from '../src/recording.js';
 import { exportClip } from '../src/render/clip.js';
 import { renderStill } from '../src/render/still.js';
+
+// It waits for ffmpeg, on any machine.
+jest.setTimeout(120_000);
 
 process.env.GLIMBO_ENGINE ??= resolve('build/engine');
 const folder = mkdtempSync(join(tmpdir(), 'glimbo-twin-'));

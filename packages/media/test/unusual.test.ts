@@ -1,5 +1,5 @@
 /** Recordings of unusual but intact make: every one is read frame-exactly, with its sound in sync and in its own colours. */
-import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { afterAll, beforeAll, describe, expect, jest, test } from '@jest/globals';
 import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -10,6 +10,9 @@ import { probe } from '../src/probe.js';
 import { openRecording, readRecording, wholeSphere } from '../src/recording.js';
 import { exportClip } from '../src/render/clip.js';
 import { renderStill } from '../src/render/still.js';
+
+// It waits for ffmpeg, on any machine.
+jest.setTimeout(120_000);
 
 process.env.GLIMBO_ENGINE = resolve('build/engine');
 const folder = mkdtempSync(join(tmpdir(), 'glimbo-unusual-'));

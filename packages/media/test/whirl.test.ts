@@ -1,5 +1,5 @@
 /** A camera that is whirled round at a turn a second: its motion is followed, and held. */
-import { afterAll, expect, test } from '@jest/globals';
+import { afterAll, expect, jest, test } from '@jest/globals';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
@@ -12,6 +12,9 @@ import { newTake, type Take } from '@glimbo/core/take/take';
 import { analyseMotion } from '../src/motion.js';
 import { wholeSphere } from '../src/recording.js';
 import { exportClip } from '../src/render/clip.js';
+
+// It waits for ffmpeg, on any machine.
+jest.setTimeout(120_000);
 
 process.env.GLIMBO_ENGINE ??= resolve('build/engine');
 const folder = mkdtempSync(join(tmpdir(), 'glimbo-whirl-'));
