@@ -21,6 +21,7 @@ export default {
     '^(\\.{1,2}/.*)\\.js$': '$1',
   },
   testEnvironment: 'node',
+  globalSetup: '<rootDir>/scripts/jest/built.mjs',
   setupFiles: ['<rootDir>/test/properties.ts'],
   testTimeout: 20000,
   maxWorkers: 2,

@@ -1,15 +1,17 @@
 /**
  * Everything that has to be right: type check, lint, unit tests, tests of the real interface. Ends with the sum
- * of all, alone on a line. `unit` or `e2e` runs that part alone; `soak` the long campaign of kills and broken things.
+ * of all, alone on a line. `unit` or `e2e` runs that part alone, or the files of it that are named; `soak` the long campaign
+ * of kills and broken things.
  */
 import { spawn, spawnSync } from 'node:child_process';
 import { once } from 'node:events';
 import { mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { relative } from 'node:path';
 import { stripVTControlCharacters } from 'node:util';
 
-const only = process.argv[2];
+const [only, ...files] = process.argv.slice(2);
 if (only === 'soak') {
-  const soak = spawnSync('node', ['scripts/soak/main.mjs', ...process.argv.slice(3)], { stdio: 'inherit' });
+  const soak = spawnSync('node', ['scripts/soak/main.mjs', ...files], { stdio: 'inherit' });
   process.exit(soak.status ?? 1);
 }
 let passed = 0;
@@ -58,12 +60,30 @@ const walkReasons = (suite) => [
     }),
 ];
 
+/** What each test took, in milliseconds. */
+const durations = [];
+const SHOWN = 10;
+
+const unitDurations = (r) =>
+  r.testResults.flatMap(({ name, assertionResults }) =>
+    assertionResults.map((t) => ({ took: t.duration ?? 0, name: `${relative('.', name)}: ${t.fullName}` })),
+  );
+
+const walkDurations = (suite) => [
+  ...(suite.suites ?? []).flatMap(walkDurations),
+  ...(suite.specs ?? []).map((spec) => ({
+    took: spec.tests.flatMap((t) => t.results).reduce((sum, r) => sum + r.duration, 0),
+    name: `e2e/${spec.file}: ${spec.title}`,
+  })),
+];
+
 /** Adds a runner's own counts; a runner that broke off without any counts as one failure. */
-function count(ok, file, read, reasonsOf) {
+function count(ok, file, read, reasonsOf, durationsOf) {
   try {
     const result = JSON.parse(readFileSync(file, 'utf8'));
     const [good, bad] = read(result);
     reasons.push(...reasonsOf(result));
+    durations.push(...durationsOf(result));
     passed += good;
     failed += bad;
     if (!ok && bad === 0) failed++;
@@ -82,18 +102,27 @@ const still = only
 if (only !== 'e2e') {
   const file = 'test-results/unit.json';
   rmSync(file, { force: true });
-  const ok = await run('unit tests', 'npx', ['--no-install', 'jest', '--json', `--outputFile=${file}`], {
+  const ok = await run('unit tests', 'npx', ['--no-install', 'jest', '--json', `--outputFile=${file}`, ...files], {
     NODE_OPTIONS: '--experimental-vm-modules --no-warnings',
   });
-  count(ok, file, (r) => [r.numPassedTests, r.numFailedTests + r.numRuntimeErrorTestSuites], unitReasons);
+  count(
+    ok,
+    file,
+    (r) => [r.numPassedTests, r.numFailedTests + r.numRuntimeErrorTestSuites],
+    unitReasons,
+    unitDurations,
+  );
 }
 await still;
 if (only !== 'unit') {
   const file = 'test-results/e2e.json';
   rmSync(file, { force: true });
-  const ok = await run('the real interface', 'npx', ['--no-install', 'playwright', 'test']);
-  count(ok, file, (r) => [r.stats.expected, r.stats.unexpected + r.stats.flaky], walkReasons);
+  const ok = await run('the real interface', 'npx', ['--no-install', 'playwright', 'test', ...files]);
+  count(ok, file, (r) => [r.stats.expected, r.stats.unexpected + r.stats.flaky], walkReasons, walkDurations);
 }
+console.log(`\nthe ${SHOWN} tests that took longest:`);
+for (const { took, name } of durations.sort((a, b) => b.took - a.took).slice(0, SHOWN))
+  console.log(`  ${(took / 1000).toFixed(1).padStart(6)} s  ${name}`);
 for (const reason of reasons) console.log(`\nfailed: ${reason}`);
 console.log(`\n${passed} passed, ${failed} failed`);
 process.exit(failed ? 1 : 0);
