@@ -4,6 +4,8 @@ import type { Task } from '@glimbo/cli/task';
 import { MediaError } from '@glimbo/media/ffmpeg';
 import { runTask } from './run';
 
+/** Milliseconds after which it is given up: one picture that is never drawn must not hold up all others. */
+const LONGEST = 90_000;
 /** At most so many at once: more would only wait for each other. */
 const AT_ONCE = 2;
 let busy = 0;
@@ -13,14 +15,23 @@ const waiting: (() => void)[] = [];
 export class PairQuestion extends MediaError {}
 
 /** Does a task and gives its result. Rejects with MediaError and a sentence for the user. */
-export async function ask<T>(task: Task, signal?: AbortSignal): Promise<T> {
+export async function ask<T>(task: Task, signal?: AbortSignal, longest = LONGEST): Promise<T> {
   if (busy >= AT_ONCE) await new Promise<void>((resolve) => waiting.push(resolve));
   busy++;
   try {
     const running = runTask(`ask-${randomUUID()}`, task);
     const stop = () => running.kill();
     signal?.addEventListener('abort', stop);
-    const outcome = await running.ended.finally(() => signal?.removeEventListener('abort', stop));
+    let late = false;
+    const limit = setTimeout(() => {
+      late = true;
+      running.kill();
+    }, longest);
+    const outcome = await running.ended.finally(() => {
+      clearTimeout(limit);
+      signal?.removeEventListener('abort', stop);
+    });
+    if (late) throw new MediaError(`takes longer than ${Math.round(longest / 1000)} seconds and was given up.`);
     if ('failed' in outcome) throw new (outcome.pair ? PairQuestion : MediaError)(outcome.failed);
     return outcome.done as T;
   } finally {

@@ -64,7 +64,7 @@ export async function setAside(folder: string, name: string) {
 export const ID = '[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}';
 /** Temporary things of ours, by the folder that they lie in. */
 const TEMPORARY = {
-  work: new RegExp(`^(ask-)?${ID}$`),
+  work: new RegExp(`^(ask-|material-)?${ID}$`),
   stills: /^[0-9a-f]{32}\.png(\.part)?$/,
 };
 

@@ -48,14 +48,14 @@ describe('a file that a take may name', () => {
 
   test.each<[string, string | Uint8Array, RegExp]>([
     ['look.txt', cube, /no \.cube, \.png or \.svg/],
-    ['broken.cube', 'LUT_3D_SIZE 2\n0 0 0', /cut short/],
-    ['no.png', 'GIF89a', /no PNG picture/],
-    ['no.svg', png, /no SVG picture/],
+    ['broken.cube', 'behave: fails', /“broken.cube” It does not work\. Nothing was changed/],
+    ['no.png', 'behave: fails', /“no.png” It does not work/],
   ])('%s is refused, and nothing is left', async (name, body, words) => {
     const before = readdirSync(config.materials);
     const { status, said } = await hand(name, body);
     expect([status, said.problem]).toEqual([422, expect.stringMatching(words)]);
     expect(readdirSync(config.materials)).toEqual(before);
+    expect(readdirSync(config.work)).toEqual([]);
   });
 
   test.each(['../glimbo.sqlite', 'a.cube', 'a.0123456789ab.exe', 'a/b.0123456789ab.cube', ''])(

@@ -217,3 +217,12 @@ test('everything of a footage is cancelled with it', async () => {
   expect(await state(job)).toBe('cancelled');
   expect(await findFootage(other)).not.toBeNull();
 });
+
+test('what somebody waits for is given up after a while, and others get their turn', async () => {
+  const { ask } = await import('../jobs/ask');
+  const task = (behave: string) => ({ kind: 'light', behave, recording: {} }) as never;
+  const stuck = [1, 2].map(() => ask(task('hangs'), undefined, 400));
+  const next = ask(task('well'), undefined, 10_000);
+  for (const one of stuck) await expect(one).rejects.toThrow(/takes longer than/);
+  await expect(next).resolves.toMatchObject({ ok: true });
+});

@@ -17,12 +17,13 @@ export const allowed = join(root, 'allowed');
 /** The engine's stand-in: `behave` of a task says what becomes of it. */
 writeFileSync(
   join(root, 'build/engine/job.mjs'),
-  `import { existsSync, writeFileSync } from 'node:fs';
+  `import { existsSync, readFileSync, writeFileSync } from 'node:fs';
   import { join } from 'node:path';
   const say = (r) => process.send(r);
   process.on('disconnect', () => process.exit(1));
   process.once('message', async (task) => {
-    const behave = task.behave ?? task.facts?.behave ?? task.take?.behave ?? 'well';
+    const handed = task.kind === 'material' && /behave: (\\w+)/.exec(readFileSync(task.file, 'latin1'))?.[1];
+    const behave = handed || (task.behave ?? task.facts?.behave ?? task.take?.behave ?? 'well');
     writeFileSync(join(process.env.GLIMBO_WORK, 'temporary'), 'x');
     if (task.out) writeFileSync(task.out + '.part', 'half');
     say({ progress: 0.1 });

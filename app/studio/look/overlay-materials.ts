@@ -28,7 +28,11 @@ function pictureHere(file: string): Promise<ShownPicture | null> {
       const image = new Image();
       const href = `/media/materials/${encodeURIComponent(file)}`;
       image.onload = () => resolve({ href, width: image.naturalWidth || 1, height: image.naturalHeight || 1 });
-      image.onerror = () => resolve(null);
+      image.onerror = () => {
+        // The next take that shows it asks again.
+        pictures.delete(file);
+        resolve(null);
+      };
       image.src = href;
     });
     pictures.set(file, picture);

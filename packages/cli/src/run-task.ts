@@ -14,6 +14,7 @@ import { gather } from '@glimbo/media/gather';
 import { analyseMotion } from '@glimbo/media/motion';
 import { readMotion, writeMotion } from '@glimbo/media/motion-file';
 import { measuredLight } from '@glimbo/media/light';
+import { checkMaterial } from '@glimbo/media/materials';
 import { writePortrait } from '@glimbo/media/portrait';
 import { readRecording } from '@glimbo/media/recording';
 import { exportClip } from '@glimbo/media/render/clip';
@@ -55,6 +56,8 @@ export function runTask(task: Task, say: Say, signal: AbortSignal): Promise<Done
       return sketchAll(task, say, signal);
     case 'light':
       return measuredLight(task.recording).then(({ samples }) => ({ samples }));
+    case 'material':
+      return checkMaterial(task.file, task.as).then(() => ({ material: true }));
     case 'recognise':
       return task.lenses ? asLenses(task.files) : recogniseRecording(task.files, task.streams);
     case 'examine':

@@ -81,6 +81,8 @@ export type Task =
   | { kind: 'sketch'; footage: { id: string; order: SketchOrder }[] }
   /** The light of a recording, for its Meter. */
   | { kind: 'light'; recording: Recording }
+  /** Whether a file is a LUT or a picture that takes can name. */
+  | { kind: 'material'; file: string; as: 'cube' | 'png' | 'svg' }
   /** What a picture shows; `lenses`: two files are two lenses whatever is seen. */
   | { kind: 'recognise'; files: string[]; streams: number; lenses?: boolean }
   /** Recordings by their files' paths; those whose content is known by its mark need no looking at. */
@@ -117,7 +119,8 @@ export type Report =
         | { samples: number }
         | { seen: number }
         | { sketched: number }
-        | { examined: number };
+        | { examined: number }
+        | { material: true };
     }
   /** `pair`: two files are named like a pair, and it has to be said whether they are. */
   | { failed: string; pair?: boolean };

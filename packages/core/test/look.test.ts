@@ -275,6 +275,9 @@ describe('a colour decision', () => {
     expect({ ...read, id: '' }).toEqual({ ...evening, id: '' });
     const list = `<!-- <Slope>9 9 9</Slope> --><ColorDecision>${writeDecision(evening)}</ColorDecision>`;
     expect(readDecision(`<ColorDecisionList>${list}</ColorDecisionList>`).slope).toEqual(evening.slope);
+    expect(readDecision(`<!-- <ColorCorrection><!-- --><ColorCorrectionRef/>${list}`).slope).toEqual(evening.slope);
+    for (const opened of ['<!--', '<ColorCorrection', '<ColorCorrection>'])
+      expect(() => readDecision(opened.repeat(900_000 / opened.length))).toThrow(/no colour decision/);
     expect(readDecision('<ColorCorrection id="x"></ColorCorrection>')).toMatchObject({
       id: 'x',
       power: [1, 1, 1],

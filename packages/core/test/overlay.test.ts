@@ -158,11 +158,16 @@ describe('changing overlays', () => {
   });
 });
 
-test('a picture’s size is read from its first bytes', () => {
+test('a picture’s size is read from its head, where it is whole', () => {
   const png = Buffer.from('89504e470d0a1a0a0000000d4948445200000010000000080806000000', 'hex');
-  expect(pictureFacts(Buffer.concat([png, Buffer.alloc(20)]))).toEqual({ type: 'image/png', width: 16, height: 8 });
+  const end = Buffer.from('0000000049454e44ae426082', 'hex');
+  const whole = Buffer.concat([png, Buffer.alloc(4), end]);
+  expect(pictureFacts(whole)).toEqual({ type: 'image/png', width: 16, height: 8 });
+  expect(pictureFacts(whole.subarray(0, -1))).toBeNull();
+  expect(pictureFacts(Buffer.concat([png, Buffer.alloc(40)]))).toBeNull();
   const svg = (head: string) => pictureFacts(Buffer.from(`<?xml version="1.0"?><svg ${head}><g/></svg>`));
   expect(svg('width="30px" height="20"')).toMatchObject({ width: 30, height: 20 });
+  expect(svg("width='30' height='20px'")).toMatchObject({ width: 30, height: 20 });
   expect(svg('viewBox="0 0 4 3"')).toMatchObject({ type: 'image/svg+xml', width: 4, height: 3 });
   expect(svg('')).toBeNull();
   expect(pictureFacts(Buffer.from('GIF89a'))).toBeNull();

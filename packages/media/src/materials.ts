@@ -5,13 +5,13 @@ import { parse, type Font } from 'opentype.js';
 import { CubeError, readCube } from '@glimbo/core/look/cube';
 import { NO_CUBES, type Cubes } from '@glimbo/core/look/treatment';
 import { FONT_IDS, type FontId, type Overlay } from '@glimbo/core/overlay/overlays';
-import { LARGEST_PICTURE, pictureFacts } from '@glimbo/core/overlay/picture-size';
+import { LARGEST_PICTURE, pictureFacts, type PictureFacts } from '@glimbo/core/overlay/picture-size';
 import { hasOverlays } from '@glimbo/core/overlay/over-take';
 import type { Materials, ShownPicture } from '@glimbo/core/overlay/svg';
 import { PATCH_SIDE } from '@glimbo/core/look/patch';
 import type { Take } from '@glimbo/core/take/take';
 import { engineFolder, MediaError } from './ffmpeg.js';
-import { svgToRgba } from './svg.js';
+import { isSvg, svgToRgba } from './svg.js';
 import type { Recording } from './recording.js';
 
 /** Longest LUT that is read, in bytes. */
@@ -62,8 +62,40 @@ export async function patchImage(
 ): Promise<Uint8Array | undefined> {
   const patch = look?.patch;
   if (patch?.kind !== 'image' || !patch.file) return undefined;
-  const { href } = await pictureOf(resolve(materials, patch.file));
-  const side = PATCH_SIDE;
+  return pictureDrawn(await pictureOf(resolve(materials, patch.file)), PATCH_SIDE);
+}
+
+/** What a picture is; null where it is none that can be drawn, or not whole. */
+async function wholePicture(bytes: Buffer): Promise<PictureFacts | null> {
+  const facts = bytes.length <= LARGEST_PICTURE ? pictureFacts(bytes) : null;
+  return facts?.type === 'image/svg+xml' && !(await isSvg(bytes.toString())) ? null : facts;
+}
+
+/**
+ * Reads a file that takes shall name, drawing a picture once. Rejects with MediaError and why it cannot be used, as the end of
+ * a sentence that begins with its name.
+ */
+export async function checkMaterial(file: string, kind: 'cube' | 'png' | 'svg'): Promise<void> {
+  const bytes = await readFile(file);
+  if (kind === 'cube') {
+    try {
+      return void readCube(bytes.toString());
+    } catch (error) {
+      if (error instanceof CubeError) throw new MediaError(`cannot be used: ${error.message}`);
+      throw error;
+    }
+  }
+  const facts = await wholePicture(bytes);
+  if (facts?.type !== (kind === 'png' ? 'image/png' : 'image/svg+xml'))
+    throw new MediaError(`is no ${kind.toUpperCase()} picture that can be read, was cut short, or is too large.`);
+  await pictureDrawn({ ...facts, href: hrefOf(bytes, facts) }, CHECKED_SIDE);
+}
+
+/** Side in pixels at which a picture is drawn to see whether that can be done. */
+const CHECKED_SIDE = 512;
+const hrefOf = (bytes: Buffer, { type }: PictureFacts) => `data:${type};base64,${bytes.toString('base64')}`;
+
+function pictureDrawn({ href }: Pick<ShownPicture, 'href'>, side: number): Promise<Uint8Array> {
   const square = `width="${side}" height="${side}"`;
   const svg = `<svg xmlns="http://www.w3.org/2000/svg" ${square}><image ${square} href="${href}"/></svg>`;
   return svgToRgba(svg, side, side);
@@ -76,11 +108,12 @@ async function pictureOf(path: string): Promise<ShownPicture> {
   const bytes = await readFile(path).catch(() => null);
   if (!bytes)
     throw new MediaError(`The picture “${name}” of this take is missing. Put it back in its place. ${advice}`);
-  const facts = bytes.length <= LARGEST_PICTURE ? pictureFacts(bytes) : null;
+  const facts = await wholePicture(bytes);
   if (!facts)
-    throw new MediaError(`The picture “${name}” of this take is neither PNG nor SVG, or too large. ${advice}`);
-  const { type, width, height } = facts;
-  return { href: `data:${type};base64,${bytes.toString('base64')}`, width, height };
+    throw new MediaError(
+      `The picture “${name}” of this take is neither PNG nor SVG, was cut short, or is too large. ${advice}`,
+    );
+  return { href: hrefOf(bytes, facts), width: facts.width, height: facts.height };
 }
 
 /** The fonts that titles among overlays are written in. */

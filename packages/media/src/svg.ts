@@ -5,10 +5,22 @@ import { join } from 'node:path';
 import { engineFolder } from './ffmpeg.js';
 
 let ready: Promise<void> | null = null;
+const makeReady = () => (ready ??= initWasm(readFileSync(join(engineFolder(), 'resvg.wasm'))));
+
+/** Whether a text is an SVG to its end. */
+export async function isSvg(svg: string): Promise<boolean> {
+  await makeReady();
+  try {
+    new Resvg(svg).free();
+    return true;
+  } catch {
+    return false;
+  }
+}
 
 /** Draws an SVG of width × height pixels on nothing. Gives straight RGBA, rows first. Rejects where it is no SVG. */
 export async function svgToRgba(svg: string, width: number, height: number): Promise<Uint8Array> {
-  await (ready ??= initWasm(readFileSync(join(engineFolder(), 'resvg.wasm'))));
+  await makeReady();
   const drawing = new Resvg(svg, { fitTo: { mode: 'width', value: width } });
   const image = drawing.render();
   try {

@@ -21,11 +21,36 @@ export class DecisionError extends ToldError {}
 const LONGEST = 1_000_000;
 const NAMESPACE = 'urn:ASC:CDL:v1.2';
 
+/** A text without what stands in comments; one that is never closed goes on to the end. */
+function withoutComments(text: string): string {
+  const kept: string[] = [];
+  for (let at = 0; at < text.length;) {
+    const begins = text.indexOf('<!--', at);
+    kept.push(text.slice(at, begins < 0 ? undefined : begins));
+    const ends = begins < 0 ? -1 : text.indexOf('-->', begins + 4);
+    if (ends < 0) break;
+    at = ends + 3;
+  }
+  return kept.join('');
+}
+
+/** The first element of a name, with what stands in its tag and between its tags. Looks at each place once, whatever the text. */
+function firstElement(text: string, name: string): { attributes: string; body: string } | null {
+  let at = text.indexOf(`<${name}`);
+  // Not one whose name only begins so.
+  while (at >= 0 && !/[\s>]/.test(text[at + name.length + 1] ?? '')) at = text.indexOf(`<${name}`, at + 1);
+  const opened = at < 0 ? -1 : text.indexOf('>', at);
+  const closed = opened < 0 ? -1 : text.indexOf(`</${name}>`, opened);
+  return closed < 0
+    ? null
+    : { attributes: text.slice(at + name.length + 1, opened), body: text.slice(opened + 1, closed) };
+}
+
 /** Reads the first decision of a file. Throws DecisionError. */
 export function readDecision(text: string): Decision {
-  const plain = text.length > LONGEST ? '' : text.replace(/<!--[\s\S]*?-->/g, '');
-  const [, attributes, body] = /<ColorCorrection\b([^>]*)>([\s\S]*?)<\/ColorCorrection>/.exec(plain) ?? [];
-  if (body === undefined) throw new DecisionError('The file holds no colour decision (ColorCorrection).');
+  const found = text.length > LONGEST ? null : firstElement(withoutComments(text), 'ColorCorrection');
+  if (!found) throw new DecisionError('The file holds no colour decision (ColorCorrection).');
+  const { attributes, body } = found;
   const numbers = (name: string, count: number, otherwise: number) => {
     const [, written] = new RegExp(`<${name}>([^<]*)</${name}>`).exec(body) ?? [];
     if (written === undefined) return Array.from({ length: count }, () => otherwise);
@@ -35,7 +60,7 @@ export function readDecision(text: string): Decision {
     return found;
   };
   const decision: Decision = {
-    id: /\bid="([^"]*)"/.exec(attributes!)?.[1]?.slice(0, 200) ?? '',
+    id: /\bid="([^"]*)"/.exec(attributes)?.[1]?.slice(0, 200) ?? '',
     slope: vec3(numbers('Slope', 3, 1)),
     offset: vec3(numbers('Offset', 3, 0)),
     power: vec3(numbers('Power', 3, 1)),

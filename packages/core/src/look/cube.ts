@@ -31,27 +31,55 @@ const RANGES = new Set(['LUT_1D_INPUT_RANGE', 'LUT_3D_INPUT_RANGE']);
 export function readCube(text: string): Cube {
   if (text.length > LONGEST) throw new CubeError('The LUT is longer than any that is sensible; nothing was changed.');
   const cube: Omit<Cube, 'values'> = { title: '', kind: '3D', size: 0, least: [0, 0, 0], most: [1, 1, 1] };
-  const rows: number[] = [];
-  for (const [i, line] of text.split(/\r\n|\r|\n/).entries()) {
-    const [word = '', ...rest] = line.trim().split(/\s+/);
-    if (!word || word.startsWith('#')) continue;
-    if (WORDS.has(word)) setting(cube, word, rest, line, i + 1);
-    else if (RANGES.has(word)) {
-      const [least, most] = numbers(rest, 2, i + 1);
-      cube.least = [least!, least!, least!];
-      cube.most = [most!, most!, most!];
-    } else if (/^[-+.\d]/.test(word)) rows.push(...numbers([word, ...rest], 3, i + 1));
-    else throw new CubeError(`Line ${i + 1} of the LUT says “${word.slice(0, 40)}”, which no LUT says.`);
+  const rows = new Rows();
+  let number = 0;
+  for (let at = 0; at <= text.length;) {
+    const next = text.indexOf('\n', at);
+    const end = next < 0 ? text.length : next;
+    // Lines may end with a carriage return alone as well.
+    for (const line of text.slice(at, end).replace(/\r$/, '').split('\r')) takeLine(cube, rows, line, ++number);
+    at = end + 1;
   }
+  const written = rows.written();
   if (!cube.size) throw new CubeError('The LUT does not say how large it is (LUT_1D_SIZE or LUT_3D_SIZE).');
   const wanted = cube.kind === '1D' ? cube.size : cube.size ** 3;
-  if (rows.length !== 3 * wanted)
+  if (written.length !== 3 * wanted)
     throw new CubeError(
-      `The LUT has ${rows.length / 3} rows of numbers instead of ${wanted}: it is cut short or mixed up.`,
+      `The LUT has ${written.length / 3} rows of numbers instead of ${wanted}: it is cut short or mixed up.`,
     );
   if (cube.least.some((v, k) => !(v < cube.most[k]!)))
     throw new CubeError('The LUT’s DOMAIN_MIN is not below its DOMAIN_MAX.');
-  return { ...cube, values: Float32Array.from(rows) };
+  return { ...cube, values: written };
+}
+
+/** Rows of numbers as they come, however many. */
+class Rows {
+  private values = new Float32Array(3 * 33 ** 3);
+  private length = 0;
+  add(row: readonly number[]) {
+    if (this.length + 3 > this.values.length) {
+      const more = new Float32Array(2 * this.values.length);
+      more.set(this.values);
+      this.values = more;
+    }
+    this.values.set(row, this.length);
+    this.length += 3;
+    if (this.length > 3 * MOST['3D'] ** 3) throw new CubeError('The LUT has more rows of numbers than any can have.');
+  }
+  written = () => this.values.slice(0, this.length);
+}
+
+function takeLine(cube: Omit<Cube, 'values'>, rows: Rows, line: string, number: number) {
+  const words = line.trim().split(/\s+/);
+  const [word = '', ...rest] = words;
+  if (!word || word.startsWith('#')) return;
+  if (WORDS.has(word)) setting(cube, word, rest, line, number);
+  else if (RANGES.has(word)) {
+    const [least, most] = numbers(rest, 2, number);
+    cube.least = [least!, least!, least!];
+    cube.most = [most!, most!, most!];
+  } else if (/^[-+.\d]/.test(word)) rows.add(numbers(words, 3, number));
+  else throw new CubeError(`Line ${number} of the LUT says “${word.slice(0, 40)}”, which no LUT says.`);
 }
 
 /** Takes one line that is a word with something behind it. */
