@@ -11,3 +11,7 @@ process.env.GLIMBO_DATA = join(folder, 'data');
 process.env.GLIMBO_FOLDERS = `${join(process.cwd(), 'packages/demo/clips')}:${join(folder, 'footage')}`;
 const { start } = await import('../build/app/server/index.js');
 await start();
+// Analyses that nobody asked for would only be in the way of the tests; one of them switches it on.
+const settings = `http://127.0.0.1:${process.env.GLIMBO_PORT}/settings`;
+await fetch(settings, { method: 'POST', body: new URLSearchParams({ analyseNew: 'no' }) });
+console.log('ready');

@@ -11,7 +11,9 @@ export const test = base.extend<object, { address: string }>({
     async ({}, use) => {
       const env = { ...process.env, GLIMBO_PORT: String(world.port), GLIMBO_E2E: world.folder };
       const server = spawn('node', ['e2e/serve.mjs'], { env, stdio: ['ignore', 'pipe', 'inherit'] });
-      await once(server.stdout, 'data');
+      await new Promise<void>((resolve) =>
+        server.stdout.on('data', (text: Buffer) => text.includes('ready') && resolve()),
+      );
       await use(world.address);
       server.kill('SIGTERM');
       await once(server, 'exit');

@@ -18,6 +18,8 @@ export const config = {
     .split(':')
     .filter(Boolean)
     .map((f) => resolve(f)),
+  /** Addresses of proxies that are believed, as Express takes them. */
+  proxies: process.env.GLIMBO_PROXIES ?? 'loopback',
   /** Largest upload in bytes. */
   largestUpload: Number(process.env.GLIMBO_LARGEST_UPLOAD ?? 200e9),
   engine: join(root, 'build', 'engine'),

@@ -12,9 +12,10 @@ interface Row extends Omit<Job, 'params' | 'result' | 'footageId' | 'takeId'> {
   take_id: string | null;
   claimed_by: string | null;
   lease_until: number | null;
+  wish: 'cancel' | null;
 }
 
-const fromRow = ({ footage_id, take_id, claimed_by: _, lease_until: __, ...r }: Row): Job => ({
+const fromRow = ({ footage_id, take_id, claimed_by: _, lease_until: __, wish: ___, ...r }: Row): Job => ({
   ...r,
   footageId: footage_id,
   takeId: take_id,
@@ -35,14 +36,16 @@ const like = ({ kind, footageId, takeId }: JobsLike) => {
 };
 
 /** How many jobs a page shows at most. */
-const SHOWN = 200;
+export const SHOWN = 200;
 
 /** Rows of jobs without the take's document that an export keeps: a list has no use for it, and it can be long. */
 const listed = () => db<Row>('jobs').select('jobs.*', db.raw("json_remove(params, '$.take') as params"));
 
-/** Jobs, the newest first; without the documents of exported takes. */
-export const jobsOf = async (wanted: JobsLike, most = SHOWN): Promise<Job[]> =>
-  (await listed().where(like(wanted)).orderBy('created', 'desc').limit(most)).map(fromRow);
+/** Jobs, the newest first; without the documents of exported takes. `before`: only those that were added before a time. */
+export const jobsOf = async (wanted: JobsLike, most = SHOWN, before = Infinity): Promise<Job[]> => {
+  const rows = listed().where(like(wanted)).orderBy('created', 'desc').limit(most);
+  return (await (Number.isFinite(before) ? rows.where('created', '<', before) : rows)).map(fromRow);
+};
 
 /** The newest job of that sort; null if there never was one. */
 export const lastJob = async (wanted: JobsLike): Promise<Job | null> => (await jobsOf(wanted, 1))[0] ?? null;
@@ -68,8 +71,8 @@ export async function findJob(id: string): Promise<Job | null> {
 
 /** Jobs that wait or run, of one footage or of all. */
 export async function unfinishedJobs(footageId?: string): Promise<Job[]> {
-  const rows = await db<Row>('jobs').whereIn('state', ['queued', 'running']).orderBy('created');
-  return rows.filter((r) => !footageId || r.footage_id === footageId).map(fromRow);
+  const rows = db<Row>('jobs').where(like({ footageId })).whereIn('state', ['queued', 'running']).orderBy('created');
+  return (await rows).map(fromRow);
 }
 
 /** Takes the first job that waits, of the given kinds, for a worker until a time in milliseconds; null if there is none. */
@@ -84,7 +87,7 @@ export const claimJob = (kinds: readonly JobKindName[], worker: string, until: n
     const change = { state: 'running' as const, progress: 0, started: Date.now(), attempts: row.attempts + 1 };
     await trx<Row>('jobs')
       .where({ id: row.id })
-      .update({ ...change, claimed_by: worker, lease_until: until });
+      .update({ ...change, claimed_by: worker, lease_until: until, wish: null });
     return fromRow({ ...row, ...change });
   });
 
@@ -119,6 +122,17 @@ export const updateJob = (
   id: string,
   change: Partial<Pick<Job, 'state' | 'progress' | 'error' | 'started' | 'ended' | 'attempts'>> & { result?: string },
 ) => db('jobs').where({ id }).update(change);
+
+/** Changes a running job, if it is still the worker's who claimed it; gives whether it was. */
+export const updateClaimed = async (id: string, worker: string, change: Parameters<typeof updateJob>[1]) =>
+  (await db<Row>('jobs').where({ id, state: 'running', claimed_by: worker }).update(change)) > 0;
+
+/** Wishes that a running job be cancelled, whoever does it. */
+export const wishCancelled = (id: string) => db<Row>('jobs').where({ id, state: 'running' }).update({ wish: 'cancel' });
+
+/** The running jobs of a worker that somebody wants cancelled. */
+export const cancelledOf = async (worker: string): Promise<string[]> =>
+  (await db<Row>('jobs').where({ state: 'running', claimed_by: worker, wish: 'cancel' }).pluck('id')) as string[];
 
 /** The latest job of a kind for each footage. */
 export async function latestJobs(kind: JobKindName): Promise<Job[]> {

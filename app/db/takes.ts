@@ -54,13 +54,9 @@ export const listAllTakes = () => db<{ id: string; revision: number }>('takes').
 export const takeNames = async (footageId: string) =>
   (await db('takes').where({ footage_id: footageId }).pluck('name')) as string[];
 
-/** Whether a footage has a take, by how its name begins, that was changed since a time (milliseconds since 1970). */
-export const hasTakeSince = async (footageId: string, name: string, since: number): Promise<boolean> =>
-  !!(await db('takes')
-    .where({ footage_id: footageId })
-    .where('name', 'like', `${name}%`)
-    .where('changed', '>=', since)
-    .first());
+/** Whether a job has made a take of a footage. */
+export const hasTakeBy = async (footageId: string, job: string): Promise<boolean> =>
+  !!(await db('takes').where({ footage_id: footageId, made_by: job }).first('id'));
 
 export const setTakeFavourite = (id: string, favourite: boolean) => db('takes').where({ id }).update({ favourite });
 
@@ -107,6 +103,8 @@ export async function addTake(t: {
   document: Take;
   /** The whole history, if there is more of it than the document. */
   history?: History<Take>;
+  /** The job that makes it. */
+  madeBy?: string;
 }): Promise<string> {
   const id = randomUUID();
   const history = t.history ?? startHistory(t.document);
@@ -119,6 +117,7 @@ export async function addTake(t: {
       revision: 1,
       at: history.first + history.at,
       changed: Date.now(),
+      made_by: t.madeBy ?? null,
     });
     await histories.add(trx, id, history);
   });

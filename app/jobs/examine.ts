@@ -9,7 +9,8 @@ import type { ExamineResult, GatherResult } from '~/model/gathering';
 import type { Job } from '~/model/job';
 
 const found = new Map<string, ExamineResult>();
-const foundBy = (job: Job) => found.get(job.id) ?? (job.result as ExamineResult | null) ?? { added: 0, results: [] };
+/** What this run of a job has found: one that was broken off before begins to count anew. */
+const foundBy = (job: Job): ExamineResult => found.get(job.id) ?? { added: 0, results: [] };
 
 export const examineKind: JobKind = {
   lane: 'look',

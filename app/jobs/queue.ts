@@ -8,13 +8,16 @@ import type { Report } from '@glimbo/cli/task';
 import {
   abandonedJobs,
   addJob,
+  cancelledOf,
   claimJob,
   deleteJob,
   findJob,
   renewLeases,
   unfinishedJobs,
+  updateClaimed,
   updateJob,
   WHEN_IDLE,
+  wishCancelled,
   type NewJob,
 } from '~/db/jobs';
 import { isFull, DISK_FULL } from '~/server/answer';
@@ -71,6 +74,7 @@ export async function startQueue(known: Record<JobKindName, JobKind>) {
   heart = setInterval(() => {
     const beat = async () => {
       await renewLeases(ME, Date.now() + LEASE);
+      for (const id of await cancelledOf(ME)) void cancelJob(id);
       await takeOver();
       work();
     };
@@ -120,6 +124,8 @@ export async function cancelJob(id: string) {
     return c.ended;
   }
   const job = await findJob(id);
+  // Somebody else does it: they are told when they next say that they go on.
+  if (job?.state === 'running') await wishCancelled(id);
   if (job?.state !== 'queued') return;
   await clean(job, 'over');
   await updateJob(id, { state: 'cancelled', ended: Date.now() });
@@ -209,7 +215,7 @@ async function outcomeOf(c: Current): Promise<Outcome> {
       announce(job, { progress: share, left, ...(pictures ? { picture: pictures } : {}), ...(parts ? { parts } : {}) });
       if (Date.now() - saved < 1500) return;
       saved = Date.now();
-      updateJob(job.id, { progress: share }).catch((error: unknown) =>
+      updateClaimed(job.id, ME, { progress: share }).catch((error: unknown) =>
         log.warn({ err: error }, 'progress was not kept'),
       );
     } else if ('picture' in report) announce(job, { progress: share, left, picture: ++pictures });
@@ -266,7 +272,8 @@ async function settle({ job, wish }: Current, outcome: Outcome) {
   let told = false;
   while (!closing) {
     try {
-      await updateJob(job.id, change);
+      // Another may have taken it over meanwhile: then what became of it is theirs to say.
+      if (!(await updateClaimed(job.id, ME, change))) return;
       break;
     } catch (failure) {
       if (!told) log.error({ err: failure, job: job.id }, 'what became of a job could not be written down yet');

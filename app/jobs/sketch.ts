@@ -2,7 +2,7 @@
 import { join } from 'node:path';
 import type { Sketched } from '@glimbo/cli/task';
 import { aspectRatio } from '@glimbo/core/lens/format';
-import { hasTakeSince } from '~/db/takes';
+import { hasTakeBy } from '~/db/takes';
 import { seenAs } from '~/db/analyses';
 import { findFootage, sourceOf } from '~/db/footage';
 import { listSubjects } from '~/db/subjects';
@@ -30,10 +30,10 @@ export const sketchKind: JobKind = {
     if ('problem' in sketched) return null;
     const { sketch, id } = sketched;
     // What this job made before a crash is not made again.
-    if (await hasTakeSince(id, NAME, job.created)) return null;
+    if (await hasTakeBy(id, job.id)) return null;
     const { aspect } = sketchParams(job);
     const range = { in: sketch.from, out: sketch.to };
-    await startTake(id, { name: NAME, range, path: sketch.path, frame: { aspect } });
+    await startTake(id, { name: NAME, madeBy: job.id, range, path: sketch.path, frame: { aspect } });
     return null;
   },
   clean: async () => undefined,

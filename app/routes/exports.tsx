@@ -1,12 +1,12 @@
 import { useEffect } from 'react';
 import { Download, RotateCw, Trash2, X } from 'lucide-react';
-import { useFetcher, useLoaderData, Link, type ActionFunctionArgs } from 'react-router';
+import { useFetcher, useLoaderData, Link, type ActionFunctionArgs, type LoaderFunctionArgs } from 'react-router';
 import { amountInWords, codecFacts } from '@glimbo/core/codecs/codecs';
 import type { ClipSettings } from '@glimbo/core/take/clip';
 import { inFormat } from '@glimbo/core/take/formats';
 import type { Take } from '@glimbo/core/take/take';
 import { readClipSettings } from '@glimbo/core/take/validate-clip';
-import { jobsOf } from '~/db/jobs';
+import { jobsOf, SHOWN } from '~/db/jobs';
 import { presentTake } from '~/db/takes';
 import { enqueue } from '~/jobs/queue';
 import { handled, readForm, Refusal } from '~/server/answer';
@@ -17,8 +17,11 @@ import { useJob, useJobEvents } from '~/ui/job-events';
 import { Progress } from '~/ui/Progress';
 import type { Job, JobEvent } from '~/model/job';
 
-export async function loader() {
-  return { exports: await jobsOf({ kind: 'export' }) };
+export async function loader({ request }: LoaderFunctionArgs) {
+  const before = Number(new URL(request.url).searchParams.get('before') ?? Infinity);
+  const found = await jobsOf({ kind: 'export' }, SHOWN + 1, before);
+  const exports = found.slice(0, SHOWN);
+  return { exports, newest: !Number.isFinite(before), older: found.length > SHOWN ? exports.at(-1)!.created : null };
 }
 
 const last = keepLast<Awaited<ReturnType<typeof loader>>>();
@@ -80,14 +83,14 @@ const isExport = ({ kind }: JobEvent) => kind === 'export';
 export default function Exports() {
   const loaded = useLoaderData<typeof loader>();
   useEffect(() => last.remember(loaded), [loaded]);
-  const { exports } = loaded;
+  const { exports, newest, older } = loaded;
   useJobEvents(isExport);
   return (
     <>
       <PageHeader />
       <main className="mx-auto max-w-5xl p-5">
         <h1 className="mb-4 text-lg font-semibold">Exports</h1>
-        {exports.length === 0 && (
+        {exports.length === 0 && newest && (
           <p className="text-muted">
             No exports yet. Open a take from the{' '}
             <Link className="underline" to="/">
@@ -101,6 +104,20 @@ export default function Exports() {
             <Export key={job.id} job={job} />
           ))}
         </ul>
+        {(!newest || older !== null) && (
+          <nav className="mt-4 flex gap-2" aria-label="More exports">
+            {!newest && (
+              <Link className="button" to="/exports">
+                Newest
+              </Link>
+            )}
+            {older !== null && (
+              <Link className="button" to={`/exports?before=${older}`}>
+                Older
+              </Link>
+            )}
+          </nav>
+        )}
       </main>
     </>
   );
@@ -132,7 +149,7 @@ function Export({ job }: { job: Job }) {
   );
   return (
     <li className="flex gap-4 border border-rule bg-sheet p-3" data-testid="export">
-      <div className="grid h-40 w-64 shrink-0 place-items-center bg-well">
+      <div className="grid h-40 w-64 shrink-0 grid-rows-[100%] place-items-center overflow-hidden bg-well">
         {state === 'done' ? (
           <video
             className="max-h-full max-w-full"

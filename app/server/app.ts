@@ -34,6 +34,8 @@ export async function createApp(development?: RequestHandler): Promise<Express> 
 
   const app = express();
   app.disable('x-powered-by');
+  // Of a proxy before it, what that says of the browser's address and of HTTPS is believed.
+  app.set('trust proxy', config.proxies);
   app.use((_, response, next) => {
     response.locals.nonce = randomBytes(16).toString('base64');
     next();
@@ -73,7 +75,7 @@ export async function createApp(development?: RequestHandler): Promise<Express> 
       getLoadContext: (request, response) => {
         const context = new RouterContextProvider();
         context.set(nonceContext, response.locals.nonce as string);
-        context.set(addressContext, request.socket.remoteAddress ?? '');
+        context.set(addressContext, request.ip ?? '');
         return context;
       },
     }),

@@ -235,7 +235,13 @@ export async function enter(files: string[], wish: Wish, inPlace: boolean, found
 /** Starts a new take of a footage; gives its id, or null when the footage is gone. */
 export async function startTake(
   footageId: string,
-  { name, range, path, frame }: { name?: string } & Partial<Pick<Take, 'range' | 'path' | 'frame'>> = {},
+  {
+    name,
+    madeBy,
+    range,
+    path,
+    frame,
+  }: { name?: string; madeBy?: string } & Partial<Pick<Take, 'range' | 'path' | 'frame'>> = {},
 ): Promise<string | null> {
   const footage = await findFootage(footageId);
   if (!footage) return null;
@@ -245,6 +251,7 @@ export async function startTake(
   return addTake({
     projectId,
     footageId,
+    madeBy,
     name: name ? unique(name, taken) : numbered(`${footage.name}, take`, taken),
     document: {
       ...document,

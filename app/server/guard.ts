@@ -66,7 +66,7 @@ export function guard() {
     if (origin && !reads && originHost(origin) !== request.headers.host)
       return void response.status(403).send('Requests from other sites are not taken.');
     if (local || isPublic(path) || (await pass.parse(request.headers.cookie ?? '')) === 'in') return next();
-    log.info({ path, address: request.socket.remoteAddress }, 'sent to sign in');
+    log.info({ path, address: request.ip }, 'sent to sign in');
     if (reads && !path.endsWith('.data') && /html|\*\/\*/.test(request.headers.accept ?? '*/*'))
       return void response.redirect('/sign-in');
     response

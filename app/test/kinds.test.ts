@@ -2,6 +2,7 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { existsSync, mkdirSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { newTake } from '@glimbo/core/take/take';
 import type { Examined } from '@glimbo/cli/task';
 import type { Doubt } from '@glimbo/media/probe';
 import { exportParams, allowed, facts, openWorld } from './world';
@@ -75,8 +76,10 @@ describe('looking through a folder', () => {
 
     // Begun again after a crash, what it took in before counts as its own.
     await KINDS.examine.clean(job, 'again');
-    await jobs.updateJob(id, { result: JSON.stringify(null) });
-    await take(found('one.mp4'));
+    const again = (await jobs.findJob(id))!;
+    expect(again.result).toMatchObject({ added: 1 });
+    await KINDS.examine.prepare(again);
+    await KINDS.examine.take!(again, found('one.mp4'));
     expect((await jobs.findJob(id))!.result).toMatchObject({ added: 1, results: [] });
     await KINDS.examine.clean(job, 'over');
     await jobs.updateJob(id, { state: 'cancelled' });
@@ -209,6 +212,29 @@ test('removing for good ends what is being made of it, and leaves originals that
   expect(readdirSync(config.motions)).toEqual([]);
   expect((await listTakes()).filter((t) => [inPlace, own].includes(t.footageId))).toEqual([]);
   expect(await footageRows.findFootage(kept)).not.toBeNull();
+});
+
+test('first cuts ordered again, in another format, are made again; after a crash what was made is not made twice', async () => {
+  const ids = [await addFootage({ name: 'A' }), await addFootage({ name: 'B' })];
+  const order = async (aspect: string) =>
+    (await jobs.findJob(
+      await jobs.addJob({
+        kind: 'sketch',
+        params: { footage: ids, aspect, lively: 0.5, cuts: 2 },
+        footageId: null,
+        takeId: null,
+      }),
+    ))!;
+  const sketched = (id: string) => ({ id, sketch: { from: 0, to: 2, path: newTake('a.mp4', 4).path } }) as never;
+  for (const aspect of ['16:9', '9:16']) {
+    const job = await order(aspect);
+    await KINDS.sketch.take!(job, sketched(ids[0]!));
+    // A crash: it begins anew.
+    for (const id of ids) await KINDS.sketch.take!(job, sketched(id));
+    await jobs.deleteJob(job.id);
+  }
+  const made = (await listTakes()).filter((t) => ids.includes(t.footageId));
+  expect(made.map((t) => t.name).sort()).toEqual(['First cut', 'First cut', 'First cut 2', 'First cut 2']);
 });
 
 test('a clock that is ahead at one start costs nothing; what stays due goes', async () => {

@@ -189,6 +189,24 @@ describe('claims', () => {
   });
 });
 
+test('a job that another worker took over is theirs: what comes of it here changes nothing; they hear that it be cancelled', async () => {
+  await db('jobs').delete();
+  const job = await jobs.addJob({ kind: 'copy', params: {}, footageId: null, takeId: null });
+  await jobs.claimJob(['copy'], 'w1', 1000);
+  expect(await jobs.updateClaimed(job, 'w1', { progress: 0.5 })).toBe(true);
+  await jobs.updateJob(job, { state: 'queued' });
+  await jobs.claimJob(['copy'], 'w2', 1000);
+  expect(await jobs.updateClaimed(job, 'w1', { state: 'done', progress: 1 })).toBe(false);
+  expect(await jobs.findJob(job)).toMatchObject({ state: 'running', progress: 0 });
+  await cancelJob(job);
+  expect([await jobs.cancelledOf('w1'), await jobs.cancelledOf('w2')]).toEqual([[], [job]]);
+  // Whoever claims it anew is not asked to cancel it.
+  await jobs.updateJob(job, { state: 'queued' });
+  await jobs.claimJob(['copy'], 'w3', 1000);
+  expect(await jobs.cancelledOf('w3')).toEqual([]);
+  await db('jobs').delete();
+});
+
 test('new footage is analysed by itself when nothing else waits, unless that is switched off', async () => {
   await db('jobs').delete();
   const stop = startIdleWork();

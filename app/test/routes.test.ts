@@ -293,6 +293,8 @@ describe('motion', () => {
 });
 
 describe('exports', () => {
+  const exportsPage = (query = '') =>
+    routes.exports.loader({ request: new Request(`http://glimbo/exports${query}`) } as never);
   const start = (settings: string, takeId = take) =>
     form(routes.exports.action, { intent: 'export', takeId, settings });
   test.each([
@@ -306,7 +308,24 @@ describe('exports', () => {
     const answer = await start(settings);
     expect([answer.status, answer.body.problem]).toEqual([status, expect.stringMatching(/Nothing was exported/)]);
     expect((await jobsOf({})).length).toBe(before);
-    expect(await routes.exports.loader()).toBeTruthy();
+    expect(await exportsPage()).toMatchObject({ newest: true, older: null });
+  });
+  test('beyond what a page shows are reached from one page to the next', async () => {
+    for (let n = 0; n < 450; n++)
+      await db('jobs').insert({ id: `many-${n}`, kind: 'export', state: 'done', params: '{}', created: 1000 + n });
+    const seen: string[] = [];
+    let page = await exportsPage();
+    expect(page).toMatchObject({ newest: true, older: expect.any(Number) });
+    for (;;) {
+      seen.push(...page.exports.map((j) => j.id));
+      if (page.older === null) break;
+      page = await exportsPage(`?before=${page.older}`);
+      expect(page.newest).toBe(false);
+    }
+    expect(seen.filter((one) => one.startsWith('many-'))).toEqual(
+      Array.from({ length: 450 }, (_, i) => `many-${449 - i}`),
+    );
+    await db('jobs').where('id', 'like', 'many-%').delete();
   });
   test('good ones start an export, of a take that is there', async () => {
     const good = '{"width":640,"height":360,"codec":"h264","quality":20}';

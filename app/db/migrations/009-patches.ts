@@ -8,7 +8,7 @@ interface Step {
 
 /**
  * A step of a history is a document, or what makes it of the step before; steps are counted without gaps. Look-ups by footage,
- * take and kind have indexes.
+ * take and kind have indexes. A take knows the job that made it, a running job that somebody wants it cancelled.
  */
 export async function up(knex: Knex) {
   await knex.schema.alterTable('take_steps', (t) => void t.boolean('whole').notNullable().defaultTo(true));
@@ -30,13 +30,17 @@ export async function up(knex: Knex) {
     );
     await knex('takes').where({ id }).update({ at: present });
   }
-  await knex.schema.alterTable('takes', (t) => void t.index('footage_id'));
+  await knex.schema.alterTable('takes', (t) => {
+    t.index('footage_id');
+    t.string('made_by');
+  });
   await knex.schema.alterTable('subjects', (t) => void t.index('footage_id'));
   await knex.schema.alterTable('footage', (t) => void t.index('file'));
   await knex.schema.alterTable('jobs', (t) => {
     t.index(['kind', 'created']);
     t.index('footage_id');
     t.index('take_id');
+    t.string('wish');
   });
 }
 
@@ -45,10 +49,14 @@ export async function down(knex: Knex) {
     t.dropIndex(['kind', 'created']);
     t.dropIndex('footage_id');
     t.dropIndex('take_id');
+    t.dropColumn('wish');
   });
   await knex.schema.alterTable('footage', (t) => void t.dropIndex('file'));
   await knex.schema.alterTable('subjects', (t) => void t.dropIndex('footage_id'));
-  await knex.schema.alterTable('takes', (t) => void t.dropIndex('footage_id'));
+  await knex.schema.alterTable('takes', (t) => {
+    t.dropIndex('footage_id');
+    t.dropColumn('made_by');
+  });
   // Older versions read whole documents alone: the present one is what they get.
   await knex('take_steps').where({ whole: false }).delete();
   await knex.schema.alterTable('take_steps', (t) => void t.dropColumn('whole'));

@@ -31,10 +31,12 @@ import {
   CommandError,
   directionOption,
   needOut,
+  numbered,
   numeric,
   oneOf,
   sizeOption,
   subjectSize,
+  timesOption,
   type Options,
 } from './options.js';
 
@@ -208,10 +210,13 @@ export const COMMANDS: Record<string, (call: Call) => Promise<void>> = {
   async frame({ argument, options, tell }) {
     const out = needOut(options);
     const { take, recording } = await loadTake(argument, options);
-    const time = numeric(options, 'time', [0, 1e6], null);
-    if (time === null) throw new CommandError('Say which moment with --time SECONDS.');
-    await renderStill(take, recording, time, sizeOption(options) ?? sizeIn(take, 1080), out);
-    tell(`${JSON.stringify({ file: out, time })}\n`);
+    const times = timesOption(options);
+    const size = sizeOption(options) ?? sizeIn(take, 1080);
+    for (const [i, time] of times.entries()) {
+      const file = options.times === undefined ? out : numbered(out, i + 1);
+      const shown = await renderStill(take, recording, time, size, file);
+      tell(`${JSON.stringify({ file, time, footage: shown })}\n`);
+    }
   },
   async motion(call) {
     const out = needOut(call.options);

@@ -1,4 +1,6 @@
 /** The command line's options, and reading them. What cannot be used is told in a sentence. */
+import { accessSync, constants, existsSync, statSync } from 'node:fs';
+import { basename, dirname, join, parse } from 'node:path';
 import { parseArgs } from 'node:util';
 import { CODECS } from '@glimbo/core/codecs/codecs';
 import { parseSize } from '@glimbo/core/lens/format';
@@ -7,6 +9,7 @@ import { ToldError } from '@glimbo/core/boundary/told-error';
 export const USAGE = `Usage:
   ./glimbo export TAKE.json --out FILE.mp4 [--size 1920x1080] [--rate 30] [--codec ${CODECS.join('|')}] [--quality N | --bitrate 18M] [--format 9:16] [--sphere | --compare beside|over|inset]
   ./glimbo frame TAKE.json --time S --out FILE.png [--size WxH] [--format 9:16]
+  ./glimbo frame TAKE.json --times A,B,C --out FILE.png …   FILE-1.png, FILE-2.png and so on
   ./glimbo motion FILE --out FILE.json [--method quick|thorough] [--sidecar FILE.csv [--use replace|anchor]]
   ./glimbo level FILE --out FILE.json [--motion FILE.json | --method quick|thorough [--sidecar FILE.csv]]
   ./glimbo follow FILE --at S --direction LON,LAT [--size DEG] --out FILE.json [--motion FILE.json]
@@ -33,6 +36,7 @@ const OPTIONS = {
   quality: { type: 'string' },
   bitrate: { type: 'string' },
   time: { type: 'string' },
+  times: { type: 'string' },
   at: { type: 'string' },
   direction: { type: 'string' },
   source: { type: 'string' },
@@ -63,11 +67,11 @@ export function readOptions(args: string[]) {
 /** A numeric option within a range; the default when it is absent. */
 export function numeric<T>(
   options: Options,
-  name: 'rate' | 'quality' | 'time' | 'at',
+  name: 'rate' | 'quality' | 'time' | 'times' | 'at',
   [low, high]: [number, number],
   fallback: T,
+  text = options[name],
 ): number | T {
-  const text = options[name];
   if (text === undefined) return fallback;
   const n = Number(text);
   if (text.trim() === '' || !(n >= low && n <= high))
@@ -91,9 +95,36 @@ export function oneOf<T extends string>(name: string, value: string | undefined,
   throw new CommandError(`--${name} must be one of ${of.join(', ')}, not "${value}".`);
 }
 
+/** The file to be written. Looked at before any work is done for it. */
 export function needOut({ out }: Options): string {
   if (!out) throw new CommandError('Say where to write with --out FILE.');
+  if (existsSync(out) && statSync(out).isDirectory())
+    throw new CommandError(`${out} is a folder. Name a file in it with --out.`, false);
+  const folder = dirname(out);
+  if (!existsSync(folder) || !statSync(folder).isDirectory())
+    throw new CommandError(`There is no folder ${folder} to write ${basename(out)} in.`, false);
+  try {
+    accessSync(folder, constants.W_OK);
+  } catch {
+    throw new CommandError(`Nothing can be written in the folder ${folder}.`, false);
+  }
   return out;
+}
+
+/** The file with a number before its ending. */
+export const numbered = (file: string, n: number): string => {
+  const { dir, name, ext } = parse(file);
+  return join(dir, `${name}-${n}${ext}`);
+};
+
+/** The moments of which frames are wanted, in seconds of the footage. */
+export function timesOption(options: Options): number[] {
+  const { time, times } = options;
+  if ((time === undefined) === (times === undefined))
+    throw new CommandError('Say which moment with --time SECONDS, or several with --times A,B,C.');
+  return (times ?? time!)
+    .split(',')
+    .map((text) => numeric(options, times === undefined ? 'time' : 'times', [0, 1e6], 0, text));
 }
 
 export const sizeOption = ({ size }: Options) => (size ? parseSize(size) : null);

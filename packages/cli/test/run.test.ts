@@ -1,7 +1,7 @@
 /** The command line as it is typed: what is wrong is said in a sentence, with the right exit code, and nothing is written. */
 import { afterAll, describe, expect, jest, test } from '@jest/globals';
 import { execFileSync } from 'node:child_process';
-import { existsSync, mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { newTake } from '@glimbo/core/take/take';
@@ -57,6 +57,33 @@ describe('a command line', () => {
     ['an option that is none', 2, /--loud/, ['export', '--loud']],
     ['no take', 2, /Name a take document/, ['export', '--out', at('o.mp4')]],
     ['no place to write', 2, /--out FILE/, ['export', at('take.json')]],
+    [
+      'a folder that is not there',
+      1,
+      /no folder .*missing to write o\.mp4 in/,
+      ['export', at('take.json'), '--out', at('missing/o.mp4')],
+    ],
+    [
+      'a folder in place of a file',
+      1,
+      /is a folder\. Name a file/,
+      ['frame', at('take.json'), '--time', '0', '--out', folder],
+    ],
+    ['the root', 1, /is a folder/, ['sweep', at('clip.mp4'), '--out', '/']],
+    ['a file in place of a folder', 1, /no folder/, ['motion', at('clip.mp4'), '--out', at('clip.mp4/o.json')]],
+    ['no moment', 2, /--time SECONDS, or several/, ['frame', at('take.json'), '--out', at('o.png')]],
+    [
+      'both sorts of moments',
+      2,
+      /--time SECONDS, or several/,
+      ['frame', at('take.json'), '--time', '0', '--times', '0,1', '--out', at('o.png')],
+    ],
+    [
+      'a moment that is none',
+      2,
+      /--times must be a number/,
+      ['frame', at('take.json'), '--times', '0,x', '--out', at('o.png')],
+    ],
     ['a take that is not there', 1, /gone\.json was not found/, ['export', at('gone.json'), '--out', at('o.mp4')]],
     ['a take that is no JSON', 1, /not a JSON document/, ['export', at('none.json'), '--out', at('o.mp4')]],
     ['a take that is none', 1, /not a take that Glimbo can read/, ['export', at('broken.json'), '--out', at('o.mp4')]],
@@ -147,7 +174,25 @@ describe('what was asked for', () => {
     });
     expect(export_.said).toMatch(/10 of 10 frames/);
     const frame = await run('frame', at('take.json'), '--out', at('out.png'), '--time', '0.5', '--size', '160x90');
-    expect(JSON.parse(frame.told)).toEqual({ file: at('out.png'), time: 0.5 });
+    expect(JSON.parse(frame.told)).toEqual({ file: at('out.png'), time: 0.5, footage: { frame: 5, time: 0.5 } });
+    // Between two frames of the footage the view is the moment's own; the picture is said to be the earlier frame's.
+    const three = await run(
+      'frame',
+      at('take.json'),
+      '--out',
+      at('out.png'),
+      '--times',
+      '0.5,0.599,0.6',
+      '--size',
+      '160x90',
+    );
+    const told = three.told
+      .trim()
+      .split('\n')
+      .map((line) => JSON.parse(line) as { file: string; footage: object });
+    expect(told.map((t) => t.file)).toEqual([1, 2, 3].map((n) => at(`out-${n}.png`)));
+    expect(told.map((t) => t.footage)).toEqual([5, 5, 6].map((frame) => ({ frame, time: frame / 10 })));
+    expect(readFileSync(at('out-1.png')).equals(readFileSync(at('out.png')))).toBe(true);
     const probed = await run('probe', at('clip.mp4'));
     expect(JSON.parse(probed.told)).toMatchObject({ width: 256, height: 128, rate: 10, frames: 10 });
     expect([existsSync(at('out.mp4')), existsSync(at('out.png'))]).toEqual([true, true]);

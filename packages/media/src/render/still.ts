@@ -79,14 +79,17 @@ async function finishingOf(
 /** Points a side of a still's look table. */
 const STEPS = 65;
 
-/** Renders the frame at a time in seconds to a PNG file; without a take the whole sphere. Throws MediaError. */
+/**
+ * Renders what is seen at a time in seconds to a PNG file; without a take the whole sphere. The view is the one at exactly that
+ * time, its picture the footage's frame that is shown then: gives that frame and when it begins. Throws MediaError.
+ */
 export async function renderStill(
   take: Take | null,
   recording: Recording,
   time: number,
   size: { width: number; height: number },
   out: string,
-) {
+): Promise<{ frame: number; time: number }> {
   const { facts } = await readRecording(recording);
   const raw = await decodeFrame(recording, facts, time);
   const motion = take && (await motionFor(take, recording));
@@ -105,7 +108,13 @@ export async function renderStill(
   ], rgb); // prettier-ignore
   await writeFile(`${out}.part`, png);
   await rename(`${out}.part`, out);
+  const frame = frameAt(facts, time);
+  return { frame, time: frame / facts.rate };
 }
+
+/** The frame of a footage that is shown at a time in seconds. */
+const frameAt = ({ frames, rate }: Pick<MediaFacts, 'frames' | 'rate'>, time: number) =>
+  Math.min(frames - 1, Math.max(0, Math.floor(time * rate + 1e-6)));
 
 const decoded = async ({ recording, facts }: Pick<TwinRecording, 'recording' | 'facts'>, time: number) => ({
   raw: await decodeFrame(recording, facts, time),
@@ -118,8 +127,7 @@ export async function decodeFrame(
   facts: Pick<MediaFacts, 'width' | 'height' | 'frames'> & PictureFacts,
   time: number,
 ): Promise<Uint8Array> {
-  const index = Math.min(facts.frames - 1, Math.max(0, Math.floor(time * facts.rate + 1e-6)));
-  const { inputs, chain } = pictureInput(recording, facts, index);
+  const { inputs, chain } = pictureInput(recording, facts, frameAt(facts, time));
   const raw = await output('ffmpeg', [
     '-v', 'error', '-nostdin', ...inputs, '-filter_complex', `${chain}[v]`, '-map', '[v]', '-frames:v', '1',
     '-pix_fmt', 'yuv420p', '-f', 'rawvideo', '-',
