@@ -15,10 +15,11 @@ export function LookoutSets() {
     const document = { format: 'glimbo-lookouts', version: 1, name, views: withoutSubjects(views) } as const;
     void keepItem(line ? { ...document, line } : document);
   };
+  if (sets.length === 0 && !lookouts) return null;
   return (
     <div className="mt-2" role="group" aria-label="Kept sets of Lookouts">
       <div className="flex items-center gap-2">
-        <h3 className="label mr-auto">Kept sets</h3>
+        {sets.length > 0 && <h3 className="label mr-auto">Kept sets</h3>}
         {lookouts && (
           <button className="button h-6!" onClick={keep} title="Keep these Lookouts as a set for other takes">
             <Plus size={13} /> Keep this set

@@ -58,7 +58,7 @@ export function Keyframes() {
       <div className="flex h-9 items-center gap-0.5 border-b border-rule px-2">
         <span className="label mr-auto whitespace-nowrap" data-testid="keyframe-count">
           {viewKeys.length > 0 && <span>{viewKeys.length} </span>}
-          <span className={viewKeys.length ? 'hidden @[640px]:inline' : ''}>
+          <span className={viewKeys.length ? 'hidden @[760px]:inline' : ''}>
             {viewKeys.length === 1 ? 'keyframe' : viewKeys.length ? 'keyframes' : 'Keyframes'}
           </span>
         </span>
@@ -105,7 +105,7 @@ export function Keyframes() {
           <Plus size={13} />{' '}
           {here ? (
             <span>
-              Set<span className="hidden @[640px]:inline"> again</span>
+              Set<span className="hidden @[760px]:inline"> again</span>
             </span>
           ) : (
             'Set'
@@ -137,7 +137,7 @@ export function Keyframes() {
                     {d.short}
                   </th>
                 ))}
-                <th className="font-medium">ease after</th>
+                <th className="pl-1 font-medium">ease after</th>
               </tr>
             </thead>
             <tbody>
@@ -223,7 +223,7 @@ function DrawnRow({ number, of: m, selected, passed, onPick }: RowProps) {
           )}
         </td>
       ))}
-      <td className="w-26 pr-2 text-right">
+      <td className="w-34 pr-2 pl-1 text-right">
         <EaseSelect
           label={`What leaves keyframe ${number}`}
           ease={m.ease}

@@ -38,7 +38,7 @@ export interface MediaFacts {
 
 /** What speaks against taking a file as it is; the user can overrule it. */
 export interface Doubt {
-  kind: 'not-2:1' | 'variable-rate' | 'one-lens';
+  kind: 'not-2:1' | 'variable-rate' | 'one-lens' | 'stereo';
   sentence: string;
 }
 
@@ -208,7 +208,7 @@ function doubtsOf(name: string, facts: MediaFacts, times: number[]): Doubt[] {
   if (Math.abs(facts.width / facts.height - 2) > 0.01) {
     doubts.push({
       kind: 'not-2:1',
-      sentence: `${name} is ${facts.width} × ${facts.height}, not twice as wide as high. If it shows the full sphere all the same, Glimbo can stretch it to 2:1.`,
+      sentence: `${name} is ${facts.width} × ${facts.height}, not twice as wide as high.`,
     });
   }
   const gaps = times.slice(1).map((t, i) => t - times[i]!);

@@ -144,7 +144,9 @@ export async function readRecording(recording: Recording): Promise<{ facts: Medi
   const { facts, doubts } = await probe(file);
   const size = joinedSize(recording.source, facts.width, facts.height);
   const shape = recording.source.kind === 'sphere' && Math.abs(size.width / size.height - 2) > 0.01;
-  const kept = doubts.filter((d) => d.kind !== 'not-2:1' || shape);
+  const kept = doubts
+    .filter((d) => d.kind !== 'not-2:1' || shape)
+    .map((d) => (d.kind === 'not-2:1' ? { ...d, sentence: shapeInWords(basename(file), recording.source, size) } : d));
   if (!second) return { facts: { ...facts, ...size }, doubts: kept };
   const other = (await probe(second)).facts;
   if (other.width !== facts.width || other.height !== facts.height || Math.abs(other.rate - facts.rate) > 0.01)
@@ -168,6 +170,14 @@ export async function readRecording(recording: Recording): Promise<{ facts: Medi
     },
     doubts: kept,
   };
+}
+
+/** What is asked where a sphere's picture has another shape. */
+function shapeInWords(name: string, { stereo }: Source, { width, height }: { width: number; height: number }): string {
+  const all = stereo
+    ? `${name} is stereo, ${stereo.layout === 'over-under' ? 'one eye over the other' : 'the eyes side by side'}: each eye`
+    : name;
+  return `${all} is ${width} × ${height}, not twice as wide as high. If it shows the full sphere all the same, Glimbo can stretch it to 2:1.`;
 }
 
 /**

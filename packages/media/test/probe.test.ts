@@ -119,6 +119,36 @@ describe('a file that can be used', () => {
     expect(joined.doubts).toEqual([]);
   });
 
+  test.each([
+    ['over-under', 'vstack', '320x160', 'one eye over the other'],
+    ['side-by-side', 'hstack', '320x160', 'its eyes side by side'],
+  ] as const)(
+    'whose halves look alike, %s, is proposed as stereo; with other halves it is not',
+    async (layout, stack, size, words) => {
+      const sphere = async () => ({ kind: 'sphere' as const });
+      const moved = `split[a][b];[b]scroll=hpos=0.01[c];[a][c]${stack}`;
+      const both = make(`${layout}.mp4`, size, '-vf', moved);
+      const { source, doubts, facts } = await lookAtFiles([both], ['garden.mp4'], sphere);
+      expect(source).toEqual({ kind: 'sphere', stereo: { layout, eye: 'first' } });
+      expect(doubts).toEqual([
+        { kind: 'stereo', sentence: expect.stringContaining(`garden.mp4 looks like a stereo recording, ${words}`) },
+      ]);
+      expect([facts.width, facts.height]).toEqual([320, 160]);
+
+      const mirrored = make(`${layout}-other.mp4`, size, '-vf', `split[a][b];[b]negate,hflip[c];[a][c]${stack}`);
+      const other = await lookAtFiles([mirrored], ['garden.mp4'], sphere);
+      expect(other.source).toEqual({ kind: 'sphere' });
+      expect(other.doubts).toEqual([{ kind: 'not-2:1', sentence: expect.stringContaining('can stretch it to 2:1') }]);
+    },
+  );
+
+  test('that says it is stereo is asked about as what it is', async () => {
+    const file = make('eyes.mp4', '320x240');
+    const source = { kind: 'sphere' as const, stereo: { layout: 'over-under' as const, eye: 'first' as const } };
+    const [doubt] = (await readRecording({ files: [file], source })).doubts;
+    expect(doubt!.sentence).toMatch(/is stereo, one eye over the other: each eye is 320 × 120, not twice as wide/);
+  });
+
   test('of odd shape or pace is doubted in words', async () => {
     const { doubts } = await probe(make('tall.mp4', '320x640'));
     expect(doubts).toEqual([{ kind: 'not-2:1', sentence: expect.stringContaining('320 × 640, not twice as wide') }]);
