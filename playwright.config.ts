@@ -4,7 +4,8 @@ export default defineConfig({
   testDir: 'e2e',
   // Each has a server, a port and data of its own, see e2e/test.ts.
   workers: 2,
-  timeout: 240_000,
+  // The longest walks take two minutes on two idle cores.
+  timeout: 420_000,
   expect: { timeout: 30_000 },
   reporter: [['line'], ['json', { outputFile: 'test-results/e2e.json' }]],
   use: {

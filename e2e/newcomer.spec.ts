@@ -234,6 +234,7 @@ test('the Score bears times, shows where a zoomed part lies, and a bead that is 
     await times(page).first().inputValue(),
   );
   await page.mouse.up();
+  await saved(page);
   await page.keyboard.press('Control+z');
   await expect(times(page).first()).toHaveValue('0.000 s');
 });

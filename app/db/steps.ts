@@ -61,7 +61,7 @@ export function historiesIn<T extends object>(owners: string, steps: string, key
   const lengthOf = (found: readonly StepRow[]) => found.slice(1).reduce((sum, r) => sum + r.document.length, 0);
 
   const ends = async (trx: Knex | Knex.Transaction, id: string) =>
-    (await rows(trx, id).min({ oldest: 'position' }).max({ newest: 'position' }).first()) as unknown as {
+    (await rows(trx, id).min({ oldest: 'position' }).max({ newest: 'position' }).first()) as {
       oldest: number;
       newest: number;
     };

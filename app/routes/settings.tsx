@@ -54,7 +54,7 @@ export default function Settings() {
           [
             'Set aside',
             s.setAside,
-            'Files that lay in the data folder and belong to no footage, take or export. Look through them and delete what you do not need.',
+            'Files in the data folder that belong to no footage, take or export. Delete what you do not need.',
           ] as [string, string, string],
         ]
       : []),

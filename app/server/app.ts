@@ -22,7 +22,10 @@ import { reconcile } from './reconcile';
 import { uploads } from './uploads';
 import { purgeDue } from './upkeep';
 
-/** Makes the server; the data folder is this process's already. `development`: what serves pages and scripts as they are written, in place of what was built. */
+/**
+ * Makes the server; the data folder is this process's already. `development`: what serves pages and scripts as they are
+ * written, in place of what was built.
+ */
 export async function createApp(development?: RequestHandler): Promise<Express> {
   await clearTemporary();
   await migrate();

@@ -139,9 +139,9 @@ describe('saves', () => {
     expect(found.first).toBeGreaterThan(0);
     expect((await takes.presentTake(id))!.take).toEqual(present(now));
     // What is written is about as large as what was edited, not as the documents are.
-    const [{ bytes }] = (await db('take_steps')
+    const { bytes } = (await db('take_steps')
       .where({ take_id: id })
-      .select(db.raw('sum(length(document)) as bytes'))) as unknown as [{ bytes: number }];
+      .first(db.raw('sum(length(document)) as bytes'))) as { bytes: number };
     const whole = JSON.stringify(present(now)).length;
     expect(bytes).toBeLessThan((found.steps.length / 10) * whole);
   });

@@ -337,7 +337,7 @@ describe('the browser’s database', () => {
       key: (i: number) => [...rows.keys()][i] ?? null,
       getItem: (k: string) => rows.get(k) ?? null,
       removeItem: (k: string) => void rows.delete(k),
-    } as unknown as Storage;
+    };
     const store = draftStore<Take>();
     await moveOlderDrafts(storage, 'x', store, 'take-x');
     expect([...rows.keys()]).toEqual(['glimbo-draft-x-p', 'glimbo-draft-y-o']);

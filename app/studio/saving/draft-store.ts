@@ -73,7 +73,7 @@ interface OlderDraft {
 
 /** Moves a take's drafts to where they lie now, from where versions before kept them. */
 export async function moveOlderDrafts<T extends object>(
-  storage: Storage,
+  storage: Pick<Storage, 'length' | 'key' | 'getItem' | 'removeItem'>,
   take: string,
   to: DraftStore<T>,
   document: string,

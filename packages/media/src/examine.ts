@@ -34,7 +34,7 @@ export async function lookAtFiles(
   if (layout)
     told.push({
       kind: 'stereo',
-      sentence: `${names[0]} looks like a stereo recording, ${layout === 'over-under' ? 'one eye over the other' : 'its eyes side by side'}. Glimbo can take the first eye; that can be changed at the Stitch.`,
+      sentence: `${names[0]} looks like a stereo recording, ${EYES[layout]}. Glimbo can take the first eye; that can be changed at the Stitch.`,
     });
   if (source.kind === 'one-lens' && /[-_ ][ab]$/i.test(names[0]!.replace(/\.[^.]+$/, '')))
     told.push({
@@ -43,6 +43,8 @@ export async function lookAtFiles(
     });
   return { facts, source, doubts: told.map((d) => ({ ...d, sentence: calledBy(d.sentence, files, names) })) };
 }
+
+const EYES = { 'over-under': 'one eye over the other', 'side-by-side': 'its eyes side by side' };
 
 /** Side in pixels at which halves of a picture are compared, and from which likeness on they are two eyes of one scene. */
 const COMPARED = 48;
@@ -54,10 +56,9 @@ async function stereoLayout(file: string, { width, height, duration }: MediaFact
   const layout = near(1) ? 'over-under' : near(4) ? 'side-by-side' : null;
   if (!layout) return null;
   const [w, h] = layout === 'over-under' ? [COMPARED, 2 * COMPARED] : [2 * COMPARED, COMPARED];
-  const grey = await output('ffmpeg', [
-    '-v', 'error', '-nostdin', '-ss', String(duration / 2), ...SAFE_INPUT, '-i', file, '-frames:v', '1',
-    '-vf', `scale=${w}:${h}:flags=area,format=gray`, '-f', 'rawvideo', '-',
-  ]); // prettier-ignore
+  const moment = ['-nostdin', '-ss', String(duration / 2), ...SAFE_INPUT, '-i', file, '-frames:v', '1'];
+  const small = ['-vf', `scale=${w}:${h}:flags=area,format=gray`, '-f', 'rawvideo', '-'];
+  const grey = await output('ffmpeg', ['-v', 'error', ...moment, ...small]);
   const [one, other]: [number[], number[]] = [[], []];
   for (const [i, value] of grey.entries()) {
     const first = layout === 'over-under' ? i < grey.length / 2 : i % w < w / 2;

@@ -177,7 +177,8 @@ function shapeInWords(name: string, { stereo }: Source, { width, height }: { wid
   const all = stereo
     ? `${name} is stereo, ${stereo.layout === 'over-under' ? 'one eye over the other' : 'the eyes side by side'}: each eye`
     : name;
-  return `${all} is ${width} × ${height}, not twice as wide as high. If it shows the full sphere all the same, Glimbo can stretch it to 2:1.`;
+  const advice = 'If it shows the full sphere all the same, Glimbo can stretch it to 2:1.';
+  return `${all} is ${width} × ${height}, not twice as wide as high. ${advice}`;
 }
 
 /**
