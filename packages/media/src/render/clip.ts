@@ -68,7 +68,7 @@ export async function exportClip(
   // Only what follows a pace has filters that are too long for a command line.
   const work = plan.sound.pace ? temporaryFolder('clip') : null;
   try {
-    const sound = soundOfClip(plan, recording, facts, work);
+    const sound = await soundOfClip(plan, recording, facts, work);
     await render({
       plan,
       // A twin of the same footage is read a second time, at its own times.
@@ -143,14 +143,14 @@ export const decodedSource = (recording: Recording, facts: MediaFacts, variable:
  * The clip's sound as ffmpeg's second input, and the filters and stream that it takes from it; null where there is none. What is
  * long of the filters is written into a folder.
  */
-function soundOfClip({ sound }: ClipPlan, recording: Recording, facts: MediaFacts, work: string | null) {
+async function soundOfClip({ sound }: ClipPlan, recording: Recording, facts: MediaFacts, work: string | null) {
   const { from, to, speed, pace } = sound;
   if (!facts.sound || pace === 'off') return null;
   const { sampleRate } = facts.sound;
   const { input, filter } = soundInput(recording.files[0]!, facts, from, to - from);
   const slowed = speed === 1 ? '' : `,asetrate=${Math.round(sampleRate * speed)},aresample=${sampleRate}`;
   if (!pace || !work) return { input, filter: ['-map', '0:v', '-map', '1:a:0', '-af', `${filter}${slowed}`] };
-  const graph = pacedFilter(`[1:a:0]${filter}${slowed}`, pace, { from, speed, sampleRate }, work);
+  const graph = await pacedFilter(`[1:a:0]${filter}${slowed}`, pace, { from, speed, sampleRate }, work);
   return { input, filter: ['-filter_complex', `${graph}[sound]`, '-map', '0:v', '-map', '[sound]'] };
 }
 

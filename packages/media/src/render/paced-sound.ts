@@ -1,7 +1,6 @@
 /** Sound that follows a take's pace with its pitch kept, as ffmpeg's filters. */
-import { writeFileSync } from 'node:fs';
-import { join } from 'node:path';
 import type { PacedSound, SoundStretch } from '@glimbo/core/pace/sound';
+import { stretchInStep } from './tempos-in-step.js';
 
 interface Heard {
   /** Seconds of the footage at which the input begins, and seconds of it that are a second as it is read. */
@@ -10,16 +9,23 @@ interface Heard {
   sampleRate: number;
 }
 
-/** Samples that go through a filter at once: a command takes effect only between two such pieces. */
+/** Samples that are made silent at once. */
 const PIECE = 240;
 
 /**
  * The filter graph behind `chain`, without a label at its end: the stretches by themselves, each exactly as long as the picture,
  * silence where a frame stands. Rubber Band changes tempo without pitch; its commands are read from files in a folder.
  */
-export function pacedFilter(chain: string, { stretches, quiet }: PacedSound, heard: Heard, folder: string): string {
+export async function pacedFilter(
+  chain: string,
+  { stretches, quiet }: PacedSound,
+  heard: Heard,
+  folder: string,
+): Promise<string> {
   const whole = stretches.map((_, i) => `[s${i}]`).join('');
-  const parts = stretches.map((stretch, i) => `[s${i}]${stretchFilter(stretch, i, heard, folder)}[p${i}]`);
+  const parts: string[] = [];
+  for (const [i, stretch] of stretches.entries())
+    parts.push(`[s${i}]${await stretchFilter(stretch, i, heard, folder)}[p${i}]`);
   const joined = stretches.map((_, i) => `[p${i}]`).join('');
   const silent = quiet.map(({ from, to }) => `between(t,${from.toFixed(4)},${to.toFixed(4)})`).join('+');
   const end = silent ? `,asetnsamples=n=${PIECE}:p=0,volume=volume=0:enable='${silent}'` : '';
@@ -30,23 +36,20 @@ export function pacedFilter(chain: string, { stretches, quiet }: PacedSound, hea
   ].join(';');
 }
 
-function stretchFilter(
+async function stretchFilter(
   { from, to, length, held, tempos }: SoundStretch,
   i: number,
   heard: Heard,
   folder: string,
-): string {
+): Promise<string> {
   const asRead = (footage: number) => (footage - heard.from) / heard.speed;
   const [begins, ends] = [asRead(from), asRead(to)];
   const until = (length + held).toFixed(6);
   const exact = `apad=whole_dur=${until},atrim=end=${until}`;
   if (length <= 0) return `atrim=end=0.01,volume=0,${exact}`;
-  const commands = join(folder, `tempo-${i}.txt`);
-  const lines = tempos.map(({ at, tempo }) => `${(at / heard.speed).toFixed(4)} rubberband tempo ${tempo.toFixed(6)};`);
-  writeFileSync(commands, `${lines.join('\n')}\n`);
   const cut = `atrim=start=${begins.toFixed(6)}:end=${ends.toFixed(6)},asetpts=PTS-STARTPTS`;
-  const first = tempos[0]?.tempo.toFixed(6) ?? '1';
+  const asHeard = tempos.map(({ at, tempo }) => ({ at: at / heard.speed, tempo }));
+  const stretch = await stretchInStep(asHeard, ends - begins, heard.sampleRate, folder, String(i));
   // What is quiet while a frame stands begins exactly where it does.
-  const stretch = `asetnsamples=n=${PIECE}:p=0,asendcmd=f=${commands},rubberband=tempo=${first}`;
   return `${cut},${stretch},atrim=end=${length.toFixed(6)},asetpts=PTS-STARTPTS,${exact}`;
 }
