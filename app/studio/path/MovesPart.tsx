@@ -6,6 +6,7 @@ import { pasteClipping, type Clipping } from '@glimbo/core/path/clipping';
 import { Dial } from '~/ui/Dial';
 import { putHere } from '../commands/path-edits';
 import { useStudio, useStudioStore, useTake } from '../state/store';
+import { MovePicture } from './MovePicture';
 import { OwnMoves } from './OwnMoves';
 
 export function MovesPart() {
@@ -17,10 +18,11 @@ export function MovesPart() {
           {MOVES.map((m) => (
             <button
               key={m.id}
-              className="button h-auto! flex-col items-start! px-2! py-1! text-left whitespace-normal!"
+              className="button h-auto! justify-start! gap-2! px-1! py-1! text-left whitespace-normal!"
               aria-pressed={chosen?.id === m.id}
               onClick={() => setChosen(chosen?.id === m.id ? null : m)}
             >
+              <MovePicture move={m} />
               {m.name}
             </button>
           ))}

@@ -13,6 +13,7 @@ import { CHANNELS, emptyPath, keysOf, speedAt, turnAfter, viewAt, type Path } fr
 import { simplify, smoothed, type Sample } from '../src/path/simplify.js';
 import { insertBetween } from '../src/path/split.js';
 import { clippingOfMove, MOVES, putMove, usualValues } from '../src/moves/moves.js';
+import { shapeOfMove } from '../src/moves/shape.js';
 import { clampLens } from '../src/lens/projection.js';
 import type { View } from '../src/lens/view.js';
 import { COMFORT, movement, tooFast } from '../src/view/comfort.js';
@@ -373,6 +374,27 @@ describe('moves', () => {
       );
     },
   );
+
+  test.each(MOVES.map((m) => [m.id, m] as const))(
+    '%s has a shape that can be drawn and tells it from standing still',
+    (_, move) => {
+      const shape = shapeOfMove(move);
+      expect([shape[0]!.at, shape.at(-1)!.at]).toEqual([0, 1]);
+      for (const { left, middle, right } of shape) expect(left < middle && middle < right).toBe(true);
+      const widths = shape.map((m) => m.right - m.left);
+      const changes = (list: number[]) => Math.max(...list) - Math.min(...list);
+      expect(changes(widths) + changes(shape.map((m) => m.middle))).toBeGreaterThan(5);
+    },
+  );
+
+  test('the shape of a whip turns as far as it goes, that of a push gets narrower', () => {
+    const shape = (id: string) => shapeOfMove(MOVES.find((m) => m.id === id)!);
+    const whip = shape('whip');
+    expect(whip.at(-1)!.middle - whip[0]!.middle).toBeCloseTo(120, 6);
+    const [first, last] = [shape('push')[0]!, shape('push').at(-1)!];
+    expect(last.right - last.left).toBeLessThan(first.right - first.left);
+    expect(last.middle).toBeCloseTo(first.middle, 6);
+  });
 
   test('can be given other numbers', () => {
     const whip = MOVES.find((m) => m.id === 'whip')!;
