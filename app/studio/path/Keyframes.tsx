@@ -56,7 +56,11 @@ export function Keyframes() {
   return (
     <section className="flex min-w-0 flex-col" aria-label="Keyframes">
       <div className="flex h-9 items-center gap-0.5 border-b border-rule px-2">
-        <span className="label mr-auto whitespace-nowrap" data-testid="keyframe-count">
+        <span
+          className="label mr-auto whitespace-nowrap"
+          title={`${viewKeys.length} ${viewKeys.length === 1 ? 'keyframe' : 'keyframes'}`}
+          data-testid="keyframe-count"
+        >
           {viewKeys.length > 0 && <span>{viewKeys.length} </span>}
           <span className={viewKeys.length ? 'hidden @[760px]:inline' : ''}>
             {viewKeys.length === 1 ? 'keyframe' : viewKeys.length ? 'keyframes' : 'Keyframes'}
