@@ -49,7 +49,7 @@ test('no station, part of one, or sheet over the Studio does either', async ({ p
   await openTake(page, NAME);
   await page.keyboard.press('Enter');
   await page.keyboard.press('m');
-  for (const name of ['Source', 'Level', 'Path', 'Export']) {
+  for (const name of ['Source', 'Level', 'Path', 'Look', 'Export']) {
     await station(page, name);
     const tabs = page.getByRole('tab');
     for (let i = 0; i < Math.max(1, await tabs.count()); i++) {

@@ -87,11 +87,12 @@ describe('the camera', () => {
         (view, px, py) => {
           const camera = cameraOf(view, 1920, 1080);
           const direction = directionAt(camera, px, py);
-          if (!direction) return;
-          expect(Math.hypot(...direction)).toBeCloseTo(1, 9);
-          const back = pixelOf(camera, direction);
-          if (!back) return;
-          expect(Math.hypot(back.x - px, back.y - py)).toBeLessThan(0.02);
+          // Beyond a marble's edge there is nothing to be seen.
+          fc.pre(direction !== null);
+          expect(Math.hypot(...direction!)).toBeCloseTo(1, 9);
+          const back = pixelOf(camera, direction!);
+          expect(back).not.toBeNull();
+          expect(Math.hypot(back!.x - px, back!.y - py)).toBeLessThan(0.02);
         },
       ),
     );
