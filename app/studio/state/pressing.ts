@@ -1,9 +1,25 @@
-/** Whether a pointer is pressed anywhere: what is dragged is one gesture, however slowly it goes. */
+/**
+ * Whether a pointer is pressed anywhere: what is dragged is one gesture, however slowly it goes. Where it is let go belongs to
+ * it too, so that it ends only after everybody has heard of that.
+ */
+let presses = 0;
 let down = false;
 
 if (typeof window !== 'undefined') {
-  window.addEventListener('pointerdown', () => (down = true), true);
-  for (const end of ['pointerup', 'pointercancel', 'blur']) window.addEventListener(end, () => (down = false), true);
+  window.addEventListener(
+    'pointerdown',
+    () => {
+      presses++;
+      down = true;
+    },
+    true,
+  );
+  const end = () => {
+    const ended = presses;
+    // A press that has begun meanwhile is another one.
+    setTimeout(() => void (ended === presses && (down = false)));
+  };
+  for (const name of ['pointerup', 'pointercancel', 'blur']) window.addEventListener(name, end, true);
 }
 
 export const isPressed = () => down;
