@@ -1,15 +1,18 @@
 /** Exporting a clip of a take. */
 import { rm } from 'node:fs/promises';
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
 import { codecFacts } from '@glimbo/core/codecs/codecs';
 import type { ClipSettings } from '@glimbo/core/take/clip';
 import { estimateSize } from '@glimbo/core/take/estimate';
+import { fingerprint } from '@glimbo/media/copy';
+import { MediaError } from '@glimbo/media/ffmpeg';
 import type { ClipReport } from '@glimbo/media/render/clip';
 import { findFootage, recordingOf, twinOf } from '~/db/footage';
 import { learnSize } from '~/db/sizes';
 import { config } from '~/base/config';
 import type { JobKind } from './kind';
 import { exportParams, exportSettings } from './params';
+import type { Footage } from '~/model/footage';
 import type { Job } from '~/model/job';
 
 /** Where an export lies. */
@@ -21,12 +24,23 @@ export const exportFile = (job: Job) => {
 /** Where the picture of the frame that is being written lies. */
 export const exportPicture = (id: string) => join(config.exports, `${id}.now.jpg`);
 
+/** Refuses an original in whose place there is another film: its path and takes are still ours, its picture is not. */
+async function checkOriginal({ name, file, fingerprint: known }: Footage) {
+  // One that is missing is told by whoever reads it.
+  const found = known ? await fingerprint(file).catch(() => null) : null;
+  if (found !== null && found !== known)
+    throw new MediaError(
+      `${basename(file)} is not the recording that was gathered as “${name}”: another one lies in its place. Put the original back, or gather this one by itself.`,
+    );
+}
+
 export const exportKind: JobKind = {
   lane: 'compute',
   async prepare(job) {
     const footage = job.footageId ? await findFootage(job.footageId) : null;
     if (!footage) return null;
     const { take, settings } = exportParams(job);
+    await checkOriginal(footage);
     const recording = { ...(await recordingOf(footage)), ...(await twinOf(take)) };
     return { kind: 'export', take, settings, recording, out: exportFile(job), picture: exportPicture(job.id) };
   },

@@ -5,6 +5,7 @@
 import { randomUUID } from 'node:crypto';
 import { hostname } from 'node:os';
 import type { Report } from '@glimbo/cli/task';
+import { ToldError } from '@glimbo/core/boundary/told-error';
 import {
   abandonedJobs,
   addJob,
@@ -242,6 +243,7 @@ async function outcomeOf(c: Current): Promise<Outcome> {
     if ('done' in outcome && !c.wish) await kind.accept?.(job, outcome.done, task);
     return outcome;
   } catch (error) {
+    if (error instanceof ToldError) return { failed: error.message };
     log.error({ err: error, job: job.id }, 'a job failed');
     return { failed: isFull(error) ? DISK_FULL : `Something went wrong: ${(error as Error).message}` };
   }

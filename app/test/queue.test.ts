@@ -1,7 +1,9 @@
 /** The queue: whatever becomes of a job, of its process or of this one, it ends well and nothing of it is left. */
 import { afterAll, beforeAll, beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { existsSync, readdirSync, writeFileSync } from 'node:fs';
-import { exportParams, facts, openWorld, until } from './world';
+import { join } from 'node:path';
+import { fingerprint } from '@glimbo/media/copy';
+import { allowed, exportParams, facts, openWorld, until } from './world';
 
 // It waits for processes, on any machine.
 jest.setTimeout(120_000);
@@ -150,6 +152,28 @@ describe('a job', () => {
     await cancelJob(blocker);
     await until(async () => (await state(job)) === 'failed');
     expect((await jobs.findJob(job))!.error).toMatch(/gone from the Library/);
+  });
+
+  test('whose original was replaced by another film of the same size says so and exports nothing', async () => {
+    const file = join(allowed, 'replaced.mp4');
+    writeFileSync(file, 'the first film');
+    const own = await addFootage({
+      name: 'Replaced',
+      file,
+      inPlace: true,
+      variableRate: false,
+      facts: facts(),
+      fingerprint: await fingerprint(file),
+    });
+    const good = await exportJob('well', own);
+    await until(async () => (await state(good)) === 'done');
+    writeFileSync(file, 'another one  !');
+    const job = await exportJob('well', own);
+    await until(async () => (await state(job)) === 'failed');
+    expect((await jobs.findJob(job))!.error).toMatch(
+      /replaced\.mp4 is not the recording that was gathered as “Replaced”/,
+    );
+    expect(left()).toBe(0);
   });
 
   test('that was begun three times and never ended is given up', async () => {
