@@ -27,6 +27,18 @@ test('where a drag is let go belongs to it: it is one undo step, whoever hears o
   expect(isPressed()).toBe(false);
 });
 
+test('a field that loses the focus ends no press, the window does', () => {
+  const field = document.body.appendChild(document.createElement('input'));
+  send('pointerdown');
+  field.focus();
+  field.blur();
+  jest.runAllTimers();
+  expect(isPressed()).toBe(true);
+  send('blur');
+  jest.runAllTimers();
+  expect(isPressed()).toBe(false);
+});
+
 test('a press that follows at once is not ended by the one before it', () => {
   send('pointerdown');
   send('pointerup');

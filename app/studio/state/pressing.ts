@@ -14,7 +14,9 @@ if (typeof window !== 'undefined') {
     },
     true,
   );
-  const end = () => {
+  const end = ({ type, target }: Event) => {
+    // An element that loses the focus, as one does that is pressed, ends nothing; only the window's loss of it does.
+    if (type === 'blur' && target !== window) return;
     const ended = presses;
     // A press that has begun meanwhile is another one.
     setTimeout(() => void (ended === presses && (down = false)));
