@@ -101,6 +101,6 @@ test('a path is laid, moved and exported without a pointer', async ({ page }) =>
     await page.keyboard.press('Tab');
   await page.keyboard.press('Enter');
   await expect(page.getByRole('region', { name: 'Exports of this take' }).getByText(/finished/)).toBeVisible({
-    timeout: 120_000,
+    timeout: 240_000,
   });
 });

@@ -97,7 +97,7 @@ test('a card that is ejected while it is copied leaves nothing half done, and th
   await page.getByRole('button', { name: 'Insert the card' }).click();
   await expect(onCard(page, 'HALT_0001')).toContainText('In the Library already');
   await page.getByTestId('job').getByRole('button', { name: 'Try again' }).click();
-  await expect(page.getByTestId('job').first()).toContainText('Done', { timeout: 120_000 });
+  await expect(page.getByTestId('job').first()).toContainText('Done', { timeout: 240_000 });
   await page.goto('/');
   await expect(card(page, 'HALT_0001')).toBeVisible();
   await expect(card(page, 'HALT_0006')).toBeVisible();

@@ -79,7 +79,7 @@ test('a visitor is pointed out, followed round the sphere, framed aside, and exp
   await expect(page.getByTestId('outline-drawn')).toBeVisible();
   await page.mouse.up();
   const follow = page.getByRole('button', { name: 'Follow it' });
-  await expect(follow).toBeVisible({ timeout: 120_000 });
+  await expect(follow).toBeVisible({ timeout: 240_000 });
   await expect(page.getByTestId('subject-streaks').locator('path')).toHaveCount(1);
   await expect(page.locator('body')).toHaveAttribute('data-grew', 'yes');
   const face = page.getByTestId('subject-picture');
@@ -112,7 +112,7 @@ test('a visitor is pointed out, followed round the sphere, framed aside, and exp
   await page.mouse.click(sheet.x + sheet.width / 2, sheet.y + sheet.height / 2);
   await expect(page.getByText('By hand')).toBeVisible();
   await expect(page.getByRole('button', { name: '0:04.00' })).toBeVisible();
-  await expect(page.getByRole('button', { name: 'Put right' })).toBeVisible({ timeout: 120_000 });
+  await expect(page.getByRole('button', { name: 'Put right' })).toBeVisible({ timeout: 240_000 });
   await expect.poll(blueness).toBeGreaterThan(1.3);
 
   // It can be renamed, deleted and brought back; the take goes on following it.

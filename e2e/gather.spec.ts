@@ -92,7 +92,7 @@ test('footage is used while it is gathered: as far as it is there, and beyond it
   await frameShot(page, far);
   expect(psnr(near, far)).toBeLessThan(30);
   // It comes to its end by itself, with what stood still still standing.
-  await expect(page.getByTestId('growing')).toBeHidden({ timeout: 120_000 });
+  await expect(page.getByTestId('growing')).toBeHidden({ timeout: 240_000 });
   await expect(page.getByTestId('not-yet')).toBeHidden();
   const whole = join(scratch, 'whole.png');
   await expect
@@ -123,7 +123,7 @@ test('an original that the browser plays on hardware is played at once, and its 
   await frameShot(page, original);
   expect(asked).toContain('original');
   expect(asked).not.toContain('proxy.mp4');
-  await expect(page.getByTestId('growing')).toBeHidden({ timeout: 120_000 });
+  await expect(page.getByTestId('growing')).toBeHidden({ timeout: 240_000 });
   await expect.poll(() => asked.includes('proxy.mp4'), { timeout: 60_000 }).toBe(true);
   const proxy = join(scratch, 'proxy.png');
   await expect
@@ -149,7 +149,7 @@ test('a companion of low resolution is played until the proxy is whole', async (
   await page.keyboard.press('Space');
   expect(asked).toContain('companion.mp4');
   expect(asked.filter((f) => f.startsWith('proxy'))).toEqual([]);
-  await expect(page.getByTestId('growing')).toBeHidden({ timeout: 120_000 });
+  await expect(page.getByTestId('growing')).toBeHidden({ timeout: 240_000 });
   await expect.poll(() => asked.includes('proxy.mp4'), { timeout: 60_000 }).toBe(true);
 });
 

@@ -78,7 +78,7 @@ export async function footageCount(page: Page): Promise<number> {
 
 /** Waits until a footage is in the Library with its proxy. */
 export const gathered = (page: Page, name: string) =>
-  expect(card(page, name).and(page.locator('[data-whole]'))).toBeVisible({ timeout: 120_000 });
+  expect(card(page, name).and(page.locator('[data-whole]'))).toBeVisible({ timeout: 240_000 });
 
 export const sha256 = (file: string) => createHash('sha256').update(readFileSync(file)).digest('hex');
 

@@ -310,7 +310,7 @@ test('a changed stitch makes the analysis void: it says so, the old one stays, a
   await page.getByRole('group', { name: 'Lanes' }).getByRole('button', { name: 'Motion' }).click();
   await expect(page.getByTestId('motion-before').first()).toBeAttached();
   await page.getByRole('button', { name: 'Analyse again' }).click();
-  await expect(page.getByTestId('motion-state')).toContainText(/Analysed/, { timeout: 120_000 });
+  await expect(page.getByTestId('motion-state')).toContainText(/Analysed/, { timeout: 240_000 });
 });
 
 test('where the picture does not tell up nothing is proposed, and it leads to what is left to be done by hand', async ({

@@ -317,7 +317,7 @@ test('a title, bars, a logo, a patch and a twin are in every format, and in the 
     const exports = page.getByRole('region', { name: 'Exports of this take' }).getByText('finished');
     const before = await exports.count();
     await page.getByRole('button', { name: 'Export clip' }).click();
-    await expect(exports).toHaveCount(before + 1, { timeout: 120_000 });
+    await expect(exports).toHaveCount(before + 1, { timeout: 240_000 });
     const [job] = await inData(
       (db) =>
         db('jobs')

@@ -292,7 +292,7 @@ test('Steady starts the analysis in one press and goes on by itself', async ({ p
   await page.getByRole('tab', { name: 'Steady', exact: true }).click();
   await page.getByRole('button', { name: 'Analyse, then Rolling' }).click();
   await station(page, 'Path');
-  await expect(page.getByText('the take is steadied')).toBeVisible({ timeout: 120_000 });
+  await expect(page.getByText('the take is steadied')).toBeVisible({ timeout: 240_000 });
   await station(page, 'Level');
   await expect(page.getByRole('radio', { name: 'Rolling' })).toBeChecked();
   const keeps = (await page
@@ -324,7 +324,7 @@ test('while a clip is exported the frame being written is seen, and its size is 
   });
   expect(bright).toBeGreaterThan(90);
   const newest = page.getByTestId('export').first();
-  await expect(newest.locator('video')).toBeVisible({ timeout: 180_000 });
+  await expect(newest.locator('video')).toBeVisible({ timeout: 300_000 });
   await expect(newest).toContainText(/frames · \d/);
   await newest.getByRole('link', { name: 'Open the take' }).click();
   await expect(estimate).toHaveAttribute('title', /how large your clips came out/);

@@ -76,7 +76,7 @@ async function exportSmall(page: Page, name: string): Promise<string> {
   }
   await page.getByRole('button', { name: 'Export clip' }).click();
   const exports = page.getByRole('region', { name: 'Exports of this take' });
-  await expect(exports.getByText('finished')).toHaveCount(1, { timeout: 120_000 });
+  await expect(exports.getByText('finished')).toHaveCount(1, { timeout: 240_000 });
   const id = await inData(
     async (db) =>
       (
@@ -319,7 +319,7 @@ test('wide and tall are framed side by side, and exported with one press at a pa
   await page.getByRole('combobox', { name: 'Codec' }).selectOption('h264');
   await page.getByRole('button', { name: 'Export all 2 formats' }).click();
   const finished = page.getByRole('region', { name: 'Exports of this take' }).getByText('finished');
-  await expect(finished).toHaveCount(2, { timeout: 180_000 });
+  await expect(finished).toHaveCount(2, { timeout: 300_000 });
   const id = takeOf(page);
   const files = await inData(
     async (db) => (await db('jobs').where({ kind: 'export', take_id: id })) as { id: string }[],

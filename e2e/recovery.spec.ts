@@ -70,7 +70,7 @@ test('after a kill in the middle of a proxy and of an export both are finished, 
   await kill();
   await start();
   await page.goto('/exports');
-  await expect(page.getByTestId('export').locator('video')).toBeVisible({ timeout: 180_000 });
+  await expect(page.getByTestId('export').locator('video')).toBeVisible({ timeout: 300_000 });
   expect(readdirSync(join(data, 'exports'))).toHaveLength(1);
 });
 
@@ -87,7 +87,7 @@ test('after a kill in the middle of a motion analysis it is made all the same, a
   await start();
   await page.reload();
   await page.getByRole('tab', { name: 'Motion', exact: true }).click();
-  await expect(page.getByTestId('motion-state')).toContainText('Analysed: quick', { timeout: 120_000 });
+  await expect(page.getByTestId('motion-state')).toContainText('Analysed: quick', { timeout: 240_000 });
   expect(readdirSync(join(data, 'motions')).filter((f) => !f.endsWith('.json'))).toEqual([]);
   expect(readdirSync(join(data, 'motions'))).toHaveLength(1);
 });

@@ -84,7 +84,7 @@ test('a file goes from the Library to a wide and a tall clip that match what was
     const finished = page.getByRole('region', { name: 'Exports of this take' }).getByText('finished');
     const before = await finished.count();
     await page.getByRole('button', { name: 'Export clip' }).click();
-    await expect(finished).toHaveCount(before + 1, { timeout: 120_000 });
+    await expect(finished).toHaveCount(before + 1, { timeout: 240_000 });
     await page.getByRole('button', { name: 'Path', exact: true }).click();
   }
 
