@@ -12,12 +12,6 @@ import { StartProblem } from './start-problem';
 /** For what looks into a data folder from outside. */
 export { closeApp, presentTake, unowned };
 
-/** What is answered until everything is there. */
-const starting: RequestListener = (_, response) => {
-  response.writeHead(503, { 'content-type': 'text/html', 'retry-after': '1' });
-  response.end('<!doctype html><meta http-equiv="refresh" content="1"><title>Glimbo</title><p>Glimbo is starting.</p>');
-};
-
 function listen(server: Server): Promise<void> {
   const host = config.host.replace(/^\[|\]$/g, '');
   return new Promise((resolve, reject) => {
@@ -39,11 +33,13 @@ async function startIn(server: Server, development?: RequestHandler): Promise<()
     throw new StartProblem('set GLIMBO_PASSPHRASE before listening on anything but this machine itself.');
   if (!(Number.isInteger(config.port) && config.port >= 0 && config.port <= 65535))
     throw new StartProblem('a port is a whole number from 0 to 65535.');
-  let answer = starting;
-  server.on('request', (request, response) => void answer(request, response));
+  let ready!: (app: RequestListener) => void;
+  const app = new Promise<RequestListener>((resolve) => (ready = resolve));
+  // What is asked before everything is there waits for it: pages that are open do not notice a start.
+  server.on('request', (request, response) => void app.then((answer) => answer(request, response)));
   await listen(server);
   const release = takeDataFolder();
-  answer = await createApp(development);
+  ready(await createApp(development));
   return async () => {
     server.close();
     server.closeAllConnections();
