@@ -30,7 +30,8 @@ async function checkOriginal({ name, file, fingerprint: known }: Footage) {
   const found = known ? await fingerprint(file).catch(() => null) : null;
   if (found !== null && found !== known)
     throw new MediaError(
-      `${basename(file)} is not the recording that was gathered as “${name}”: another one lies in its place. Put the original back, or gather this one by itself.`,
+      `${basename(file)} is not the recording that was gathered as “${name}”: another one lies in its place. ` +
+        'Put the original back, or gather this one by itself.',
     );
 }
 
