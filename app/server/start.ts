@@ -12,8 +12,10 @@ import { StartProblem } from './start-problem';
 /** For what looks into a data folder from outside. */
 export { closeApp, presentTake, unowned };
 
+/** The host without the brackets that an IPv6 address may come in. */
+const host = config.host.replace(/^\[|\]$/g, '');
+
 function listen(server: Server): Promise<void> {
-  const host = config.host.replace(/^\[|\]$/g, '');
   return new Promise((resolve, reject) => {
     server.once('error', ({ code, message }: NodeJS.ErrnoException) =>
       reject(
@@ -56,8 +58,8 @@ export async function start(server: Server = createServer(), development?: Reque
   try {
     end = await startIn(server, development);
   } catch (error) {
-    if (!(error instanceof StartProblem)) throw error;
-    console.error(`glimbo: ${error.message}`);
+    // It listens already: whatever went wrong, a server that will never answer must not stay.
+    console.error(`glimbo: ${error instanceof StartProblem ? error.message : (error as Error).stack}`);
     process.exit(1);
   }
   let ending = false;
@@ -70,6 +72,5 @@ export async function start(server: Server = createServer(), development?: Reque
         .then(also)
         .finally(() => process.exit(0));
     });
-  const host = config.host.replace(/^\[|\]$/g, '');
   console.log(`Glimbo is at http://${host.includes(':') ? `[${host}]` : host}:${config.port}`);
 }
