@@ -55,7 +55,47 @@ const up = (roll) => [Math.sin((roll * Math.PI) / 180), Math.cos((roll * Math.PI
 const marble = [[0, { pan: 30, tilt: -20, roll: 10, fov: 290, bend: 2.4 }]];
 const tunnel = [[0, { pan: -20, tilt: 90, fov: 270, bend: 1 }]];
 
+const patch = { pan: 0, tilt: -90, to: 'rig', size: 16, feather: 3, colour: '#6f7a63' };
+const sector = { from: -60, to: 100, bottom: -90, top: 90, feather: 8, colour: '#1c2420' };
+const twin = { runs: 'along', time: 1, pan: 20, tilt: 0, roll: 0, match: false };
+const title = { kind: 'title', text: 'Brindle Halt', font: 'serif', size: 9, colour: '#f2e6c9', shadow: true };
+const placed = { x: 0.1, y: 0.9, opacity: 100, fade: 0.3 };
+const down = [
+  [0, { pan: 0, tilt: -70, fov: 90 }],
+  [3, { pan: 80, tilt: -75, fov: 90 }],
+];
+const four = { layout: 'four', views: [0, 1, 2, 3] };
+const inset = { layout: 'inset', views: [0, 1] };
+const lookout = (name, pan) => ({
+  name,
+  path: { ...structuredClone(EMPTY), pan, tilt: -8, roll: 0, fov: 60, bend: 0, shiftX: 0, shiftY: 0 },
+});
+const lookouts = {
+  views: [lookout('Signal box', 40), lookout('Bridge', 130), lookout('Yard', -100), lookout('Shed', 0)],
+  cuts: [
+    { time: 5.5, shows: four, join: 'cut', length: 0 },
+    { time: 6.2, shows: inset, join: 'cut', length: 0 },
+  ],
+  line: { width: 1, colour: '#ffffff' },
+};
+
 export const TAKES = {
+  graded: take('turntable.mp4', [5, 6], '16:9', turntable, {
+    look: { grade: { exposure: [{ time: 5, value: 0 }, { time: 6, value: 1 }], contrast: 20 }, detail: { clarity: 30 } },
+  }), // prettier-ignore
+  'graded-still': take('turntable.mp4', [5, 6], '16:9', turntable, {
+    look: { grade: { exposure: 0.5 }, detail: { sharpen: { amount: 80, radius: 1, threshold: 2 } } },
+  }),
+  titled: take('turntable.mp4', [5, 6], '9:16', turntable, { look: { overlays: [{ ...title, ...placed }] } }),
+  patched: take('turntable.mp4', [0, 1], '16:9', down, { look: { patch: { kind: 'colour', ...patch } } }),
+  filled: take('turntable.mp4', [0, 1], '16:9', down, { look: { patch: { kind: 'fill', ...patch } } }),
+  parted: take('turntable.mp4', [5, 6], '16:9', turntable, { look: { sector } }),
+  twinned: take('turntable.mp4', [5, 6], '16:9', turntable, { look: { sector: { ...sector, twin } } }),
+  blurred: take('turntable.mp4', [11, 12], '16:9', turntable, { look: { shutter: 180 } }),
+  paced: take('ridge-loop.mp4', [2, 4], '16:9', ridge, {
+    pace: { keys: [{ time: 2, speed: 0.5 }, { time: 4, speed: 2 }], blend: 'mean', sound: 'follow' },
+  }), // prettier-ignore
+  several: take('turntable.mp4', [5, 7], '16:9', turntable, { lookouts }),
   'turntable-wide': take('turntable.mp4', [5, 7], '16:9', turntable),
   'turntable-whip': take('turntable.mp4', [11, 12], '16:9', turntable, { path: { turn: 'arc' } }),
   'planet-tall': take('turntable.mp4', [0, 2], '9:16', planet),
@@ -79,6 +119,20 @@ const TALL = ['--size', '720x1280'];
 
 /** What is made: [name, take, command, arguments, ending]. */
 export const MADE = [
+  ['grade that is keyed, clarity', 'graded', 'export', [...SMALL], 'mp4'],
+  ['grade, sharpened', 'graded-still', 'export', [...SMALL], 'mp4'],
+  ['title', 'titled', 'export', [...TALL], 'mp4'],
+  ['patch of a colour', 'patched', 'export', [...SMALL], 'mp4'],
+  ['patch that is filled', 'filled', 'export', [...SMALL], 'mp4'],
+  ['sector', 'parted', 'export', [...SMALL], 'mp4'],
+  ['sector with a twin', 'twinned', 'export', [...SMALL], 'mp4'],
+  ['motion blur', 'blurred', 'export', ['--size', '640x360'], 'mp4'],
+  ['pace, frames mixed', 'paced', 'export', [...SMALL], 'mp4'],
+  ['four and inset', 'several', 'export', [...SMALL], 'mp4'],
+  ['still, graded', 'graded-still', 'frame', ['--time', '5.5', ...SMALL], 'png'],
+  ['still, filled', 'filled', 'frame', ['--time', '0.5', ...SMALL], 'png'],
+  ['still, sector with a twin', 'twinned', 'frame', ['--time', '5.5', ...SMALL], 'png'],
+  ['still of four', 'several', 'frame', ['--time', '5.8', ...SMALL], 'png'],
   ['wide', 'turntable-wide', 'export', [...SMALL], 'mp4'],
   ['whip along the arc', 'turntable-whip', 'export', [...SMALL], 'mp4'],
   ['tall planet', 'planet-tall', 'export', [...TALL], 'mp4'],

@@ -1,6 +1,7 @@
 /** Keeps the Frame's sector as the take has it, and the twin's picture as it is at the playhead. */
 import { IDENTITY } from '@glimbo/core/geometry/rotation';
-import { partingOf, twinFootageOf, type TwinFootage } from '@glimbo/core/plan/parted';
+import type { TwinFootage } from '@glimbo/core/plan/footage';
+import { partingOf, twinFootageOf } from '@glimbo/core/plan/parted';
 import type { Shot } from '@glimbo/core/plan/shot';
 import type { Correction } from '@glimbo/core/take/correction';
 import type { Look } from '@glimbo/core/take/take';

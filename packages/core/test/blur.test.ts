@@ -5,7 +5,10 @@ import { apply } from '../src/geometry/rotation.js';
 import { mendsOf } from '../src/path/mends.js';
 import { setViewKey, viewKeysOf } from '../src/path/edit.js';
 import { looksOf, MOST_LOOKS } from '../src/plan/blur.js';
-import { clipPlan, stillPanes, type PlanFootage } from '../src/plan/clip-plan.js';
+import { shotsIn } from './planned-shots.js';
+import { clipPlan } from '../src/plan/clip-plan.js';
+import type { PlanFootage } from '../src/plan/footage.js';
+import { stillPlan } from '../src/plan/still-plan.js';
 import type { PlannedShot } from '../src/plan/plan.js';
 import { withShutter } from '../src/take/look.js';
 import { newTake, type Take } from '../src/take/take.js';
@@ -60,7 +63,7 @@ describe('motion blur', () => {
 
   test('of a clip lies round each frame, from that frame’s picture, and holds stay sharp', () => {
     const plan = clipPlan(withShutter(panning(), 180), footage, size)!;
-    const [shots] = plan.shotsAt(30);
+    const [shots] = shotsIn(plan, 30);
     expect(shots!.length).toBeGreaterThan(10);
     expect(shots!.reduce((sum, s) => sum + s.weight, 0)).toBeCloseTo(1, 9);
     expect(new Set(shots!.map((s) => s.frame))).toEqual(new Set([30]));
@@ -68,20 +71,20 @@ describe('motion blur', () => {
     // 2° a frame, open for half of it.
     expect(headings.at(-1)! - headings[0]!).toBeCloseTo(1 - 1 / shots!.length, 6);
     expect((headings.at(-1)! + headings[0]!) / 2).toBeCloseTo(60, 6);
-    expect(plan.shotsAt(90)[0]).toHaveLength(1);
-    expect(clipPlan(panning(), footage, size)!.shotsAt(30)[0]).toHaveLength(1);
+    expect(shotsIn(plan, 90)[0]).toHaveLength(1);
+    expect(shotsIn(clipPlan(panning(), footage, size)!, 30)[0]).toHaveLength(1);
   });
 
   test('follows the clip’s time: at half the speed it is half as long, mixed frames share it', () => {
     const slow = { ...withShutter(panning(), 360), pace: { keys: [{ time: 0, speed: 0.5 }], blend: 'mean' as const } };
     const plan = clipPlan(slow, footage, size)!;
-    const [shots] = plan.shotsAt(61);
+    const [shots] = shotsIn(plan, 61);
     const first = shots!.filter((s) => s.frame === 30).map(headingOf);
     expect(first.at(-1)! - first[0]!).toBeCloseTo(1 - 1 / first.length, 6);
     expect(shots!.filter((s) => s.frame === 31)).toHaveLength(first.length);
     expect(shots!.reduce((sum, s) => sum + s.weight, 0)).toBeCloseTo(1, 9);
-    const seen = stillPanes(slow, footage, 1, size)[0]!.shots.map(headingOf);
-    const exported = plan.shotsAt(60)[0]!.map(headingOf);
+    const seen = shotsIn(stillPlan(slow, footage, 1, size))[0]!.map(headingOf);
+    const exported = shotsIn(plan, 60)[0]!.map(headingOf);
     seen.forEach((h, i) => expect(h).toBeCloseTo(exported[i]!, 9));
   });
 

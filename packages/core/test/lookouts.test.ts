@@ -33,7 +33,10 @@ import {
 } from '../src/lookouts/lookouts.js';
 import { overTake } from '../src/overlay/over-take.js';
 import { emptyPath } from '../src/path/path.js';
-import { clipPlan, stillPanes, type PlanFootage } from '../src/plan/clip-plan.js';
+import { panesIn, shotsIn } from './planned-shots.js';
+import { clipPlan } from '../src/plan/clip-plan.js';
+import type { PlanFootage } from '../src/plan/footage.js';
+import { stillPlan } from '../src/plan/still-plan.js';
 import { newTake, type Take } from '../src/take/take.js';
 import { readTake } from '../src/take/validate.js';
 import { tooFast } from '../src/view/comfort.js';
@@ -214,13 +217,12 @@ describe('layouts', () => {
       { time: 2, shows: one(1) },
     ]);
     const plan = clipPlan({ ...take, range: { in: 0, out: 3 } }, footage, { width: 320, height: 180 })!;
-    expect(plan.panes).toHaveLength(5);
-    const drawn = (n: number) => plan.shotsAt(n).map((shots) => shots.length);
-    expect(drawn(15)).toEqual([1, 0, 0, 0, 0]);
-    expect(drawn(30)).toEqual([0, 1, 1, 1, 1]);
-    expect(drawn(60)).toEqual([1, 0, 0, 0, 0]);
-    const still = stillPanes(take, footage, 1.5, { width: 320, height: 180 });
-    expect(still.map((s) => [s.pane.left, s.pane.top])).toEqual([
+    const drawn = (n: number) => shotsIn(plan, n).map((shots) => shots.length);
+    expect(drawn(15)).toEqual([1]);
+    expect(drawn(30)).toEqual([1, 1, 1, 1]);
+    expect(drawn(60)).toEqual([1]);
+    const still = stillPlan(take, footage, 1.5, { width: 320, height: 180 });
+    expect(panesIn(still).map(({ left, top }) => [left, top])).toEqual([
       [0, 0],
       [160, 0],
       [0, 90],
@@ -240,7 +242,7 @@ describe('layouts', () => {
       [29, 0],
       [30, 90],
     ] as const)
-      for (const shot of plan.shotsAt(n)[0]!) {
+      for (const shot of shotsIn(plan, n)[0]!) {
         const { toSource: m } = shot;
         expect(angleBetween([m[2], m[5], m[8]], sightOf({ pan, tilt: 0, roll: 0 }))).toBeLessThan(1e-6);
       }

@@ -4,6 +4,7 @@ import fc from 'fast-check';
 import { heldIn, keepsSpeed, paceMap, withoutPaceKey, withPaceKey, type Pace, type PaceKey } from '../src/pace/pace.js';
 import { keepTiming } from '../src/pace/keep-timing.js';
 import { pacedSound } from '../src/pace/sound.js';
+import { shotsIn } from './planned-shots.js';
 import { clipPlan } from '../src/plan/clip-plan.js';
 import { setViewKey } from '../src/path/edit.js';
 import { emptyPath } from '../src/path/path.js';
@@ -137,7 +138,7 @@ describe('pace', () => {
     };
     const footage = { source: { kind: 'sphere' as const }, rate: 30, frames: 30, motion: null };
     const plan = clipPlan(take, footage, { width: 64, height: 36 })!;
-    const shots = (n: number) => plan.shotsAt(n)[0]!.map((s) => [s.frame, Number(s.weight.toFixed(6))]);
+    const shots = (n: number) => shotsIn(plan, n)[0]!.map((s) => [s.frame, Number(s.weight.toFixed(6))]);
     expect([shots(0), shots(1), shots(4), shots(119)]).toEqual([
       [[0, 1]],
       [

@@ -4,7 +4,11 @@ import fc from 'fast-check';
 import { apply, multiply, rotationOf, transpose, type Vec3 } from '../src/geometry/rotation.js';
 import { cameraOf, directionAt } from '../src/lens/view.js';
 import { setViewKey } from '../src/path/edit.js';
-import { clipPlan, laidFlatPlan, stillPanes, type PlanFootage } from '../src/plan/clip-plan.js';
+import { panesIn, shotsIn } from './planned-shots.js';
+import { clipPlan } from '../src/plan/clip-plan.js';
+import type { PlanFootage } from '../src/plan/footage.js';
+import { laidFlatPlan } from '../src/plan/laid-flat.js';
+import { stillPlan } from '../src/plan/still-plan.js';
 import type { Pane } from '../src/plan/plan.js';
 import { COMPARISONS } from '../src/take/clip.js';
 import { newTake, type Take } from '../src/take/take.js';
@@ -54,12 +58,15 @@ describe('a view', () => {
   });
 });
 
+/** One piece of the footage's sound, from the clip's start on. */
+const heard = (piece: object) => ({ tracks: [{ pieces: [{ recording: 0, at: 0, pace: null, ...piece }] }] });
+
 describe('the plan of a clip', () => {
   test('shows each frame of the range once at the footage’s rate, with its sound', () => {
     const plan = clipPlan(moving(), footage, size)!;
-    expect(plan).toMatchObject({ ...size, rate: 30, frames: 60, sound: { from: 1, to: 3, speed: 1 } });
+    expect(plan).toMatchObject({ ...size, rate: 30, frames: 60, sound: heard({ from: 1, to: 3, speed: 1 }) });
     for (const n of [0, 17, 59]) {
-      const shot = plan.shotsAt(n)[0]![0];
+      const shot = shotsIn(plan, n)[0]![0];
       expect(shot).toMatchObject({ source: 0, frame: 30 + n, weight: 1 });
       expect(shot!.time).toBeCloseTo(1 + n / 30, 9);
     }
@@ -67,7 +74,7 @@ describe('the plan of a clip', () => {
 
   test('read slower it takes as many frames and slows the sound', () => {
     const plan = clipPlan({ ...moving(), reading: 15 }, footage, size)!;
-    expect(plan).toMatchObject({ rate: 15, frames: 60, sound: { from: 1, to: 3, speed: 0.5 } });
+    expect(plan).toMatchObject({ rate: 15, frames: 60, sound: heard({ from: 1, to: 3, speed: 0.5 }) });
   });
 
   test('begins after the footage’s end nowhere', () => {
@@ -77,12 +84,12 @@ describe('the plan of a clip', () => {
   test('turns from the camera through the world into the footage’s picture', () => {
     const mount = { pan: 30, tilt: 5, roll: 180 };
     const take = { ...moving(), orientation: { mount } };
-    const shot = clipPlan(take, footage, size)!.shotsAt(0)[0]![0]!;
+    const shot = shotsIn(clipPlan(take, footage, size)!, 0)[0]![0]!;
     const camera = rotationOf({ pan: -40, tilt: 10, roll: 0 });
     const wanted = multiply(transpose(rotationOf(mount)), camera);
     const at = (m: typeof wanted) => apply(m, [0.1, 0.2, 0.97] as Vec3);
     at(shot.toSource).forEach((v, i) => expect(v).toBeCloseTo(at(wanted)[i]!, 9));
-    const [still] = stillPanes(take, footage, 1, size)[0]!.shots;
+    const [still] = shotsIn(stillPlan(take, footage, 1, size))[0]!;
     expect(still!.toSource).toEqual(shot.toSource);
     expect(still!.picture).toEqual(shot.picture);
   });
@@ -90,12 +97,12 @@ describe('the plan of a clip', () => {
   test('of the whole sphere looks nowhere', () => {
     const sphere = { width: 1024, height: 512 };
     const plan = clipPlan(moving(), footage, { ...sphere, sphere: true })!;
-    const [a, b] = [0, 30].map((n) => plan.shotsAt(n)[0]![0]!);
+    const [a, b] = [0, 30].map((n) => shotsIn(plan, n)[0]![0]!);
     expect(a!.picture).toEqual({ sphere: true, ...sphere });
     expect(a!.toSource).toEqual(b!.toSource);
     const flat = laidFlatPlan(footage, sphere);
     expect(flat.frames).toBe(300);
-    expect(flat.shotsAt(299)[0]![0]).toMatchObject({ frame: 299, source: 0 });
+    expect(shotsIn(flat, 299)[0]![0]).toMatchObject({ frame: 299, source: 0 });
   });
 });
 
@@ -109,14 +116,14 @@ describe('a comparison', () => {
       fc.property(fc.integer({ min: 20, max: 1000 }), fc.integer({ min: 20, max: 1000 }), (w, h) => {
         const frame = { width: 2 * w, height: 2 * h };
         const plan = clipPlan(steadied, footage, { ...frame, compare })!;
-        for (const p of plan.panes) {
+        for (const p of panesIn(plan)) {
           for (const side of [p.left, p.top, p.width, p.height]) expect(side % 2).toBe(0);
           expect(p.left >= 0 && p.top >= 0 && p.left + p.width <= 2 * w && p.top + p.height <= 2 * h).toBe(true);
         }
-        const [a, b] = plan.panes as [Pane, Pane];
+        const [a, b] = panesIn(plan) as [Pane, Pane];
         const covered = compare === 'inset' ? a.width * a.height : a.width * a.height + b.width * b.height;
         expect([covered, meets(a, b)]).toEqual([4 * w * h, compare === 'inset']);
-        const [before, after] = plan.shotsAt(12).map((shots) => shots[0]!);
+        const [before, after] = shotsIn(plan, 12).map((shots) => shots[0]!);
         expect(before!.frame).toBe(after!.frame);
         expect(before!.toSource).not.toEqual(after!.toSource);
       }),

@@ -16,6 +16,7 @@ import {
 } from '../src/look/sector.js';
 import type { Sector } from '../src/look/sector.js';
 import { twinGains } from '../src/look/twin-light.js';
+import { shotsIn } from './planned-shots.js';
 import { clipPlan } from '../src/plan/clip-plan.js';
 import { withLook } from '../src/take/look.js';
 import { newTake } from '../src/take/take.js';
@@ -103,7 +104,7 @@ describe('the plan', () => {
         height: 36,
       },
     )!;
-  const twinAt = (p: ReturnType<typeof plan>, n: number) => p.shotsAt(n)[0]![0]!.parted!.twin!;
+  const twinAt = (p: ReturnType<typeof plan>, n: number) => shotsIn(p, n)[0]![0]!.parted!.twin!;
 
   test('lists the twin as a source of its own, whole frames away', () => {
     const p = plan({ time: 1.01 });
@@ -120,7 +121,7 @@ describe('the plan', () => {
   test('takes another footage at its own rate, and says when it is not there', () => {
     const p = plan({ footage: 'b.mp4', time: 1 }, { ...footage, rate: 60, frames: 600 });
     expect(twinAt(p, 3).frame).toBe(186);
-    expect(() => plan({ footage: 'b.mp4' }).shotsAt(0)).toThrow(RangeError);
+    expect(() => shotsIn(plan({ footage: 'b.mp4' }))).toThrow(RangeError);
   });
 });
 

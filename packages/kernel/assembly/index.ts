@@ -15,6 +15,6 @@ export { layOver } from './lay';
 export { lookRows } from './look';
 export { mapGrid } from './map';
 export { matchRows } from './match';
-export { addRows, settleRows } from './mix';
+export { addRows, blendRows, settleRows } from './mix';
 export { partRows } from './part';
 export { fillWeights, halve } from './sample';

@@ -3,7 +3,7 @@
 import { SHRINK } from '../../core/src/lens/filter';
 import { atan2 } from './angle';
 import { field } from './fields';
-import { BEND, BOTTOM, CAP, CAP_FEATHER, CENTRE_X, CENTRE_Y, EDGE, FEATHER, FOCAL, FROM, HEIGHT, K1, K2, LENS_X, LENS_Y, LIMB, MEET, MEET_BOTH, MEET_NONE, NODE_BYTES, OTHER_AXIS, OUT_HEIGHT, OUT_WIDTH, OVER, PART, ROTATION, SCALE, SEAM, SEAM_COUNT, SOFT, SOURCE, SOURCE_LENS, SOURCE_PART, SOURCE_SECTOR, TILE, TO, TOP, TO_LENS, WIDTH } from './record';
+import { BEND, BOTTOM, CAP, CAP_FEATHER, CENTRE_X, CENTRE_Y, EDGE, FEATHER, FLAT, FOCAL, FROM, HEIGHT, K1, K2, LENS_X, LENS_Y, LIMB, MEET, MEET_BOTH, MEET_NONE, NODE_BYTES, OTHER_AXIS, OUT_HEIGHT, OUT_WIDTH, OVER, PART, ROTATION, SCALE, SEAM, SEAM_COUNT, SOFT, SOURCE, SOURCE_FLAT, SOURCE_LENS, SOURCE_PART, SOURCE_SECTOR, TILE, TO, TOP, TO_LENS, WIDTH } from './record';
 
 /** log2 of a positive number to 0.01. */
 @inline
@@ -16,6 +16,7 @@ function roughLog2(x: f64): f32 {
 
 /** The exact map at a pixel, written as a node. */
 export function mapPixel(camera: usize, px: f64, py: f64, node: usize): void {
+  if (field(camera, SOURCE) == SOURCE_FLAT) return mapFlat(camera, px, py, node);
   const scale = field(camera, SCALE);
   let cover: f32 = 1;
   let cx: f64, cy: f64, cz: f64;
@@ -69,6 +70,19 @@ export function mapPixel(camera: usize, px: f64, py: f64, node: usize): void {
   store<f32>(node, <f32>v, 4);
   store<f32>(node, roughLog2((angle * max(width * 0.15915494309189535, height * 0.3183098861837907)) / SHRINK), 8);
   store<f32>(node, cover, 12);
+}
+
+/** The map into a picture that is flat already: straight. */
+function mapFlat(camera: usize, px: f64, py: f64, node: usize): void {
+  const across = field(camera, FLAT + 1);
+  const down = field(camera, FLAT + 3);
+  const u = field(camera, FLAT) + px * across;
+  const v = field(camera, FLAT + 2) + py * down;
+  store<f32>(node, <f32>u);
+  store<f32>(node, <f32>v, 4);
+  store<f32>(node, roughLog2(max(across, down) / SHRINK), 8);
+  store<f32>(node, inside(u, v, field(camera, WIDTH), field(camera, HEIGHT)), 12);
+  store<f32>(node, 1, 16);
 }
 
 /** The angle above a plane through the centre, by its unit normal. */

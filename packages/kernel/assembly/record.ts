@@ -14,7 +14,7 @@ export const SCRATCH_SUMS = 320;
 export const BLOCK = 16;
 
 /** Doubles of a camera's record; from here on, at which of them each part begins. */
-export const CAMERA_FIELDS = 58;
+export const CAMERA_FIELDS = 62;
 /** Rotation from camera to source, nine. */
 export const ROTATION = 0;
 export const BEND = 9;
@@ -38,6 +38,8 @@ export const SOURCE_PART = 1;
 export const SOURCE_LENS = 2;
 /** Not a picture, but the weight of what is kept of a sector. */
 export const SOURCE_SECTOR = 3;
+/** A picture that is flat already. */
+export const SOURCE_FLAT = 4;
 /** A part of the sphere: where the picture's corner lies in the whole one, and its size, in source pixels; four. */
 export const PART = 19;
 /** A lens: rotation from the rig to it (nine), centre, pixels per radian, radial terms, largest angle. */
@@ -69,3 +71,5 @@ export const MEET_EITHER = 2;
 export const BOTTOM = 54;
 export const TOP = 55;
 export const SOFT = 56;
+/** A flat picture: where in it, in source pixels, the frame's left side lies, and how far a pixel of the frame goes; the same downwards. */
+export const FLAT = 57;

@@ -3,9 +3,9 @@ import { limbRadius } from '@glimbo/core/lens/projection';
 import { IDENTITY, RADIANS, rotationOf, transpose, type Matrix3 } from '@glimbo/core/geometry/rotation';
 import { reachOf, type Patch } from '@glimbo/core/look/patch';
 import { edgesOf, type Sector } from '@glimbo/core/look/sector';
-import type { Picture, Shot, ShotPatch } from '@glimbo/core/plan/shot';
+import type { FlatPicture, Picture, PlanSource, Shot, ShotPatch } from '@glimbo/core/plan/shot';
 import { focalOf, type Lens } from '@glimbo/core/stitch/lens';
-import { housed, SECTORS, SEAM_POINTS, type Source } from '@glimbo/core/stitch/source';
+import { housed, SECTORS, SEAM_POINTS } from '@glimbo/core/stitch/source';
 import {
   BEND,
   BLOCK,
@@ -17,6 +17,7 @@ import {
   CENTRE_Y,
   EDGE,
   FEATHER,
+  FLAT,
   FOCAL,
   FROM,
   HEIGHT,
@@ -40,6 +41,7 @@ import {
   SEAM_COUNT,
   SOFT,
   SOURCE,
+  SOURCE_FLAT,
   SOURCE_LENS,
   SOURCE_PART,
   SOURCE_SECTOR,
@@ -52,6 +54,7 @@ import {
 /** The record of what is drawn, for a plane whose pixels are `part` pixels of the frame wide. */
 function writePicture(record: Float64Array, picture: Picture, toSource: Matrix3, part: number) {
   record.set(toSource, ROTATION);
+  if ('flat' in picture) return;
   if ('sphere' in picture) {
     record[OUT_WIDTH] = Math.ceil(picture.width / part);
     record[OUT_HEIGHT] = Math.ceil(picture.height / part);
@@ -66,13 +69,13 @@ function writePicture(record: Float64Array, picture: Picture, toSource: Matrix3,
 }
 
 /** The lenses of a source, as they draw behind their housing. */
-export function lensesOf(source: Source): Lens[] {
+export function lensesOf(source: PlanSource): Lens[] {
   if (source.kind === 'one-lens') return [housed(source.lens, source.housing)];
   return source.kind === 'two-lenses' ? source.lenses.map((l) => housed(l, source.housing)) : [];
 }
 
 /** How many layers a source is drawn in. */
-export const layersOf = (source: Source) => (source.kind === 'two-lenses' ? 2 : 1);
+export const layersOf = (source: PlanSource) => (source.kind === 'two-lenses' ? 2 : 1);
 
 /**
  * One layer's record. `plane` is the size of the source's plane, `shrink` its pixels' width in pixels of the source's luma,
@@ -88,7 +91,8 @@ export function cameraRecord(
 ): Float64Array {
   const record = new Float64Array(CAMERA_FIELDS);
   writePicture(record, picture, toSource, part);
-  if (source.kind === 'sphere') {
+  if ('flat' in picture) writeFlat(record, picture, plane, part);
+  else if (source.kind === 'sphere') {
     record[WIDTH] = plane.width;
     record[HEIGHT] = plane.height;
   } else if (source.kind === 'part') {
@@ -99,7 +103,7 @@ export function cameraRecord(
     record[SOURCE] = SOURCE_PART;
     const corner = [(source.left / 360 + 0.5) * width, (0.5 - source.top / 180) * height];
     record.set([...corner, plane.width, plane.height], PART);
-  } else {
+  } else if (source.kind !== 'flat') {
     const lenses = lensesOf(source);
     writeLens(record, lenses[layer]!, shrink);
     record[OVER] = layer;
@@ -114,6 +118,21 @@ export function cameraRecord(
     }
   }
   return record;
+}
+
+/** A part of a flat picture, whose plane has this size, over all of the frame. */
+function writeFlat(
+  record: Float64Array,
+  { width, height, left, top, right, bottom }: FlatPicture,
+  plane: { width: number; height: number },
+  part: number,
+) {
+  record[SOURCE] = SOURCE_FLAT;
+  record[WIDTH] = plane.width;
+  record[HEIGHT] = plane.height;
+  const across = [left * plane.width, ((right - left) * plane.width * part) / width];
+  const down = [top * plane.height, ((bottom - top) * plane.height * part) / height];
+  record.set([...across, ...down], FLAT);
 }
 
 /** The record of a patch's picture, `side` pixels a side in this plane, over what a shot draws. */
@@ -171,7 +190,7 @@ function writeLens(record: Float64Array, lens: Lens, shrink: number) {
  * For each block of a joined two-lens picture, where it lies round the seam and how much of a correction it gets:
  * four 16-bit numbers a block, as assembly/match.ts reads them.
  */
-export function matchBlocks(source: Source, width: number, height: number): Uint16Array | null {
+export function matchBlocks(source: PlanSource, width: number, height: number): Uint16Array | null {
   if (source.kind !== 'two-lenses' || source.match === 'off') return null;
   const [across, down] = [Math.floor(width / BLOCK), Math.floor(height / BLOCK)];
   const blocks = new Uint16Array(across * down * 4);

@@ -1,12 +1,13 @@
 /** Readying decoded pictures and drawing shots from them: their layers, what covers a part of them, and what lies outside their sector. */
 import { RADIANS } from '@glimbo/core/geometry/rotation';
-import type { Shot } from '@glimbo/core/plan/shot';
+import type { PlanSource, Shot } from '@glimbo/core/plan/shot';
 import type { Patch, PatchPicture } from '@glimbo/core/look/patch';
 import type { Sector } from '@glimbo/core/look/sector';
-import { ratiosAt, seamAt, SECTORS, type Source } from '@glimbo/core/stitch/source';
+import { ratiosAt, seamAt, SECTORS } from '@glimbo/core/stitch/source';
 import { BLOCK, TILE } from '../assembly/record.js';
-import { cameraRecord, layersOf, matchBlocks, matchGains, patchRecord, sectorRecord } from './camera.js';
+import { cameraRecord, layersOf, matchGains, patchRecord, sectorRecord } from './camera.js';
 import type { Exports } from './exports.js';
+import { prepareSource } from './prepare.js';
 import { rimIn, shotAround, writePatch, type PatchOver } from './patches.js';
 import { fillRows, weightsIn, ZEROS, type SectorOver } from './parting.js';
 import { packed, rowsOf } from './rows.js';
@@ -55,16 +56,10 @@ export class Drawing {
     protected readonly plan: MemoryPlan,
   ) {}
 
-  /** Writes what all workers share. Called once for a memory and the sources that are drawn, before any drawing. */
-  prepare(sources: readonly Source[]): void {
+  /** Writes what all workers share, and prepares sources. Called once for a memory, before any drawing. */
+  prepare(sources: readonly PlanSource[] = []): void {
     this.wasm.fillWeights(this.plan.weights);
-    for (const [s, slots] of this.plan.sources.entries()) {
-      const source = sources[s]!;
-      for (const slot of slots) writeLevels(slot, source.kind === 'sphere' ? 0 : 1, this.memory.buffer);
-      const { width, height } = slots[0]!.planes[0]![0]!;
-      const blocks = matchBlocks(source, width, height);
-      if (blocks) new Uint16Array(this.memory.buffer, slots[0]!.blocks, blocks.length).set(blocks);
-    }
+    sources.forEach((source, s) => prepareSource(source, this.plan.sources[s]!, this.memory.buffer));
   }
 
   /**

@@ -37,6 +37,7 @@ export interface Exports {
   halve(source: number, sourceWidth: number, out: number, width: number, from: number, to: number): void;
   addRows(samples: number, sums: number, bytes: number, weight: number): void;
   settleRows(sums: number, out: number, bytes: number): void;
+  blendRows(samples: number, to: number, bytes: number, weight: number): void;
   layOver(to: number, added: number, left: number, count: number): void;
   lookRows(
     y: number,

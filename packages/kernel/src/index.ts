@@ -2,13 +2,17 @@
 import { blurWeights, cellOf, type Detail } from '@glimbo/core/look/detail';
 import { spreadFor, UNIT, type Steps } from '@glimbo/core/look/table';
 import type { Lattice } from '@glimbo/core/look/tetrahedral';
+import type { Pane } from '@glimbo/core/plan/plan';
 import { TILE } from '../assembly/record.js';
 import { Drawing } from './drawing.js';
 import type { Exports } from './exports.js';
 import type { MemoryPlan, OverlaySlot, TargetPlane, TargetSlot } from './memory.js';
+import { ZEROS } from './parting.js';
+import { rowsOf } from './rows.js';
 import { writeOverlay } from './overlay.js';
 
 export type { Besides } from './drawing.js';
+export { prepareSource } from './prepare.js';
 export { createMemory } from './memory.js';
 export { stripesOf } from './rows.js';
 
@@ -83,7 +87,42 @@ export class Kernel extends Drawing {
     );
   }
 
-  /** Puts a picture, straight RGBA of the frame's size, where `lay` finds it. */
+  /** Makes luma tile rows `row` to `row + rows` black. */
+  clear(target: TargetSlot, row: number, rows: number): void {
+    const heap = new Uint8Array(this.memory.buffer);
+    for (const [p, { pointer, width, stride, top, height }] of bandsOf(target, row, rows).entries())
+      for (let y = top; y < top + height; y++) heap.fill(ZEROS[p]!, pointer + y * stride, pointer + y * stride + width);
+  }
+
+  /**
+   * Lays a finished layer over a frame, in luma tile rows `row` to `row + rows` of that. `pane`: where it lies; `weight`: how much
+   * it covers, 0…256.
+   */
+  join(
+    layer: TargetSlot,
+    { left, top, height }: Pane,
+    weight: number,
+    frame: TargetSlot,
+    row: number,
+    rows: number,
+  ): void {
+    for (const [p, band] of bandsOf(frame, row, rows).entries()) {
+      const plane = layer.planes[p]!;
+      const from = p === 0 && layer.detailed ? layer.detailed : plane;
+      const chroma = Math.round(frame.planes[0]!.width / band.width);
+      const first = Math.max(band.top, top / chroma);
+      const end = Math.min(band.top + band.height, (top + height) / chroma);
+      for (let y = first; y < end; y++)
+        this.wasm.blendRows(
+          from.pointer + (y - top / chroma) * from.stride,
+          band.pointer + y * band.stride + left / chroma,
+          plane.width,
+          weight,
+        );
+    }
+  }
+
+  /** Puts a picture, straight RGBA of the layer's size, where `lay` finds it. */
   placeOverlay(rgba: Uint8Array, slot: OverlaySlot): void {
     writeOverlay(rgba, slot, new Uint8Array(this.memory.buffer));
   }
@@ -101,3 +140,11 @@ export class Kernel extends Drawing {
     }
   }
 }
+
+/** The rows of each plane that belong to luma tile rows `row` to `row + rows`. */
+const bandsOf = ({ planes }: TargetSlot, row: number, rows: number) =>
+  planes.map((plane) => {
+    const { first, count } = rowsOf(plane, Math.round(planes[0]!.width / plane.width), row, rows);
+    const top = first * TILE;
+    return { ...plane, top, height: Math.max(0, Math.min(plane.height, (first + count) * TILE) - top) };
+  });

@@ -70,17 +70,19 @@ export interface MemoryPlan {
   /** Of each source its ring of decoded pictures. */
   sources: SourceSlot[][];
   targets: TargetSlot[];
-  /** Pointers of look tables, one for each frame that is held at once; empty where nothing is done to colours. */
+  /** Of each finished frame its layers, where they are joined; as large as the frame. */
+  layers: TargetSlot[][];
+  /** Pointers of look tables; empty where nothing is done to colours. */
   tables: number[];
-  /** Pictures of patches, one for each frame that is held at once, and room to look at their surroundings; null without patches. */
+  /** Pictures of patches, and of each worker room to look at their surroundings; null without patches. */
   patches: { slots: SourceSlot[]; around: TargetSlot[] } | null;
-  /** What lies over frames, one for each frame that is held at once; empty where nothing does. */
+  /** What lies over layers; empty where nothing does. */
   overlays: OverlaySlot[];
   /** Size of the whole in bytes. */
   size: number;
 }
 
-/** Something to be laid over frames: for each of their planes what is added, and what is left of what was there, of 255. */
+/** Something to be laid over layers: for each of their planes what is added, and what is left of what was there, of 255. */
 export interface OverlaySlot {
   planes: { added: number; left: number; width: number; height: number }[];
 }
@@ -98,40 +100,47 @@ interface Size {
 }
 
 export interface PlanRequest {
-  /** Size of each source's decoded pictures, which are 4:2:0. */
-  sources: Size[];
+  /** Size of each source's decoded pictures, and how they lie. */
+  sources: (Size & { format: PixelFormat })[];
+  /** Sources that are never used at the same time share one piece of memory: by their numbers. By default none do. */
+  lanes?: readonly number[][];
   target: Size;
   /** How the finished frames lie. */
   format: PixelFormat;
   workers: number;
-  /** How many decoded pictures of each source, and how many finished frames, are held at once. */
+  /** How many decoded pictures of each source are held at once. */
   ring: number;
-  /** Whether several shots are mixed in one frame. */
+  /** How many finished frames are held at once. */
+  frames?: number;
+  /** How many layers of a frame are drawn apart and joined. */
+  layers?: number;
+  /** Whether several shots are mixed in one part of a layer. */
   mixing?: boolean;
-  /** How many look tables are held at once. */
-  tables?: number;
   /** Whether shots are parted by a sector. */
   parted?: boolean;
-  /** Whether shots have patches. */
-  patched?: boolean;
-  /** Whether anything lies over frames. */
-  overlaid?: boolean;
-  /** Whether frames get clarity or sharpening. */
+  /** Whether layers get clarity or sharpening. */
   detail?: boolean;
+  /** How many look tables, pictures of patches and overlays are held at once. */
+  tables?: number;
+  patches?: number;
+  overlays?: number;
 }
 
 export function planMemory({
   sources,
+  lanes = sources.map((_, s) => [s]),
   target,
   format,
   workers,
   ring,
+  frames = ring,
+  layers = 0,
   mixing,
-  tables = 0,
-  detail,
-  overlaid,
-  patched,
   parted,
+  detail = false,
+  tables = 0,
+  patches = 0,
+  overlays = 0,
 }: PlanRequest): MemoryPlan {
   // The first 16 KiB stay free: the kernel's own constants (the exponential's table) lie there.
   let next = 16384;
@@ -141,7 +150,7 @@ export function planMemory({
     return at;
   };
   const weights = take(8192);
-  const columns = Math.ceil(Math.max(target.width, patched ? AROUND : 0) / TILE);
+  const columns = Math.ceil(Math.max(target.width, patches ? AROUND : 0) / TILE);
   const gridBytes = (columns + 3) * (STRIPE_ROWS + 3) * NODE_BYTES;
   const scratch = Array.from({ length: workers }, () => ({
     layers: [0, 1].map(() => ({ camera: take(CAMERA_BYTES), grid: take(gridBytes) })),
@@ -158,24 +167,39 @@ export function planMemory({
     outside: parted ? planTarget(target, format, false, take) : null,
     detail: detail ? { weights: take(4 * (MOST_REACH + 1)), room: take(detailBytes(target)) } : null,
   }));
+  const many = <T>(count: number, one: () => T): T[] => Array.from({ length: count }, one);
+  /** Plans things that lie in one place at different times. */
+  const inOnePlace = <T>(things: readonly (() => T)[]): T[] => {
+    const from = next;
+    let end = from;
+    const planned = things.map((plan) => {
+      next = from;
+      const thing = plan();
+      end = Math.max(end, next);
+      return thing;
+    });
+    next = end;
+    return planned;
+  };
+  const rings: SourceSlot[][] = [];
+  for (const lane of lanes) {
+    const planned = inOnePlace(lane.map((s) => () => planRing(sources[s]!, ring, take)));
+    lane.forEach((s, i) => (rings[s] = planned[i]!));
+  }
   return {
     weights,
     scratch,
-    sources: sources.map((size) => {
-      const blocks = take(Math.ceil(size.width / 16) * Math.ceil(size.height / 16) * 8);
-      return Array.from({ length: ring }, () => planSource(size, blocks, take));
-    }),
-    targets: Array.from({ length: ring }, () => planTarget(target, format, detail === true, take)),
-    patches: patched
+    sources: rings,
+    targets: many(frames, () => planTarget(target, format, detail, take)),
+    layers: layers ? many(frames, () => many(layers, () => planTarget(target, format, detail, take))) : [],
+    patches: patches
       ? {
-          slots: Array.from({ length: ring }, () => planSource({ width: PATCH_SIDE, height: PATCH_SIDE }, 0, take)),
-          around: Array.from({ length: workers }, () =>
-            planTarget({ width: AROUND, height: AROUND }, YUV444, false, take),
-          ),
+          slots: many(patches, () => planSource({ width: PATCH_SIDE, height: PATCH_SIDE, format: YUV420 }, 0, take)),
+          around: many(workers, () => planTarget({ width: AROUND, height: AROUND }, YUV444, false, take)),
         }
       : null,
-    overlays: overlaid ? Array.from({ length: ring }, () => planOverlay(target, format, take)) : [],
-    tables: Array.from({ length: tables }, () => take(TABLE_BYTES)),
+    overlays: many(overlays, () => planOverlay(target, format, take)),
+    tables: many(tables, () => take(TABLE_BYTES)),
     size: next + 64,
   };
 }
@@ -216,6 +240,17 @@ function planOverlay({ width, height }: Size, format: PixelFormat, take: (bytes:
   return { planes };
 }
 
+/** An overlay of a size within that of its slot. */
+export function overlayOf({ planes }: OverlaySlot, { width, height }: Size): OverlaySlot {
+  const whole = planes[0]!;
+  return {
+    planes: planes.map((plane) => {
+      const chroma = Math.round(whole.width / plane.width);
+      return { ...plane, width: Math.ceil(width / chroma), height: Math.ceil(height / chroma) };
+    }),
+  };
+}
+
 /** A part of a frame as something to draw into. Left and top are even. */
 export function paneOf(target: TargetSlot, pane: Size & { left: number; top: number }): TargetSlot {
   const whole = target.planes[0]!;
@@ -231,11 +266,21 @@ export function paneOf(target: TargetSlot, pane: Size & { left: number; top: num
   return { ...target, planes };
 }
 
-function planSource({ width, height }: Size, blocks: number, take: (bytes: number) => number): SourceSlot {
-  const bytes = frameBytes(YUV420, width, height);
+/** A source's ring of decoded pictures. */
+function planRing(source: Size & { format: PixelFormat }, ring: number, take: (bytes: number) => number) {
+  const blocks = take(Math.ceil(source.width / 16) * Math.ceil(source.height / 16) * 8);
+  return Array.from({ length: ring }, () => planSource(source, blocks, take));
+}
+
+function planSource(
+  { width, height, format }: Size & { format: PixelFormat },
+  blocks: number,
+  take: (bytes: number) => number,
+): SourceSlot {
+  const bytes = frameBytes(format, width, height);
   const pointer = take(bytes + 64);
   let plane = pointer;
-  const planes = planeSizes(YUV420, width, height).map((size) => {
+  const planes = planeSizes(format, width, height).map((size) => {
     const levels: Level[] = [{ pointer: plane, ...size }];
     plane += size.width * size.height;
     for (let n = 1; n < MIP_LEVELS; n++) {

@@ -17,6 +17,7 @@ const FINE = SHRINK * 2 ** MIXED * 0.85;
  */
 export function needsMips(camera: Picture, sourceWidth: number): boolean {
   if ('sphere' in camera) return sourceWidth > FINE * camera.width;
+  if ('flat' in camera) return (camera.right - camera.left) * sourceWidth > FINE * camera.width;
   const farX = (Math.max(camera.centreX, camera.width - camera.centreX) + TILE) * camera.scale;
   const farY = (Math.max(camera.centreY, camera.height - camera.centreY) + TILE) * camera.scale;
   return [0, farX * farX + farY * farY].some((r2) => {

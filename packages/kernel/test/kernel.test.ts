@@ -36,7 +36,7 @@ const planes = [plane(W, H), plane(W / 2, H / 2), plane(W / 2, H / 2)];
 /** A kernel with the pattern as its only decoded picture. */
 async function kernelFor(target: { width: number; height: number }, mixing = false) {
   const plan = planMemory({
-    sources: [{ width: W, height: H }],
+    sources: [{ width: W, height: H, format: YUV420 }],
     target,
     format: YUV420,
     workers: 1,

@@ -48,8 +48,8 @@ describe('memory', () => {
           const target = { width: across, height: down };
           const format = full ? YUV444 : YUV420;
           const sources = [
-            { width, height },
-            { width: 640, height: 320 },
+            { width, height, format: YUV420 },
+            { width: 640, height: 320, format: YUV420 },
           ];
           const plan = planMemory({ sources, target, format, workers, ring, mixing });
           const all = blocks(plan, Math.ceil(across / 8));
@@ -75,7 +75,7 @@ describe('memory', () => {
 
   test('mip levels halve until they are too small to be of use', () => {
     const { sources } = planMemory({
-      sources: [{ width: 256, height: 128 }],
+      sources: [{ width: 256, height: 128, format: YUV420 }],
       target: { width: 64, height: 64 },
       format: YUV420,
       workers: 1,

@@ -27,7 +27,7 @@ describe('a picture over a frame', () => {
       format,
       workers: 1,
       ring: 1,
-      overlaid: true,
+      overlays: 1,
       detail,
     });
     const memory = createMemory(plan.size);
@@ -79,12 +79,12 @@ describe('a patch over the sphere', () => {
   async function drawn(over: Patch, view: Partial<View> | 'sphere', correction: Matrix3 = IDENTITY) {
     const size = view === 'sphere' ? { width: 256, height: 128 } : { width: 160, height: 96 };
     const plan = planMemory({
-      sources: [{ width: w, height: h }],
+      sources: [{ width: w, height: h, format: YUV420 }],
       target: size,
       format: YUV420,
       workers: 1,
       ring: 1,
-      patched: true,
+      patches: 1,
     });
     const memory = createMemory(plan.size);
     const kernel = await Kernel.create(wasm, memory, plan);

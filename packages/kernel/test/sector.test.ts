@@ -30,8 +30,8 @@ async function drawn({ sector, view, own, other, gain = 1, parted = true }: Aske
   const size = view === 'sphere' ? { width: 256, height: 128 } : { width: 208, height: 152 };
   const plan = planMemory({
     sources: [
-      { width: w, height: h },
-      { width: w, height: h },
+      { width: w, height: h, format: YUV420 },
+      { width: w, height: h, format: YUV420 },
     ],
     target: size,
     format: YUV420,
@@ -54,7 +54,7 @@ async function drawn({ sector, view, own, other, gain = 1, parted = true }: Aske
     for (let i = 0; i < s.bytes; i++) bytes[s.pointer + i] = i < w * h ? luma + ((i * 7) % 40) : 120 + (i % 9);
   const seen = { source: SPHERE, time: 0, ...size };
   const shot = view === 'sphere' ? sphereShot(IDENTITY, seen) : viewShot({ ...DEFAULT_VIEW, ...view }, IDENTITY, seen);
-  const toWorld = 'sphere' in shot.picture ? IDENTITY : shot.picture.rotation;
+  const toWorld = 'rotation' in shot.picture ? shot.picture.rotation : IDENTITY;
   const twin = other === null ? null : { source: SPHERE, time: 0, toSource: shot.toSource, gain };
   const whole: Shot = parted ? { ...shot, parted: { toWorld, twin } } : shot;
   for (const [s, of] of [
@@ -67,9 +67,9 @@ async function drawn({ sector, view, own, other, gain = 1, parted = true }: Aske
     kernel.draw(whole, slot, target, row, rows, 0, { sector: { sector, twin: other === null ? null : twinSlot } });
   const picture = bytes.slice(target.pointer, target.pointer + target.bytes);
   const direction = (x: number, y: number) =>
-    'sphere' in shot.picture
-      ? directionOf(((x + 0.5) / size.width - 0.5) * 360, (0.5 - (y + 0.5) / size.height) * 180)
-      : apply(toWorld, cameraDirection({ ...shot.picture, rotation: IDENTITY }, x + 0.5, y + 0.5)!);
+    'rotation' in shot.picture
+      ? apply(toWorld, cameraDirection({ ...shot.picture, rotation: IDENTITY }, x + 0.5, y + 0.5)!)
+      : directionOf(((x + 0.5) / size.width - 0.5) * 360, (0.5 - (y + 0.5) / size.height) * 180);
   return { picture, direction, ...size };
 }
 

@@ -6,7 +6,7 @@ import { copyFile, mkdir, readdir, rename, rm, writeFile } from 'node:fs/promise
 import type { ChildProcess } from 'node:child_process';
 import { join } from 'node:path';
 import { YUV420 } from '@glimbo/core/codecs/pixels';
-import { laidFlatPlan } from '@glimbo/core/plan/clip-plan';
+import { laidFlatPlan } from '@glimbo/core/plan/laid-flat';
 import { HEARD_RATE } from '@glimbo/core/sound/onsets';
 import { needsStitching, type Source } from '@glimbo/core/stitch/source';
 import { SWEEP_BAND, SWEEP_MOST_ROWS, SWEEP_WIDTH } from '@glimbo/core/sweep/sweep';
@@ -16,7 +16,8 @@ import { pictureInput, soundInput, soundOf, type Recording } from './recording.j
 import { companionOf } from './companion.js';
 import { COMPANION, Growth, keptIn, pieceName, type Grown, type Kept } from './gathering.js';
 import { GROWING } from './growing.js';
-import { decodedSource, QUIET, rawInput } from './render/clip.js';
+import { decodedSource, QUIET } from './decode.js';
+import { rawInput } from './render/clip.js';
 import { render } from './render/pipeline.js';
 import { followStitch } from './stitch.js';
 import { SoundWriter, writeSound } from './sound-lane.js';

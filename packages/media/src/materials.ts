@@ -55,14 +55,14 @@ export async function overlayMaterials(
   return { fonts: await fontsOf(overlays), pictures };
 }
 
-/** The image of a take's patch, straight RGBA; undefined where it is none. Throws MediaError. */
-export async function patchImage(
+/** The image of a take's patch by its file, straight RGBA; none where it has none. Throws MediaError. */
+export async function patchImages(
   { look }: Pick<Take, 'look'>,
   { materials = '.' }: Pick<Recording, 'materials'>,
-): Promise<Uint8Array | undefined> {
+): Promise<Map<string, Uint8Array>> {
   const patch = look?.patch;
-  if (patch?.kind !== 'image' || !patch.file) return undefined;
-  return pictureDrawn(await pictureOf(resolve(materials, patch.file)), PATCH_SIDE);
+  if (patch?.kind !== 'image' || !patch.file) return new Map();
+  return new Map([[patch.file, await pictureDrawn(await pictureOf(resolve(materials, patch.file)), PATCH_SIDE)]]);
 }
 
 /** What a picture is; null where it is none that can be drawn, or not whole. */

@@ -9,7 +9,7 @@ import { overlapLooker, trackOf, TRACK_EVERY, type OverlapLook } from '@glimbo/c
 import { finished, MediaError, onAbort, start } from './ffmpeg.js';
 import type { MediaFacts } from './probe.js';
 import { pictureInput, readRecording, type Recording } from './recording.js';
-import { decodeFrame } from './render/still.js';
+import { decodeFrame } from './decode.js';
 
 /** Two files are named like a pair of lenses, and their pictures do not tell whether they are. */
 export class NoPairError extends MediaError {}

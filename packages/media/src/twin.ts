@@ -1,6 +1,6 @@
 /** The footage that a take's twin is drawn from. */
 import { basename } from 'node:path';
-import type { TwinFootage } from '@glimbo/core/plan/parted';
+import type { TwinFootage } from '@glimbo/core/plan/footage';
 import type { Take } from '@glimbo/core/take/take';
 import { MediaError } from './ffmpeg.js';
 import { measuredLight } from './light.js';

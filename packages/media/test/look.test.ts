@@ -20,10 +20,11 @@ import { measuredLight } from '../src/light.js';
 import { cubesFor, overlayMaterials } from '../src/materials.js';
 import { wholeSphere } from '../src/recording.js';
 import { exportClip } from '../src/render/clip.js';
-import { decodeFrame, renderStill } from '../src/render/still.js';
+import { decodeFrame } from '../src/decode.js';
+import { renderStill } from '../src/render/still.js';
 import { probe } from '../src/probe.js';
 import { svgToRgba } from '../src/svg.js';
-import { drawShots, stillShots } from './draw-shots.js';
+import { drawShots, drawTake } from './draw-shots.js';
 
 // It waits for ffmpeg, on any machine.
 jest.setTimeout(120_000);
@@ -131,8 +132,8 @@ describe('stills', () => {
         ],
       },
     };
-    const footage = { source: SOURCE, rate: facts.rate, motion: null };
-    const blurred = await drawShots(stillShots(turning, footage, 2, size), raw, facts);
+    const footage = { source: SOURCE, rate: facts.rate };
+    const blurred = await drawTake(turning, footage, 2, size, raw, facts);
     const sum = new Float64Array(blurred.length);
     for (let k = 0; k < 256; k++) {
       const pan = 60 * (2 + ((k + 0.5) / 256 - 0.5) / facts.rate);
@@ -151,9 +152,9 @@ describe('stills', () => {
     raw.fill(16, Math.floor(h * 0.93) * w, w * h);
     const patch: Patch = { ...USUAL_PATCH, size: 18, feather: 0 };
     const below = { ...bare, path: { ...bare.path, tilt: -90, fov: 100 } };
-    const footage = { source: SOURCE, rate: facts.rate, motion: null };
-    const plain = await drawShots(stillShots(below, footage, 2, size), raw, facts);
-    const covered = await drawShots(stillShots(withLook(below, { patch }), footage, 2, size), raw, facts, { patch });
+    const footage = { source: SOURCE, rate: facts.rate };
+    const plain = await drawTake(below, footage, 2, size, raw, facts);
+    const covered = await drawTake(withLook(below, { patch }), footage, 2, size, raw, facts);
     const middle = (size.height / 2) * size.width + size.width / 2;
     expect(plain[middle]).toBeLessThan(30);
     expect(covered[middle]).toBeGreaterThan(60);
@@ -173,9 +174,7 @@ describe('stills', () => {
     expect(Math.abs(round(radius - 1) - round(radius + 1))).toBeLessThan(1);
     // A colour is that colour, to the rig or to the world.
     const black: Patch = { ...patch, kind: 'colour', colour: '#000000', to: 'world' };
-    const dark = await drawShots(stillShots(withLook(below, { patch: black }), footage, 2, size), raw, facts, {
-      patch: black,
-    });
+    const dark = await drawTake(withLook(below, { patch: black }), footage, 2, size, raw, facts);
     expect(dark[middle]).toBe(16);
     expect(dark[middle + Math.round(radius) + 6]).toBe(plain[middle + Math.round(radius) + 6]);
   });

@@ -1,5 +1,6 @@
 /** The engine carries out plans that no take makes yet: several sources, several shots a frame, panes over each other. */
 import { afterAll, beforeAll, describe, expect, jest, test } from '@jest/globals';
+import fc from 'fast-check';
 import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -7,12 +8,21 @@ import { join, resolve } from 'node:path';
 import { frameBytes, YUV420 } from '@glimbo/core/codecs/pixels';
 import { IDENTITY } from '@glimbo/core/geometry/rotation';
 import { DEFAULT_VIEW } from '@glimbo/core/lens/view';
-import { planned, type FramePlan, type PlannedShot } from '@glimbo/core/plan/plan';
-import { viewShot } from '@glimbo/core/plan/shot';
+import { NEUTRAL } from '@glimbo/core/look/settings';
+import {
+  planned,
+  wholePane,
+  type FramePlan,
+  type Layer,
+  type PlannedShot,
+  type PlannedTreatment,
+} from '@glimbo/core/plan/plan';
+import { flatShot, viewShot, type PlanSource } from '@glimbo/core/plan/shot';
 import { readRecording, wholeSphere } from '../src/recording.js';
-import { decodedSource } from '../src/render/clip.js';
+import { decodedSource } from '../src/decode.js';
 import { render } from '../src/render/pipeline.js';
-import { shotsOf, tableOf } from '../src/render/plan-table.js';
+import { layersOf, tableOf } from '../src/render/plan-table.js';
+import { AHEAD, lanesOf } from '../src/render/sources.js';
 
 // It waits for ffmpeg, on any machine.
 jest.setTimeout(120_000);
@@ -39,21 +49,28 @@ const shot = (source: number, number: number, weight = 1, size = frame): Planned
   weight,
 });
 
-const planOf = (frames: PlannedShot[][][], panes = [{ left: 0, top: 0, ...frame }]): FramePlan => ({
+/** A plan of one layer; of each frame the shots of each pane. */
+const planOf = (frames: PlannedShot[][][], panes = [wholePane(frame)]): FramePlan =>
+  layered(
+    frames.map((parts) => [
+      { pane: wholePane(frame), weight: 1, parts: parts.map((shots, p) => ({ pane: panes[p]!, shots })) },
+    ]),
+  );
+
+const layered = (frames: Layer[][], sources: PlanSource[] = [SPHERE, SPHERE]): FramePlan => ({
   ...frame,
   rate: 30,
   frames: frames.length,
-  sources: [SPHERE, SPHERE],
-  panes,
-  shotsAt: (n) => frames[n]!,
+  sources,
+  layersAt: (n) => frames[n]!,
 });
 
 /** Renders a plan to raw frames; gives the luma at a place of each. */
-async function lumaAt(plan: FramePlan, x: number, y: number): Promise<number[]> {
+async function lumaAt(plan: FramePlan, x: number, y: number, of = [0, 1]): Promise<number[]> {
   const out = join(folder, 'out.yuv');
   const sources = await Promise.all(
-    files.map(async (file) => {
-      const recording = wholeSphere(file);
+    of.map(async (file) => {
+      const recording = wholeSphere(files[file]!);
       return decodedSource(recording, (await readRecording(recording)).facts, false);
     }),
   );
@@ -124,11 +141,116 @@ describe('a plan of two sources', () => {
   test('is the same once it is written down', () => {
     const plan = planOf([[[shot(0, 4, 1 / 3), shot(1, 7, 2 / 3)]], [[shot(1, 9)]]]);
     const table = tableOf(plan, [512, 512]);
-    const [a, b] = shotsOf(table, 0);
+    const shotsOf = (n: number) => layersOf(table, n)[0]!.parts[0]!.shots;
+    const [a, b] = shotsOf(0);
     expect([a!.from, a!.number, a!.weight, b!.from, b!.number, b!.weight]).toEqual([0, 0, 85, 1, 0, 171]);
-    expect(b!.toSource).toEqual(plan.shotsAt(0)[0]![1]!.toSource);
-    expect(shotsOf(table, 1)[0]).toMatchObject({ from: 1, number: 1, weight: 256, time: 0.3 });
+    expect(b!.toSource).toEqual(plan.layersAt(0)[0]!.parts[0]!.shots[1]!.toSource);
+    expect(shotsOf(1)[0]).toMatchObject({ from: 1, number: 1, weight: 256, time: 0.3 });
     expect([...table.pictures[1]!.frames]).toEqual([7, 9]);
     expect([...table.pictures[1]!.firstShown]).toEqual([0, 1]);
+  });
+});
+
+describe('layers', () => {
+  const part = (shots: PlannedShot[], pane = wholePane(frame)) => ({ pane, shots });
+  const layer = (shots: PlannedShot[], more: Partial<Layer> = {}): Layer => ({
+    ...{ pane: wholePane(frame), weight: 1, parts: [part(shots)] },
+    ...more,
+  });
+  const grey = (level: number): PlannedTreatment => ({
+    grade: { ...NEUTRAL, exposure: level },
+    steps: 65,
+  });
+
+  test('are each finished and then laid over those before by their weight', async () => {
+    const frames = [0, 0.25, 0.5, 1].map((weight) => [layer([shot(0, 10)]), layer([shot(1, 20)], { weight })]);
+    // 50 and 160.
+    expect(await lumaAt(layered(frames), 100, 90)).toEqual([50, 78, 105, 160]);
+  });
+
+  test('keep what is done to their colours and what lies over them to themselves', async () => {
+    const bar =
+      '<svg xmlns="http://www.w3.org/2000/svg" width="320" height="180"><rect width="320" height="60" fill="#fff"/></svg>';
+    const alone = layered([[layer([shot(0, 10)], { treatment: grey(1), overlay: bar })]]);
+    const [brighter] = await lumaAt(alone, 100, 90);
+    expect(brighter).toBeGreaterThan(60);
+    const both = layered([
+      [layer([shot(0, 10)], { treatment: grey(1), overlay: bar }), layer([shot(1, 20)], { weight: 0.5 })],
+    ]);
+    const [mixed] = await lumaAt(both, 100, 90);
+    expect(Math.abs(mixed! - (brighter! + 160) / 2)).toBeLessThan(1.5);
+    // The bar is in the lower layer alone: half of it shows.
+    expect((await lumaAt(both, 100, 10))[0]).toBe(Math.round((235 + 160) / 2));
+  });
+
+  test('lie where their pane is; what none covers is black', async () => {
+    const small = { left: 64, top: 34, width: 96, height: 54 };
+    const within = (source: number, n: number) =>
+      layer([shot(source, n, 1, small)], { pane: small, parts: [part([shot(source, n, 1, small)], wholePane(small))] });
+    const over = layered([[layer([shot(0, 10)]), within(1, 20)]]);
+    expect([await lumaAt(over, 66, 36), await lumaAt(over, 62, 36), await lumaAt(over, 158, 86)]).toEqual([
+      [160],
+      [50],
+      [160],
+    ]);
+    const alone = layered([[within(1, 20)], []]);
+    expect(await lumaAt(alone, 10, 10)).toEqual([16, 16]);
+    expect(await lumaAt(alone, 100, 60)).toEqual([160, 16]);
+  });
+
+  test('show flat pictures too: a part of them over all of the pane', async () => {
+    const flat = (n: number, left: number): PlannedShot => {
+      const seen = { ...frame, left, top: 0, right: left + 0.5, bottom: 0.5 };
+      return planned(flatShot(seen, n / 30), 0, n);
+    };
+    const plan = layered([[layer([flat(3, 0)])], [layer([flat(4, 0.75)])]], [{ kind: 'flat' }, SPHERE]);
+    // Of the second frame the right half lies outside the picture.
+    expect(await lumaAt(plan, 40, 90)).toEqual([43, 44]);
+    expect(await lumaAt(plan, 300, 90)).toEqual([43, 16]);
+  });
+});
+
+describe('sources', () => {
+  test('share a place when they are never open at the same time', () => {
+    const used = (first: number, last: number) => ({ frames: Uint32Array.of(0), uses: { first, last } });
+    const list = [
+      used(0, 99),
+      used(100, 199),
+      used(200, 299),
+      used(200, 250),
+      { ...used(0, 0), frames: new Uint32Array() },
+    ];
+    // The third begins long enough after the first has ended, and is begun before the second has.
+    expect(lanesOf(list)).toEqual([[0, 2], [1], [3]]);
+    fc.assert(
+      fc.property(fc.array(fc.tuple(fc.nat(500), fc.nat(200)), { minLength: 1, maxLength: 20 }), (spans) => {
+        const all = spans.map(([first, length]) => used(first, first + length));
+        const lanes = lanesOf(all);
+        expect(lanes.flat().sort((a, b) => a - b)).toEqual(all.map((_, i) => i));
+        for (const lane of lanes)
+          lane.forEach((s, i) => {
+            if (i) expect(all[lane[i - 1]!]!.uses.last + AHEAD).toBeLessThan(all[s]!.uses.first);
+          });
+      }),
+    );
+  });
+
+  test('that come one after the other in one place are all drawn', async () => {
+    const pictures = [0, 1, 0];
+    const frames = pictures.flatMap((_, source) =>
+      Array.from({ length: AHEAD + 2 }, (_, n): Layer[] => [
+        {
+          pane: wholePane(frame),
+          weight: 1,
+          parts: [{ pane: wholePane(frame), shots: [shot(source, Math.min(n, 40))] }],
+        },
+      ]),
+    );
+    const plan = layered(frames, [SPHERE, SPHERE, SPHERE]);
+    const luma = await lumaAt(plan, 100, 90, pictures);
+    const first = (n: number) => luma[n * (AHEAD + 2)];
+    expect([first(0), first(1), first(2)]).toEqual([40, 140, 40]);
+    expect(luma.at(-1)).toBe(80);
+    expect(lanesOf(tableOf(plan, [512, 512, 512]).pictures)).toEqual([[0, 2], [1]]);
   });
 });

@@ -5,7 +5,7 @@ import { join, resolve } from 'node:path';
 import { newTake, type Take } from '@glimbo/core/take/take';
 import type { View } from '@glimbo/core/lens/view';
 import { frameBytes, YUV420 } from '@glimbo/core/codecs/pixels';
-import { drawShots, stillShots } from './draw-shots.js';
+import { drawTake } from './draw-shots.js';
 
 // It waits for ffmpeg, on any machine.
 jest.setTimeout(120_000);
@@ -49,7 +49,7 @@ const takeOf = (view: Partial<View>): Take => {
 };
 
 const draw = (take: Take, size: { width: number; height: number }) =>
-  drawShots(stillShots(take, { source: { kind: 'sphere' }, rate: 30, motion: null }, 7, size), frame, source);
+  drawTake(take, { source: { kind: 'sphere' }, rate: 30 }, 7, size, frame, source);
 
 /** PSNR of the luma planes, away from the edges. */
 function lumaPsnr(a: Uint8Array, b: Uint8Array, width: number, height: number, border = 40): number {

@@ -16,9 +16,9 @@ import { gather } from '../src/gather.js';
 import { probe, type MediaFacts } from '../src/probe.js';
 import { openRecording, readRecording } from '../src/recording.js';
 import { exportClip } from '../src/render/clip.js';
-import { decodeFrame } from '../src/render/still.js';
+import { decodeFrame } from '../src/decode.js';
 import { recogniseRecording } from '../src/stitch.js';
-import { drawShots, stillShots } from './draw-shots.js';
+import { drawTake } from './draw-shots.js';
 
 // It waits for ffmpeg, on any machine.
 jest.setTimeout(120_000);
@@ -43,7 +43,7 @@ beforeAll(async () => {
 
 /** Luma of a stitched sphere, and where in it a direction lies. */
 async function sphere(source: Source, raw: Uint8Array, size = { width: 2048, height: 1024 }) {
-  const yuv = await drawShots(stillShots(null, { source: source, rate: 30, motion: null }, 0, size), raw, facts);
+  const yuv = await drawTake(null, { source, rate: 30 }, 0, size, raw, facts);
   return (d: readonly [number, number, number]) => {
     const { u, v } = equirectangularOf(d, size.width, size.height);
     return yuv[Math.floor(v) * size.width + Math.floor(u)]!;
@@ -127,11 +127,7 @@ describe('the kernel', () => {
     const one = { files: [files[0]!], source: { kind: 'one-lens' as const, lens } };
     const own = (await readRecording(one)).facts;
     const raw = await decodeFrame(one, own, 1);
-    const yuv = await drawShots(
-      stillShots(null, { source: one.source, rate: 30, motion: null }, 0, { width: 1440, height: 720 }),
-      raw,
-      own,
-    );
+    const yuv = await drawTake(null, { source: one.source, rate: 30 }, 0, { width: 1440, height: 720 }, raw, own);
     const theirs = ffmpeg(
       '-ss',
       '0.98',
@@ -172,11 +168,7 @@ describe('the kernel', () => {
     const source = { kind: 'part' as const, left: -90, right: 90, top: 90, bottom: -90 };
     const { facts: own } = await readRecording({ files: [half], source });
     const raw = await decodeFrame({ files: [half], source }, own, 0);
-    const yuv = await drawShots(
-      stillShots(null, { source: source, rate: 30, motion: null }, 0, { width: 1440, height: 720 }),
-      raw,
-      own,
-    );
+    const yuv = await drawTake(null, { source: source, rate: 30 }, 0, { width: 1440, height: 720 }, raw, own);
     expect([yuv[360 * 1440 + 100], yuv[360 * 1440 + 1400]]).toEqual([16, 16]);
     for (const [x, y] of [
       [400, 300],

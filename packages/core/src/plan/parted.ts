@@ -1,21 +1,11 @@
 /** What lies outside the sector of a take, moment by moment: how its shots are parted. */
 import { IDENTITY, multiply } from '../geometry/rotation.js';
-import type { FootageLight } from '../look/light.js';
 import { twinFromWorld, twinTime, type Sector, type Twin } from '../look/sector.js';
 import { twinGains } from '../look/twin-light.js';
-import type { Source } from '../stitch/source.js';
 import type { Correction } from '../take/correction.js';
 import type { Take } from '../take/take.js';
+import type { TwinFootage } from './footage.js';
 import type { Shot } from './shot.js';
-
-/** A footage as its twin is drawn from it. */
-export interface TwinFootage {
-  source: Source;
-  /** Frames a second, and how many. */
-  rate: number;
-  frames: number;
-  light?: FootageLight | null;
-}
 
 /** What a take's twin is drawn from: another footage, or its own where it names none. Throws RangeError where that was not handed over. */
 export function twinFootageOf<F extends TwinFootage>(twin: Twin, own: F, other: TwinFootage | null | undefined) {
@@ -53,7 +43,7 @@ export function partingOf(
   const of = twin && twinFootageOf(twin, own, other);
   const gains = twin && gainsOf({ ...sector, twin }, own, of!, correction);
   return (shot) => {
-    const toWorld = 'sphere' in shot.picture ? IDENTITY : shot.picture.rotation;
+    const toWorld = 'rotation' in shot.picture ? shot.picture.rotation : IDENTITY;
     if (!twin || !of) return { ...shot, parted: { toWorld, twin: null } };
     const time = momentOf(twin, own, of, shot.time);
     // Another footage is filmed from the same place: it lies as the take's does.

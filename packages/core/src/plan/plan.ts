@@ -1,21 +1,21 @@
 /**
- * A frame plan: what a clip is, frame by frame. For every frame it says which pictures of which footage are drawn, how, and
- * with what weights. The engine carries plans out and knows nothing of takes; a single take, a comparison, a whole sphere
- * and whatever is made of several takes are all plans.
+ * A frame plan: what a clip is, frame by frame. A frame is a list of layers, each of which says which pictures of which
+ * sources are drawn in it, how, with what weights, and what is done to them. The engine carries plans out and knows nothing
+ * of takes; a single take, a comparison, a whole sphere, a still and whatever is made of several takes are all plans.
  */
 import type { Detail } from '../look/detail.js';
 import type { Patch } from '../look/patch.js';
 import type { Sector } from '../look/sector.js';
+import type { Steps } from '../look/table.js';
 import type { Treatment } from '../look/treatment.js';
-import type { Source } from '../stitch/source.js';
-import type { Shot, ShotParted, ShotTwin } from './shot.js';
+import type { PlanSource, Shot, ShotParted, ShotTwin } from './shot.js';
 
 export interface PlannedShot extends Omit<Shot, 'source' | 'parted'> {
   /** Which of the plan's sources. */
   source: number;
-  /** Frame of that footage, from 0. From one frame of the clip to the next it never goes back within a source. */
+  /** Frame of that source, from 0. From one frame of the clip to the next it never goes back within a source. */
   frame: number;
-  /** Share of its pane; those of a pane add up to 1. */
+  /** Share of its part; those of a part add up to 1. */
   weight: number;
   parted?: Pick<ShotParted, 'toWorld'> & { twin: PlannedTwin | null };
 }
@@ -26,12 +26,44 @@ export interface PlannedTwin extends Omit<ShotTwin, 'source'> {
   frame: number;
 }
 
-/** A part of the frame that is drawn by itself, in pixels; all even. A later pane lies over earlier ones. */
+/** A rectangle of a frame or of a layer, in pixels; all even. */
 export interface Pane {
   left: number;
   top: number;
   width: number;
   height: number;
+}
+
+/** What is done to colours, and how fine its table is: the same in a take's own clip, in a piece of it and beside others. */
+export interface PlannedTreatment extends Treatment {
+  steps: Steps;
+}
+
+/** A part of a layer, in the layer's own pixels, and the shots whose weighted mean it shows. */
+export interface LayerPart {
+  pane: Pane;
+  shots: PlannedShot[];
+}
+
+/** A picture of its own that is drawn, finished and then laid over the layers before it. */
+export interface Layer {
+  /** Where it lies in the frame. */
+  pane: Pane;
+  /** How much it covers of what lies under it, 0…1. */
+  weight: number;
+  /** A later part lies over earlier ones; what none of them covers is black. */
+  parts: LayerPart[];
+  /** What is done to its colours. */
+  treatment?: PlannedTreatment | null;
+  /** What the shots' patches are, and the seed of the grain that it is filled with. */
+  patch?: Patch | null;
+  grain?: number;
+  /** What parts the shots. */
+  sector?: Sector | null;
+  /** Clarity and sharpening. */
+  detail?: Detail | null;
+  /** What lies over it, as SVG of the layer's size. */
+  overlay?: string | null;
 }
 
 export interface FramePlan {
@@ -41,27 +73,26 @@ export interface FramePlan {
   /** Frames a second, and how many. */
   rate: number;
   frames: number;
-  /** What the pictures of each footage show. */
-  sources: Source[];
-  panes: Pane[];
-  /** The shots of frame n, pane by pane; none for a pane that is not shown in it. */
-  shotsAt(n: number): PlannedShot[][];
-  /** What is done to the colours of frame n; null where nothing is, and absent where nothing ever is. */
-  treatmentAt?(n: number): Treatment | null;
-  /** What lies over frame n, as SVG of the frame's size; null where nothing does, and absent where nothing ever does. */
-  overlayAt?(n: number): string | null;
-  /** What the shots' patches are; absent where there are none. */
-  patch?: Patch;
-  /** What parts the shots; absent where they are whole. */
-  sector?: Sector;
-  /** Clarity and sharpening of all frames; absent where there is none. */
-  detail?: Detail;
+  /** What the pictures of each source show. */
+  sources: PlanSource[];
+  /** The layers of frame n, from the lowest to the uppermost; what none of them covers is black. */
+  layersAt(n: number): Layer[];
 }
 
-/** The only pane of a plan that has one. */
-export const wholePane = ({ width, height }: { width: number; height: number }): Pane[] => [
-  { left: 0, top: 0, width, height },
-];
+/** The pane that is all of a frame. */
+export const wholePane = ({ width, height }: { width: number; height: number }): Pane => ({
+  left: 0,
+  top: 0,
+  width,
+  height,
+});
+
+/** A layer of one part that is all of the frame. */
+export const wholeLayer = (size: { width: number; height: number }, shots: PlannedShot[]): Layer => ({
+  pane: wholePane(size),
+  weight: 1,
+  parts: [{ pane: wholePane(size), shots }],
+});
 
 /** A shot as a plan lists it; `twin`: source and frame of its twin, where it has one. */
 export const planned = (

@@ -25,7 +25,7 @@ export const union = (a: Band, b: Band): Band => ({
  */
 export function latitudesSeen({ picture, toSource }: Pick<Shot, 'picture' | 'toSource'>): Band {
   // A ball has a limb of its own inside the frame.
-  if ('sphere' in picture || picture.bend > 1) return WHOLE;
+  if ('sphere' in picture || 'flat' in picture || picture.bend > 1) return WHOLE;
   const camera = { ...picture, rotation: IDENTITY };
   const { width, height } = camera;
   const seen = (pole: Vec3) => {

@@ -1,5 +1,5 @@
 /** A shot: what a camera sees of a footage at a moment, or the whole sphere laid flat. */
-import { multiply, transpose, type Matrix3 } from '../geometry/rotation.js';
+import { IDENTITY, multiply, transpose, type Matrix3 } from '../geometry/rotation.js';
 import { patchToSource, type Patch } from '../look/patch.js';
 import { cameraOf, type Camera, type View } from '../lens/view.js';
 import type { Source } from '../stitch/source.js';
@@ -11,14 +11,32 @@ export interface SpherePicture {
   height: number;
 }
 
-/** What is drawn: a camera's frame, or a whole sphere. */
-export type Picture = Camera | SpherePicture;
+/** A flat picture to be drawn: which part of it fills width × height pixels, in shares of its own width and height. */
+export interface FlatPicture {
+  flat: true;
+  width: number;
+  height: number;
+  left: number;
+  top: number;
+  right: number;
+  bottom: number;
+}
+
+/** What is drawn: a camera's frame, a whole sphere, or a part of a flat picture. */
+export type Picture = Camera | SpherePicture | FlatPicture;
+
+/** A source whose pictures are flat already: a clip or a still. */
+export interface FlatSource {
+  kind: 'flat';
+}
+
+export type PlanSource = Source | FlatSource;
 
 export interface Shot {
   picture: Picture;
   /** Camera, or the drawn sphere, to source. */
   toSource: Matrix3;
-  source: Source;
+  source: PlanSource;
   /** Seconds of the footage, for what a source follows over time. */
   time: number;
   /** What covers a part of the sphere. */
@@ -36,7 +54,7 @@ export interface ShotParted {
 /** What is seen of a twin by what draws the shot. */
 export interface ShotTwin {
   toSource: Matrix3;
-  source: Source;
+  source: PlanSource;
   /** Seconds of its footage. */
   time: number;
   /** Factor of its signal. */
@@ -76,5 +94,13 @@ export const sphereShot = (correction: Matrix3, { source, time, width, height }:
   picture: { sphere: true, width, height },
   toSource: transpose(correction),
   source,
+  time,
+});
+
+/** The shot of a part of a flat picture. */
+export const flatShot = (picture: Omit<FlatPicture, 'flat'>, time: number): Shot => ({
+  picture: { flat: true, ...picture },
+  toSource: IDENTITY,
+  source: { kind: 'flat' },
   time,
 });

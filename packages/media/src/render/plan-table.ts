@@ -1,73 +1,72 @@
-/**
- * A frame plan written down in shared memory, so that every thread can look up what it has to do: shots one behind the
- * other, and of each source the list of its pictures that are shown, in order and each once.
- */
+/** A frame plan written down in shared memory, so that every thread can look up what it has to do. */
 import { IDENTITY, matrix3 } from '@glimbo/core/geometry/rotation';
 import type { Detail } from '@glimbo/core/look/detail';
 import type { Patch } from '@glimbo/core/look/patch';
 import type { Sector } from '@glimbo/core/look/sector';
-import type { Treatment } from '@glimbo/core/look/treatment';
-import type { FramePlan, Pane, PlannedShot } from '@glimbo/core/plan/plan';
-import { latitudesSeen, union, WHOLE, type Band } from '@glimbo/core/plan/rows';
-import type { Shot, ShotParted, ShotTwin } from '@glimbo/core/plan/shot';
-import { sphereWidth, type Source } from '@glimbo/core/stitch/source';
-import { needsMips } from '@glimbo/kernel/mips';
+import type {
+  FramePlan,
+  Layer,
+  LayerPart,
+  Pane,
+  PlannedShot,
+  PlannedTreatment,
+  PlannedTwin,
+} from '@glimbo/core/plan/plan';
+import type { Picture, PlanSource, Shot, ShotParted, ShotTwin } from '@glimbo/core/plan/shot';
+import { sphereWidth } from '@glimbo/core/stitch/source';
+import { PictureWriter, type SourcePictures } from './pictures.js';
+import { layoutOf, rowAt, sharedDoubles, sharedInts } from './records.js';
+import { NONE, Scheduler, type Schedule } from './schedule.js';
 
-/**
- * Doubles of a shot: pane, source, picture, time, weight, kind, four of the camera, the rotation's nine, twice nine of a patch, nine
- * of a sector; of a twin its source, picture, time, gain and the rotation's nine.
- */
-const FIELDS = 59;
 /** Weights are kept in parts of this, so that they can be summed up exactly. */
 export const WEIGHTS = 256;
 
+const LAYER = layoutOf({
+  ...{ left: 1, top: 1, width: 1, height: 1, weight: 1 },
+  ...{ treatment: 1, overlay: 1, patchPicture: 1, patch: 1, sector: 1, detail: 1 },
+  ...{ firstPart: 1, endPart: 1 },
+});
+const PART = layoutOf({ left: 1, top: 1, width: 1, height: 1, firstShot: 1, endShot: 1 });
+const SHOT = layoutOf({
+  ...{ source: 1, number: 1, time: 1, weight: 1, kind: 1, picture: 4, toSource: 9 },
+  ...{ patched: 1, fromDrawn: 9, patchToSource: 9, parted: 1, toWorld: 9 },
+  ...{ twinSource: 1, twinNumber: 1, twinTime: 1, twinGain: 1, twinToSource: 9 },
+});
+/** Kinds of pictures. */
+const [CAMERA, SPHERE, FLAT] = [0, 1, 2];
+
 export interface PlanTable {
-  sources: Source[];
-  panes: Pane[];
+  width: number;
+  height: number;
   frames: number;
-  /** Where each frame's shots begin, and after the last where they end. */
-  begins: Uint32Array;
-  shots: Float64Array;
+  sources: PlanSource[];
   pictures: SourcePictures[];
-  /** Most shots that a pane of any frame has. */
-  most: number;
-  treatments: Treatments;
-  overlays: Overlays;
-  /** What the shots' patches are; null without any. */
-  patch: Patch | null;
-  /** What parts the shots; null where they are whole. */
-  sector: Sector | null;
-  /** Clarity and sharpening of all frames; null where there is none. */
-  detail: Detail | null;
+  /** Where each frame's layers begin, and after the last where they end; the layers, their parts, and the parts' shots. */
+  begins: Uint32Array;
+  layers: Float64Array;
+  parts: Float64Array;
+  shots: Float64Array;
+  /** Most shots that a part has, and most layers that a frame has. */
+  mostShots: number;
+  mostLayers: number;
+  treatments: Schedule<PlannedTreatment>;
+  overlays: Schedule<PlannedOverlay>;
+  patchPictures: Schedule<PlannedPatch>;
+  patches: Patch[];
+  sectors: Sector[];
+  details: Detail[];
 }
 
-/** What lies over frames: each SVG once, and which of them each frame has; NONE where nothing does. */
-export interface Overlays {
-  list: string[];
-  of: Uint32Array;
+export interface PlannedOverlay {
+  svg: string;
+  width: number;
+  height: number;
 }
 
-/** What is done to colours, in order of time, each as often as it changes. */
-export interface Treatments {
-  list: Treatment[];
-  /** Which of them each frame has; NONE where nothing is done. */
-  of: Uint32Array;
-}
-
-/** The pictures of one source that are shown, in order. */
-export interface SourcePictures {
-  /** Frame of the footage, by picture. */
-  frames: Uint32Array;
-  /** For each frame of the clip the first picture that it or a later one shows. */
-  needed: Uint32Array;
-  /** Frame of the clip that shows it first, by picture. */
-  firstShown: Uint32Array;
-  /** How many pictures have to be held at once for one frame of the clip. */
-  held: number;
-  /** The latitudes that are drawn from anything; where mip levels are needed, all. */
-  band: Band;
-  /** Whether anything draws the picture smaller than it is. */
-  mips: Uint8Array;
+/** A patch's picture: of a fill another one each frame, from what the first shot of the layer that has it shows. */
+export interface PlannedPatch {
+  patch: Patch;
+  fill: { layer: number; grain: number } | null;
 }
 
 /** Which source, and which of its pictures. */
@@ -77,96 +76,151 @@ export interface PictureUse {
 }
 
 export interface TableShot extends Shot, PictureUse {
-  pane: number;
   parted?: Pick<ShotParted, 'toWorld'> & { twin: (ShotTwin & PictureUse) | null };
   /** In 1/WEIGHTS. */
   weight: number;
 }
 
-/** Stands for no number. */
-export const NONE = 0xffffffff;
+export interface TablePart {
+  readonly pane: Pane;
+  readonly shots: TableShot[];
+}
 
-const shared = (bytes: number) => new SharedArrayBuffer(Math.max(8, bytes));
+/** A layer as it was written down; numbers are those of the table's lists, NONE where it has none. */
+export interface TableLayer {
+  pane: Pane;
+  /** In 1/WEIGHTS. */
+  weight: number;
+  treatment: number;
+  overlay: number;
+  patchPicture: number;
+  patch: Patch | null;
+  sector: Sector | null;
+  detail: Detail | null;
+  parts: TablePart[];
+}
 
 /** Writes a plan down. `widths` are those of the sources' decoded pictures. Throws RangeError for a plan that goes back in time. */
 export function tableOf(plan: FramePlan, widths: number[]): PlanTable {
-  const { frames, sources, panes } = plan;
-  const begins = new Uint32Array(shared(4 * (frames + 1)));
-  const rows: number[] = [];
-  // A fill looks at all that lies round about it, from afar.
-  const fills = plan.patch?.kind === 'fill';
-  const writers = sources.map((source, s) => new PictureWriter(frames, sphereWidth(source, widths[s]!), fills));
-  let most = 1;
-  for (let n = 0; n < frames; n++) {
-    begins[n] = rows.length / FIELDS;
-    for (const [pane, shots] of plan.shotsAt(n).entries()) {
-      most = Math.max(most, shots.length);
-      const weights = partsOf(shots.map((s) => s.weight));
-      for (const [i, shot] of shots.entries()) {
-        rows.push(pane, shot.source, writers[shot.source]!.add(n, shot), shot.time, weights[i]!, ...pictureOf(shot));
-        const twin = shot.parted?.twin;
-        const { toWorld = IDENTITY } = shot.parted ?? {};
-        if (twin) {
-          const number = writers[twin.source]!.add(n, { ...twin, picture: shot.picture });
-          rows.push(...toWorld, twin.source, number, twin.time, twin.gain, ...twin.toSource);
-        } else rows.push(...toWorld, NONE, 0, 0, 1, ...IDENTITY);
-      }
+  const writer = new TableWriter(plan, widths);
+  for (let n = 0; n < plan.frames; n++) writer.add(n, plan.layersAt(n));
+  return writer.finish();
+}
+
+/** Things that are the same over many frames, each once. */
+class Distinct<T> {
+  readonly list: T[] = [];
+  private readonly known = new Map<string, number>();
+
+  number(thing: T | null | undefined): number {
+    if (!thing) return NONE;
+    const said = JSON.stringify(thing);
+    if (!this.known.has(said)) this.known.set(said, this.list.push(thing) - 1);
+    return this.known.get(said)!;
+  }
+}
+
+class TableWriter {
+  private readonly writers: PictureWriter[];
+  private readonly begins = [0];
+  private readonly layers: number[] = [];
+  private readonly parts: number[] = [];
+  private readonly shots: number[] = [];
+  private mostShots = 1;
+  private mostLayers = 1;
+  private readonly treatments = new Scheduler<PlannedTreatment>();
+  private readonly overlays = new Scheduler<PlannedOverlay>();
+  private readonly patchPictures = new Scheduler<PlannedPatch>();
+  private readonly patches = new Distinct<Patch>();
+  private readonly sectors = new Distinct<Sector>();
+  private readonly details = new Distinct<Detail>();
+
+  constructor(
+    private readonly plan: FramePlan,
+    widths: number[],
+  ) {
+    this.writers = plan.sources.map(
+      (source, s) =>
+        new PictureWriter(plan.frames, source.kind === 'flat' ? widths[s]! : sphereWidth(source, widths[s]!)),
+    );
+  }
+
+  add(n: number, layers: Layer[]) {
+    this.mostLayers = Math.max(this.mostLayers, layers.length);
+    for (const [l, layer] of layers.entries()) {
+      const { pane, weight, treatment, overlay, detail } = layer;
+      const patch = layer.patch && layer.parts.some((p) => p.shots.some((s) => s.patch)) ? layer.patch : null;
+      const { width, height } = pane;
+      this.layers.push(
+        ...[pane.left, pane.top, width, height, Math.round(weight * WEIGHTS)],
+        treatment ? this.treatments.use(JSON.stringify(treatment), n, () => treatment) : NONE,
+        overlay ? this.overlays.use(`${width} ${height} ${overlay}`, n, () => ({ svg: overlay, width, height })) : NONE,
+        patch ? this.patchPicture(patch, n, l, layer.grain ?? 0) : NONE,
+        ...[this.patches.number(patch), this.sectors.number(layer.sector), this.details.number(detail)],
+        this.parts.length / PART.length,
+      );
+      for (const part of layer.parts) this.addPart(n, part, patch?.kind === 'fill');
+      this.layers.push(this.parts.length / PART.length);
     }
+    this.begins.push(this.layers.length / LAYER.length);
   }
-  begins[frames] = rows.length / FIELDS;
-  const shots = new Float64Array(shared(rows.length * 8));
-  shots.set(rows);
-  const pictures = writers.map((w) => w.finish());
-  return {
-    sources,
-    panes,
-    frames,
-    begins,
-    shots,
-    pictures,
-    most,
-    treatments: treatmentsOf(plan),
-    overlays: overlaysOf(plan),
-    patch: plan.patch ?? null,
-    sector: plan.sector ?? null,
-    detail: plan.detail ?? null,
-  };
-}
 
-function overlaysOf({ frames, overlayAt }: FramePlan): Overlays {
-  const known = new Map<string, number>();
-  const of = new Uint32Array(shared(4 * frames)).fill(NONE);
-  for (let n = 0; n < frames; n++) {
-    const svg = overlayAt?.(n);
-    if (!svg) continue;
-    if (!known.has(svg)) known.set(svg, known.size);
-    of[n] = known.get(svg)!;
+  private patchPicture(patch: Patch, n: number, layer: number, grain: number): number {
+    const fill = patch.kind === 'fill' ? { layer, grain } : null;
+    return this.patchPictures.use(fill ? `${n} ${layer}` : JSON.stringify(patch), n, () => ({ patch, fill }));
   }
-  return { list: [...known.keys()], of };
-}
 
-function treatmentsOf({ frames, treatmentAt }: FramePlan): Treatments {
-  const list: Treatment[] = [];
-  const of = new Uint32Array(shared(4 * frames)).fill(NONE);
-  let last = '';
-  for (let n = 0; n < frames; n++) {
-    const treatment = treatmentAt?.(n);
-    if (!treatment) continue;
-    const said = JSON.stringify(treatment);
-    if (said !== last) list.push(treatment);
-    last = said;
-    of[n] = list.length - 1;
+  private addPart(n: number, { pane, shots }: LayerPart, fills: boolean) {
+    this.mostShots = Math.max(this.mostShots, shots.length);
+    this.parts.push(pane.left, pane.top, pane.width, pane.height, this.shots.length / SHOT.length);
+    const weights = partsOf(shots.map((s) => s.weight));
+    shots.forEach((shot, i) => this.addShot(n, shot, weights[i]!, fills));
+    this.parts.push(this.shots.length / SHOT.length);
   }
-  return { list, of };
+
+  private addShot(n: number, shot: PlannedShot, weight: number, fills: boolean) {
+    const { patch, parted } = shot;
+    // A fill looks at all that lies round about it, from afar.
+    const number = this.writers[shot.source]!.add(n, shot, fills && !!patch);
+    const twin = parted?.twin ?? null;
+    const twinNumber = twin ? this.writers[twin.source]!.add(n, { ...twin, picture: shot.picture }, false) : 0;
+    this.shots.push(
+      ...[shot.source, number, shot.time, weight, ...numbersOf(shot.picture), ...shot.toSource],
+      ...(patch ? [1, ...patch.fromDrawn, ...patch.toSource] : [0, ...IDENTITY, ...IDENTITY]),
+      ...(parted ? [1, ...parted.toWorld] : [0, ...IDENTITY]),
+      ...twinNumbers(twin, twinNumber),
+    );
+  }
+
+  finish(): PlanTable {
+    const { width, height, frames, sources } = this.plan;
+    return {
+      ...{ width, height, frames, sources },
+      pictures: this.writers.map((w) => w.finish()),
+      begins: sharedInts(this.begins),
+      layers: sharedDoubles(this.layers),
+      parts: sharedDoubles(this.parts),
+      shots: sharedDoubles(this.shots),
+      mostShots: this.mostShots,
+      mostLayers: this.mostLayers,
+      treatments: this.treatments.finish(frames),
+      overlays: this.overlays.finish(frames),
+      patchPictures: this.patchPictures.finish(frames),
+      patches: this.patches.list,
+      sectors: this.sectors.list,
+      details: this.details.list,
+    };
+  }
 }
 
-const NO_PATCH = new Array<number>(18).fill(0);
-
-function pictureOf({ picture, toSource, patch }: PlannedShot): number[] {
-  const camera =
-    'sphere' in picture ? [1, 0, 0, 0, 0] : [0, picture.bend, picture.scale, picture.centreX, picture.centreY];
-  return [...camera, ...toSource, ...(patch ? [...patch.fromDrawn, ...patch.toSource] : NO_PATCH)];
+function numbersOf(picture: Picture): number[] {
+  if ('sphere' in picture) return [SPHERE, 0, 0, 0, 0];
+  if ('flat' in picture) return [FLAT, picture.left, picture.top, picture.right, picture.bottom];
+  return [CAMERA, picture.bend, picture.scale, picture.centreX, picture.centreY];
 }
+
+const twinNumbers = (twin: PlannedTwin | null, number: number): number[] =>
+  twin ? [twin.source, number, twin.time, twin.gain, ...twin.toSource] : [NONE, 0, 0, 1, ...IDENTITY];
 
 /** Shares as whole numbers that add up to WEIGHTS. */
 export function partsOf(shares: number[]): number[] {
@@ -181,101 +235,88 @@ export function partsOf(shares: number[]): number[] {
   });
 }
 
-class PictureWriter {
-  private readonly frames: number[] = [];
-  private readonly mips: number[] = [];
-  private readonly firstShown: number[] = [];
-  private held = 1;
-  private band: Band = { south: Infinity, north: -Infinity };
-  private readonly needed: Uint32Array;
-
-  constructor(
-    clipFrames: number,
-    private readonly sphereWidth: number,
-    /** Whether all of the sphere is needed, with its mip levels, whatever is seen of it. */
-    private readonly all: boolean,
-  ) {
-    this.needed = new Uint32Array(shared(4 * clipFrames)).fill(NONE);
-  }
-
-  /** The number of the picture that a shot of frame n shows. */
-  add(n: number, shot: Pick<PlannedShot, 'frame' | 'picture' | 'toSource'>): number {
-    let number = this.frames.length - 1;
-    while (number >= 0 && this.frames[number]! > shot.frame) number--;
-    if (number < 0 || this.frames[number] !== shot.frame) {
-      if (number < this.frames.length - 1) throw new RangeError('A plan cannot go back in its footage.');
-      number = this.frames.push(shot.frame) - 1;
-      this.mips.push(0);
-      this.firstShown.push(n);
-    }
-    this.needed[n] = Math.min(this.needed[n]!, number);
-    this.held = Math.max(this.held, this.frames.length - this.needed[n]!);
-    if (this.all || needsMips(shot.picture, this.sphereWidth)) {
-      this.mips[number] = 1;
-      this.band = WHOLE;
-    } else if (this.band !== WHOLE) this.band = union(this.band, latitudesSeen(shot));
-    return number;
-  }
-
-  finish(): SourcePictures {
-    let next = this.frames.length;
-    for (let n = this.needed.length - 1; n >= 0; n--) {
-      next = Math.min(next, this.needed[n]!);
-      this.needed[n] = next;
-    }
+/** The layers of a frame of the clip, as they were written down. */
+export function layersOf(table: PlanTable, n: number): TableLayer[] {
+  const { begins, patches, sectors, details } = table;
+  return numbersFrom(begins[n]!, begins[n + 1]!, (l) => {
+    const row = rowAt(table.layers, LAYER, l);
     return {
-      frames: sharedInts(this.frames),
-      needed: this.needed,
-      firstShown: sharedInts(this.firstShown),
-      held: this.held,
-      band: this.band,
-      mips: Uint8Array.from(this.mips),
+      pane: paneIn(row, LAYER),
+      weight: row[LAYER.weight]!,
+      treatment: row[LAYER.treatment]!,
+      overlay: row[LAYER.overlay]!,
+      patchPicture: row[LAYER.patchPicture]!,
+      patch: patches[row[LAYER.patch]!] ?? null,
+      sector: sectors[row[LAYER.sector]!] ?? null,
+      detail: details[row[LAYER.detail]!] ?? null,
+      parts: numbersFrom(row[LAYER.firstPart]!, row[LAYER.endPart]!, (p) => partOf(table, p)),
     };
-  }
+  });
 }
 
-function sharedInts(values: number[]): Uint32Array {
-  const out = new Uint32Array(shared(4 * values.length), 0, values.length);
-  out.set(values);
-  return out;
+const numbersFrom = <T>(from: number, end: number, of: (n: number) => T): T[] =>
+  Array.from({ length: end - from }, (_, i) => of(from + i));
+
+const paneIn = (row: Float64Array, at: Record<keyof Pane, number>): Pane => ({
+  left: row[at.left]!,
+  top: row[at.top]!,
+  width: row[at.width]!,
+  height: row[at.height]!,
+});
+
+function partOf(table: PlanTable, p: number): TablePart {
+  const row = rowAt(table.parts, PART, p);
+  const pane = paneIn(row, PART);
+  let shots: TableShot[] | null = null;
+  return {
+    pane,
+    // With motion blur there are many, and whoever counts steps needs none of them.
+    get shots() {
+      return (shots ??= numbersFrom(row[PART.firstShot]!, row[PART.endShot]!, (s) =>
+        shotOf(table.sources, rowAt(table.shots, SHOT, s), pane),
+      ));
+    },
+  };
 }
 
-/** The shots of a frame of the clip, as they were written down. */
-export function shotsOf(
-  { begins, shots, sources, panes, patch: withPatch, sector }: PlanTable,
-  n: number,
-): TableShot[] {
-  const found: TableShot[] = [];
-  for (let i = begins[n]!; i < begins[n + 1]!; i++) {
-    const row = shots.subarray(i * FIELDS, (i + 1) * FIELDS);
-    const [pane, from, number, time, weight, sphere, bend, scale, centreX, centreY] = row;
-    const { width, height } = panes[pane!]!;
-    const toSource = matrix3(row.subarray(10));
-    const patch = withPatch ? { fromDrawn: matrix3(row.subarray(19)), toSource: matrix3(row.subarray(28)) } : undefined;
-    found.push({
-      pane: pane!,
-      from: from!,
-      number: number!,
-      weight: weight!,
-      time: time!,
-      toSource,
-      ...(patch ? { patch } : {}),
-      ...(sector ? { parted: partedOf(row.subarray(37), sources) } : {}),
-      source: sources[from!]!,
-      picture: sphere
-        ? { sphere: true, width, height }
-        : { width, height, bend: bend!, scale: scale!, centreX: centreX!, centreY: centreY!, rotation: IDENTITY },
-    });
-  }
-  return found;
+function shotOf(sources: PlanSource[], row: Float64Array, size: { width: number; height: number }): TableShot {
+  const from = row[SHOT.source]!;
+  const matrixAt = (at: number) => matrix3(row.subarray(at));
+  return {
+    from,
+    number: row[SHOT.number]!,
+    weight: row[SHOT.weight]!,
+    time: row[SHOT.time]!,
+    source: sources[from]!,
+    toSource: matrixAt(SHOT.toSource),
+    picture: pictureIn(row, size),
+    ...(row[SHOT.patched]
+      ? { patch: { fromDrawn: matrixAt(SHOT.fromDrawn), toSource: matrixAt(SHOT.patchToSource) } }
+      : {}),
+    ...(row[SHOT.parted] ? { parted: { toWorld: matrixAt(SHOT.toWorld), twin: twinIn(sources, row) } } : {}),
+  };
 }
 
-function partedOf(row: Float64Array, sources: Source[]): TableShot['parted'] {
-  const [from, number, time, gain] = [row[9]!, row[10]!, row[11]!, row[12]!];
-  const twin =
-    from === NONE ? null : { from, number, time, gain, source: sources[from]!, toSource: matrix3(row.subarray(13)) };
-  return { toWorld: matrix3(row), twin };
+function pictureIn(row: Float64Array, { width, height }: { width: number; height: number }): Picture {
+  const [a, b, c, d] = row.subarray(SHOT.picture, SHOT.picture + 4) as unknown as [number, number, number, number];
+  if (row[SHOT.kind] === SPHERE) return { sphere: true, width, height };
+  if (row[SHOT.kind] === FLAT) return { flat: true, width, height, left: a, top: b, right: c, bottom: d };
+  return { width, height, bend: a, scale: b, centreX: c, centreY: d, rotation: IDENTITY };
+}
+
+function twinIn(sources: PlanSource[], row: Float64Array): (ShotTwin & PictureUse) | null {
+  const from = row[SHOT.twinSource]!;
+  if (from === NONE) return null;
+  return {
+    from,
+    number: row[SHOT.twinNumber]!,
+    time: row[SHOT.twinTime]!,
+    gain: row[SHOT.twinGain]!,
+    source: sources[from]!,
+    toSource: matrix3(row.subarray(SHOT.twinToSource)),
+  };
 }
 
 /** The pictures that a shot is drawn from: its own, and its twin's. */
-export const usesOf = (shot: TableShot) => (shot.parted?.twin ? [shot, shot.parted.twin] : [shot]);
+export const usesOf = (shot: TableShot): (Pick<Shot, 'source' | 'time'> & PictureUse)[] =>
+  shot.parted?.twin ? [shot, shot.parted.twin] : [shot];
