@@ -4,11 +4,11 @@ import type { PlanSource, Shot } from '@glimbo/core/plan/shot';
 import type { Patch, PatchPicture } from '@glimbo/core/look/patch';
 import type { Sector } from '@glimbo/core/look/sector';
 import { ratiosAt, seamAt, SECTORS } from '@glimbo/core/stitch/source';
-import { BLOCK, TILE } from '../assembly/record.js';
+import { BLOCK, CENTRE_X, TILE } from '../assembly/record.js';
 import { cameraRecord, layersOf, matchGains, patchRecord, sectorRecord } from './camera.js';
 import type { Exports } from './exports.js';
 import { prepareSource } from './prepare.js';
-import { rimIn, shotAround, writePatch, type PatchOver } from './patches.js';
+import { boundsOf, rimIn, shotAround, writePatch, type PatchOver } from './patches.js';
 import { fillRows, weightsIn, ZEROS, type SectorOver } from './parting.js';
 import { packed, rowsOf } from './rows.js';
 
@@ -41,6 +41,12 @@ export interface Besides {
   sector?: SectorOver;
 }
 
+/** Rows of luma of which mip levels are needed, and the same of colour. */
+export interface MipRows {
+  from: number;
+  to: number;
+}
+
 /** Tile rows of luma, the same of colour, and who draws them. */
 interface Rows {
   row: number;
@@ -63,14 +69,14 @@ export class Drawing {
   }
 
   /**
-   * Readies a part of a decoded frame for drawing: brings the lenses' colours together, and builds its mip levels if
+   * Readies a part of a decoded frame for drawing: brings the lenses' colours together, and builds its mip levels where
    * they are needed. `part` of `parts`: bands of rows that never depend on another band, so that workers can share
    * them. Done once a frame.
    */
   ready(
     shot: Pick<Shot, 'source' | 'time'>,
     slot: SourceSlot,
-    mips: boolean,
+    mips: MipRows | null,
     part: number,
     parts: number,
     worker: number,
@@ -82,14 +88,17 @@ export class Drawing {
     const end = Math.floor((bands * (part + 1)) / parts) * unit;
     this.match(shot, slot, first, Math.min(end, height), worker);
     if (!mips) return;
+    const top = Math.max(first, Math.floor(mips.from / unit) * unit);
+    const bottom = Math.min(end, Math.ceil(mips.to / unit) * unit);
+    if (bottom <= top) return;
     for (const levels of slot.planes) {
       // Of a chroma plane the same bands are half as high; its last band takes what is left.
       const size = levels[0]!.height;
-      const [from, to] = size < height ? [first >> 1, end >> 1] : [first, end];
+      const [from, to] = size < height ? [top >> 1, bottom >> 1] : [top, bottom];
       for (let n = 1; n < levels.length; n++) {
         const above = levels[n - 1]!;
         const level = levels[n]!;
-        const last = end >= height ? level.height : to >> n;
+        const last = bottom >= height ? level.height : to >> n;
         this.wasm.halve(
           above.pointer,
           above.width,
@@ -256,19 +265,27 @@ export class Drawing {
     const scratch = this.plan.scratch[at.worker]!;
     const { camera, grid } = scratch.layers[1]!;
     const plane = slot.planes[at.plane]![0]!;
+    // Only where it may be: whole tiles of luma and of colour.
+    const seen = boundsOf(shot, patch, 2 * TILE);
+    const [left, right] = [seen.left / at.part, Math.min(out.width, Math.ceil(seen.right / at.part))];
+    const columns = Math.ceil((right - left) / TILE);
+    const first = Math.max(at.first, Math.floor(seen.top / at.part / TILE));
+    const count = Math.min(at.first + at.count, Math.ceil(seen.bottom / at.part / TILE)) - first;
+    if (columns <= 0 || count <= 0) return;
     if (at.plane < 2) {
       const record = patchRecord(shot, shot.patch!, patch, plane.width, at.part);
+      record[CENTRE_X]! -= left;
       new Float64Array(this.memory.buffer, camera, record.length).set(record);
-      this.wasm.mapGrid(camera, grid, at.columns, at.first, at.count);
+      this.wasm.mapGrid(camera, grid, columns, first, count);
     }
     this.wasm.drawRows(
       camera,
       grid,
-      at.columns,
-      at.first,
-      at.count,
-      out.pointer,
-      out.width,
+      columns,
+      first,
+      count,
+      out.pointer + left,
+      right - left,
       out.height,
       out.stride,
       slot.tables[at.plane]!,

@@ -11,6 +11,8 @@ import { createMemory, Kernel, stripesOf } from '../src/index.js';
 import { paneOf, planMemory } from '../src/memory.js';
 import { needsMips } from '../src/mips.js';
 
+/** Mip levels everywhere. */
+const ALL = { from: 0, to: Infinity };
 const wasm = await WebAssembly.compile(readFileSync(resolve('build/engine/kernel.wasm')));
 const [W, H] = [1024, 512];
 
@@ -60,7 +62,7 @@ const shotOf = (view: Partial<View>, { width, height }: { width: number; height:
 async function render(view: Partial<View>, size = { width: 320, height: 180 }) {
   const { kernel, slot, target, frame } = await kernelFor(size);
   const shot = shotOf(view, size);
-  kernel.ready(shot, slot, needsMips(shot.picture, W), 0, 1, 0);
+  kernel.ready(shot, slot, needsMips(shot.picture, W) ? ALL : null, 0, 1, 0);
   for (const { row, rows } of stripesOf(size.height)) kernel.draw(shot, slot, target, row, rows, 0);
   return { camera: shot.picture as Camera, frame: frame(), ...size };
 }
@@ -114,7 +116,7 @@ describe('the kernel', () => {
     const whole = await render(wide, odd);
     const { kernel, slot, target, frame } = await kernelFor(odd);
     const shot = shotOf(wide, odd);
-    kernel.ready(shot, slot, needsMips(shot.picture, W), 0, 1, 0);
+    kernel.ready(shot, slot, needsMips(shot.picture, W) ? ALL : null, 0, 1, 0);
     for (let row = 22; row >= 0; row -= 2) kernel.draw(shot, slot, target, row, 2, 0);
     expect(Buffer.compare(frame(), whole.frame)).toBe(0);
   });
@@ -124,7 +126,7 @@ describe('the kernel', () => {
     const whole = await render(planet);
     const { kernel, slot, target, frame } = await kernelFor({ width: 320, height: 180 });
     const shot = shotOf(planet, { width: 320, height: 180 });
-    for (const part of [2, 0, 3, 1]) kernel.ready(shot, slot, true, part, 4, 0);
+    for (const part of [2, 0, 3, 1]) kernel.ready(shot, slot, ALL, part, 4, 0);
     for (const { row, rows } of stripesOf(180)) kernel.draw(shot, slot, target, row, rows, 0);
     expect(Buffer.compare(frame(), whole.frame)).toBe(0);
   });
@@ -134,7 +136,7 @@ describe('the kernel', () => {
     const alone = await render({ pan: 50 }, pane);
     const { kernel, slot, target, frame } = await kernelFor(odd);
     const shot = shotOf({ pan: 50 }, pane);
-    kernel.ready(shot, slot, needsMips(shot.picture, W), 0, 1, 0);
+    kernel.ready(shot, slot, needsMips(shot.picture, W) ? ALL : null, 0, 1, 0);
     for (const { row, rows } of stripesOf(pane.height)) kernel.draw(shot, slot, paneOf(target, pane), row, rows, 0);
     const drawn = frame();
     for (let y = 0; y < odd.height; y++)
@@ -154,7 +156,7 @@ describe('the kernel', () => {
       { shot: shotOf({ pan: 10 }, size), slot, weight: 64 },
       { shot: shotOf({ pan: 60, tilt: 20 }, size), slot, weight: 192 },
     ];
-    kernel.ready(shots[0]!.shot, slot, true, 0, 1, 0);
+    kernel.ready(shots[0]!.shot, slot, ALL, 0, 1, 0);
     for (const { row, rows } of stripesOf(size.height)) kernel.mix(shots, target, row, rows, 0);
     const mixed = frame();
     expect(mixed).toHaveLength(one.frame.length);

@@ -1,16 +1,20 @@
 /** What is laid over in the kernel: pictures with their own opacity over a frame, and a patch over a part of the sphere. */
 import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
 import { readFileSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { YUV420, YUV444, type PixelFormat } from '@glimbo/core/codecs/pixels';
-import { IDENTITY, rotationOf, type Matrix3 } from '@glimbo/core/geometry/rotation';
-import { DEFAULT_VIEW, type View } from '@glimbo/core/lens/view';
+import { dot, IDENTITY, rotationOf, type Matrix3 } from '@glimbo/core/geometry/rotation';
+import { directionOf } from '@glimbo/core/geometry/sphere';
+import { DEFAULT_VIEW, directionAt, pixelOf, type Camera, type View } from '@glimbo/core/lens/view';
 import { colourPicture, USUAL_PATCH, type Patch } from '@glimbo/core/look/patch';
 import { codesOfRgb } from '@glimbo/core/look/table';
 import { patched, sphereShot, viewShot } from '@glimbo/core/plan/shot';
 import { createMemory, Kernel, stripesOf } from '../src/index.js';
 import { planMemory } from '../src/memory.js';
 
+/** Mip levels everywhere. */
+const ALL = { from: 0, to: Infinity };
 const wasm = await WebAssembly.compile(readFileSync(resolve('build/engine/kernel.wasm')));
 const SPHERE = { kind: 'sphere' } as const;
 
@@ -94,14 +98,14 @@ describe('a patch over the sphere', () => {
     const seen = { source: SPHERE, time: 0, ...size };
     const shot =
       view === 'sphere' ? sphereShot(correction, seen) : viewShot({ ...DEFAULT_VIEW, ...view }, correction, seen);
-    kernel.ready(shot, slot, true, 0, 1, 0);
+    kernel.ready(shot, slot, ALL, 0, 1, 0);
     const place = plan.patches!.slots[0]!;
     kernel.placePatch(colourPicture(over), place);
     const whole = patched(shot, over, correction);
     for (const { row, rows } of stripesOf(size.height))
       kernel.draw(whole, slot, plan.targets[0]!, row, rows, 0, { patch: { patch: over, slot: place } });
     const target = plan.targets[0]!;
-    const rim = kernel.rimOf(whole, over, slot, 0);
+    const rim = whole.patch ? kernel.rimOf(whole, over, slot, 0) : [];
     const luma = new Uint8Array(memory.buffer, target.pointer, size.width * size.height).slice();
     return { at: (x: number, y: number) => luma[Math.floor(y) * size.width + Math.floor(x)]!, rim, ...size };
   }
@@ -128,8 +132,46 @@ describe('a patch over the sphere', () => {
     expect(rig.at(80, 48)).toBe(60);
   });
 
+  test('is there exactly where a pixel of the picture may show it', async () => {
+    await fc.assert(
+      fc.asyncProperty(
+        fc.record({
+          pan: fc.integer({ min: -180, max: 180 }),
+          tilt: fc.integer({ min: -90, max: 90 }),
+          roll: fc.integer({ min: -180, max: 180 }),
+          fov: fc.integer({ min: 20, max: 130 }),
+          bend: fc.constantFrom(0, 0.5, 1),
+        }),
+        async (view) => {
+          const over = { ...patch, tilt: -50, size: 8, colour: '#ffffff' };
+          const size = { width: 160, height: 96 };
+          const shot = viewShot({ ...DEFAULT_VIEW, ...view }, IDENTITY, { source: SPHERE, time: 0, ...size });
+          const camera = shot.picture as Camera;
+          const middle = directionOf(over.pan, over.tilt);
+          let near = Infinity;
+          for (let y = 0.5; y < size.height; y++)
+            for (let x = 0.5; x < size.width; x++) {
+              const d = directionAt(camera, x, y);
+              if (d) near = Math.min(near, Math.acos(Math.min(1, dot(d, middle))));
+            }
+          const shown = near < (over.size * Math.PI) / 180;
+          if (shown) expect(patched(shot, over, IDENTITY).patch).toBeDefined();
+          // Far out of sight nothing is made of it.
+          if (near > (60 * Math.PI) / 180) expect(patched(shot, over, IDENTITY).patch).toBeUndefined();
+          if (!shown) return;
+          // And where it is drawn, its middle and all about it is covered, wherever in the frame that lies.
+          const { at } = await drawn(over, view);
+          const place = pixelOf(camera, middle);
+          if (place && place.x > 1 && place.y > 1 && place.x < size.width - 1 && place.y < size.height - 1)
+            expect(at(place.x, place.y)).toBe(235);
+        },
+      ),
+      { numRuns: 40 },
+    );
+  });
+
   test('knows what lies round about it', async () => {
-    const { rim } = await drawn(patch, {});
+    const { rim } = await drawn(patch, { tilt: -60 });
     expect(rim).toHaveLength(3);
     expect(new Set(rim[0])).toEqual(new Set([60]));
     expect(new Set(rim[1])).toEqual(new Set([128]));

@@ -12,6 +12,8 @@ import { sphereShot, viewShot, type Shot } from '@glimbo/core/plan/shot';
 import { createMemory, Kernel, stripesOf } from '../src/index.js';
 import { planMemory } from '../src/memory.js';
 
+/** Mip levels everywhere. */
+const ALL = { from: 0, to: Infinity };
 const wasm = await WebAssembly.compile(readFileSync(resolve('build/engine/kernel.wasm')));
 const SPHERE = { kind: 'sphere' } as const;
 const [w, h] = [256, 128];
@@ -61,7 +63,7 @@ async function drawn({ sector, view, own, other, gain = 1, parted = true }: Aske
     [slot, shot],
     [twinSlot, shot],
   ] as const)
-    kernel.ready(of, s, true, 0, 1, 0);
+    kernel.ready(of, s, ALL, 0, 1, 0);
   const target = plan.targets[0]!;
   for (const { row, rows } of stripesOf(size.height))
     kernel.draw(whole, slot, target, row, rows, 0, { sector: { sector, twin: other === null ? null : twinSlot } });

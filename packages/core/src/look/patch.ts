@@ -58,7 +58,7 @@ export function patchToSource({ pan, tilt, to }: Patch, correction: Matrix3): Ma
   return to === 'rig' ? axes : multiply(transpose(correction), axes);
 }
 
-/** A small picture in Y'CbCr codes: planes of one size, rows first. */
+/** A small picture in Y'CbCr codes, rows first: luma of `side` pixels a side, colour of as many or of half. */
 export interface PatchPicture {
   side: number;
   planes: [Uint8Array, Uint8Array, Uint8Array];
@@ -111,34 +111,126 @@ export function rimDirections({ size }: Pick<Patch, 'size'>, count = RIM): Vec3[
 /**
  * The membrane through a rim: of each plane the solution of Laplace's equation on the sphere, which is that in the plane of the
  * stereographic projection, as Poisson's sum over the rim's waves. `rim` has for each plane the codes at `rimDirections`. `grain`: a
- * seed for the grain that the surroundings have, another each frame.
+ * seed for the grain that the surroundings have, another each frame. `chroma`: pixels of luma, along each side, that share a sample
+ * of colour.
  */
 export function fillPicture(
   patch: Patch,
   rim: readonly ArrayLike<number>[],
   grain: number,
   side = PATCH_SIDE,
+  chroma: 1 | 2 = 1,
 ): PatchPicture {
   const waves = rim.map(wavesOf);
   const noise = grainOf(rim[0]!, waves[0]!);
   const random = seededRandom(grain + 1);
-  const planes = [0, 1, 2].map(() => new Uint8Array(side * side));
-  const perPixel = (2 * reachOf(patch)) / side;
-  const atRim = Math.tan((patch.size * Math.PI) / 360);
-  const powers = new Float64Array(2 * (WAVES + 1));
-  for (let y = 0; y < side; y++)
-    for (let x = 0; x < side; x++) {
-      const [dx, dy] = [x + 0.5 - side / 2, side / 2 - y - 0.5];
-      const r = Math.hypot(dx, dy);
-      const share = Math.min(1, Math.tan((r * perPixel * Math.PI) / 360) / atRim);
-      raise(powers, r > 0 ? (share * dx) / r : 0, r > 0 ? (share * dy) / r : 0);
-      const grainy = noise * (random() + random() + random() - 1.5) * 2;
-      for (let p = 0; p < 3; p++) {
-        const value = summed(waves[p]!, powers) + (p === 0 ? grainy : 0);
-        planes[p]![y * side + x] = Math.max(1, Math.min(254, Math.round(value)));
-      }
+  // Its finest wave is more than ten pixels long there, so that what lies between them is straight.
+  const [luma, cb, cr] = waves.map((wave, p) =>
+    membrane(wave, patch, p === 0 ? Math.min(side, FINEST) : side / chroma),
+  );
+  const grainy = () => noise * (random() + random() + random() - 1.5) * 2;
+  return { side, planes: [codesIn(enlarged(luma!, side), grainy), codesIn(cb!), codesIn(cr!)] };
+}
+
+/** Side in pixels of a membrane that shows all of its waves. */
+const FINEST = 128;
+
+/** Values with grain as whole codes. A loop of its own: it runs over every pixel of every frame. */
+function codesIn(values: Float32Array, grain?: () => number): Uint8Array {
+  const codes = new Uint8Array(values.length);
+  for (let i = 0; i < values.length; i++) {
+    const value = grain ? values[i]! + grain() : values[i]!;
+    codes[i] = Math.max(1, Math.min(254, Math.round(value)));
+  }
+  return codes;
+}
+
+/** What a rim's waves come to within it, `side` pixels a side. */
+function membrane(waves: Float64Array, patch: Patch, side: number): Float32Array {
+  const { places, ends, powers } = basisOf(patch, side);
+  const values = new Float32Array(side * side).fill(NO_COLOUR);
+  for (let i = 0, at = 0; i < places.length; i++) {
+    const end = ends[i]!;
+    let [re, im] = [0, 0];
+    for (let k = 0; at < end; at += 2, k += 2) {
+      re += waves[k]! * powers[at]!;
+      im += waves[k + 1]! * powers[at + 1]!;
     }
-  return { side, planes: planes as PatchPicture['planes'] };
+    values[places[i]!] = re + im;
+  }
+  return values;
+}
+
+/** Square values at a larger side, straight between them. */
+function enlarged(values: Float32Array, side: number): Float32Array {
+  const from = Math.sqrt(values.length);
+  if (from === side) return values;
+  const out = new Float32Array(side * side);
+  const scale = from / side;
+  const split = (i: number) => {
+    const place = Math.max(0, Math.min(from - 1.001, (i + 0.5) * scale - 0.5));
+    return [Math.floor(place), place - Math.floor(place)] as const;
+  };
+  const columns = Array.from({ length: side }, (_, x) => split(x));
+  for (let y = 0; y < side; y++) {
+    const [row, down] = split(y);
+    for (let x = 0; x < side; x++) {
+      const [column, across] = columns[x]!;
+      const at = row * from + column;
+      const top = values[at]! + (values[at + 1]! - values[at]!) * across;
+      const low = values[at + from]! + (values[at + from + 1]! - values[at + from]!) * across;
+      out[y * side + x] = top + (low - top) * down;
+    }
+  }
+  return out;
+}
+
+/** The middle of codes: what lies where nobody looks. */
+const NO_COLOUR = 128;
+/** Pixels beyond the picture's circle that a sample at its border may touch. */
+const TOUCHED = 3;
+
+/** Share of a wave's height at the rim below which it is not seen any more. */
+const UNSEEN = 1e-3;
+
+/**
+ * The places of a patch's picture that are seen, and for each of them the powers that a rim's waves are summed with, as many as are
+ * seen there; `ends`: where each place's powers end.
+ */
+interface Basis {
+  places: Uint32Array;
+  ends: Uint32Array;
+  powers: Float32Array;
+}
+
+/** The same for every frame; two are in use at a time, that of luma and that of colour. */
+const bases = new Map<string, Basis>();
+
+function basisOf({ size, feather }: Pick<Patch, 'size' | 'feather'>, side: number): Basis {
+  const key = `${size} ${feather} ${side}`;
+  const known = bases.get(key);
+  if (known) return known;
+  const perPixel = (2 * reachOf({ size, feather })) / side;
+  const atRim = Math.tan((size * Math.PI) / 360);
+  const places: number[] = [];
+  for (let i = 0; i < side * side; i++)
+    if (Math.hypot((i % side) + 0.5 - side / 2, Math.floor(i / side) + 0.5 - side / 2) < side / 2 + TOUCHED)
+      places.push(i);
+  const powers: number[] = [];
+  const all = new Float64Array(2 * (WAVES + 1));
+  const ends = places.map((i) => {
+    const [dx, dy] = [(i % side) + 0.5 - side / 2, side / 2 - Math.floor(i / side) - 0.5];
+    const r = Math.hypot(dx, dy);
+    const share = Math.min(1, Math.tan((r * perPixel * Math.PI) / 360) / atRim);
+    raise(all, r > 0 ? (share * dx) / r : 0, r > 0 ? (share * dy) / r : 0);
+    const seen = share < 1 ? Math.min(WAVES, Math.ceil(Math.log(UNSEEN) / Math.log(Math.max(1e-9, share)))) : WAVES;
+    for (let k = 0; k < 2 * (seen + 1); k++) powers.push(all[k]!);
+    return powers.length;
+  });
+  if (bases.size >= 2) bases.clear();
+  const basis = { places: Uint32Array.from(places), ends: Uint32Array.from(ends), powers: Float32Array.from(powers) };
+  bases.set(key, basis);
+  return basis;
 }
 
 /** The powers of a complex number from 0 on, real and imaginary parts by turns. */

@@ -1,5 +1,5 @@
 /** Which rows of an equirectangular picture a shot sees: those that it never does need not be brought to where it is drawn. */
-import { apply, IDENTITY, transpose, type Vec3 } from '../geometry/rotation.js';
+import { apply, IDENTITY, transpose, type Matrix3, type Vec3 } from '../geometry/rotation.js';
 import { cameraDirection, pixelOf } from '../lens/view.js';
 import type { Shot } from './shot.js';
 
@@ -52,6 +52,13 @@ export function latitudesSeen({ picture, toSource }: Pick<Shot, 'picture' | 'toS
     south: seen([0, -1, 0]) ? WHOLE.south : Math.max(WHOLE.south, south - step),
     north: seen([0, 1, 0]) ? WHOLE.north : Math.min(WHOLE.north, north + step),
   };
+}
+
+/** The latitudes of a source within some degrees of the direction that lies ahead in other axes; `toSource` turns from those. */
+export function latitudesAbout(toSource: Matrix3, degrees: number): Band {
+  const latitude = Math.asin(Math.max(-1, Math.min(1, apply(toSource, [0, 0, 1])[1])));
+  const reach = (degrees * Math.PI) / 180;
+  return { south: Math.max(WHOLE.south, latitude - reach), north: Math.min(WHOLE.north, latitude + reach) };
 }
 
 function* border(width: number, height: number): Generator<[number, number]> {

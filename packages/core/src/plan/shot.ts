@@ -1,7 +1,7 @@
 /** A shot: what a camera sees of a footage at a moment, or the whole sphere laid flat. */
-import { IDENTITY, multiply, transpose, type Matrix3 } from '../geometry/rotation.js';
-import { patchToSource, type Patch } from '../look/patch.js';
-import { cameraOf, type Camera, type View } from '../lens/view.js';
+import { IDENTITY, multiply, transpose, type Matrix3, type Vec3 } from '../geometry/rotation.js';
+import { patchToSource, reachOf, type Patch } from '../look/patch.js';
+import { cameraDirection, cameraOf, type Camera, type View } from '../lens/view.js';
 import type { Source } from '../stitch/source.js';
 
 /** A whole equirectangular picture to be drawn. */
@@ -67,12 +67,43 @@ export interface ShotPatch {
   toSource: Matrix3;
 }
 
-/** A shot with a patch over it: where that lies with the correction C. */
+/** A shot with a patch over it, where that is in sight: where it lies with the correction C. */
 export function patched(shot: Shot, patch: Patch | undefined, correction: Matrix3): Shot {
   if (!patch) return shot;
   const toSource = patchToSource(patch, correction);
-  return { ...shot, patch: { toSource, fromDrawn: multiply(transpose(toSource), shot.toSource) } };
+  const fromDrawn = multiply(transpose(toSource), shot.toSource);
+  const middle: Vec3 = [fromDrawn[6], fromDrawn[7], fromDrawn[8]];
+  return inSight(shot.picture, middle, reachOf(patch)) ? { ...shot, patch: { toSource, fromDrawn } } : shot;
 }
+
+/** Points along each side of a frame at which it is seen what is in sight. */
+const LOOKS = 9;
+
+/** Whether a picture may show anything within some degrees of a direction of what is drawn. */
+function inSight(picture: Picture, direction: Vec3, degrees: number): boolean {
+  if (!('rotation' in picture)) return true;
+  const camera = { ...picture, rotation: IDENTITY };
+  let [near, step] = [Infinity, 0];
+  let before: Vec3[] = [];
+  for (let j = 0; j < LOOKS; j++) {
+    const row: Vec3[] = [];
+    for (let i = 0; i < LOOKS; i++) {
+      const seen = cameraDirection(camera, (i / (LOOKS - 1)) * camera.width, (j / (LOOKS - 1)) * camera.height);
+      // Beside a ball there is nothing to be seen; its limb may lie anywhere between the points.
+      if (!seen) return true;
+      near = Math.min(near, angleBetween(seen, direction));
+      if (i) step = Math.max(step, angleBetween(seen, row[i - 1]!));
+      if (j) step = Math.max(step, angleBetween(seen, before[i]!));
+      row.push(seen);
+    }
+    before = row;
+  }
+  // No place of the frame is farther from one of the points than from one to the next, up or across.
+  return near - step <= (degrees * Math.PI) / 180;
+}
+
+const angleBetween = (a: Vec3, b: Vec3) =>
+  2 * Math.asin(Math.min(1, Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]) / 2));
 
 interface Seen {
   source: Source;

@@ -2,7 +2,7 @@
  * Carrying out the frames of a plan: readying pictures, drawing layers, finishing and joining them. Any number of threads share
  * the steps of all frames among themselves; a single one can do them all by itself, once the pictures are there.
  */
-import { fillPicture, pictureOfPatch } from '@glimbo/core/look/patch';
+import { fillPicture, PATCH_SIDE, pictureOfPatch } from '@glimbo/core/look/patch';
 import { bake } from '@glimbo/core/look/table';
 import { mapOf, type Cubes } from '@glimbo/core/look/treatment';
 import type { Besides, Kernel } from '@glimbo/kernel';
@@ -18,6 +18,7 @@ import {
   type FreshPicture,
   type Step,
 } from './frame-work.js';
+import { mipRows } from './pictures.js';
 import { usesOf, type PictureUse, type PlanTable, type TableLayer, type TableShot } from './plan-table.js';
 import { NONE } from './schedule.js';
 
@@ -114,8 +115,9 @@ export class FrameEngine {
     if (part === 2) this.stillPatchesFor(work);
     for (const shot of (this.fresh ??= freshIn(work, table))) {
       counters.until(places.read(shot.from), (count) => count > shot.number);
-      const mips = table.pictures[shot.from]!.mips[shot.number] === 1;
-      kernel.ready(shot, this.slotOf(shot), mips, part, READY_PARTS, this.worker);
+      const slot = this.slotOf(shot);
+      const mips = mipRows(table.pictures[shot.from]!, shot.number, slot.planes[0]![0]!.height);
+      kernel.ready(shot, slot, mips, part, READY_PARTS, this.worker);
       counters.add(places.ready(shot.from, this.ringOf(shot)));
     }
   }
@@ -163,7 +165,7 @@ export class FrameEngine {
     this.untilReady(shot);
     this.untilFree(n);
     const rim = kernel.rimOf(shot, patch, this.slotOf(shot), this.worker);
-    this.placePatch(number, fillPicture(patch, rim, fill!.grain));
+    this.placePatch(number, fillPicture(patch, rim, fill!.grain, PATCH_SIDE, 2));
   }
 
   private placePatch(number: number, picture: ReturnType<typeof pictureOfPatch>) {

@@ -1,6 +1,9 @@
 /** Of each source of a plan the list of its pictures that are shown, in order and each once. */
 import type { PlannedShot } from '@glimbo/core/plan/plan';
-import { latitudesSeen, union, WHOLE, type Band } from '@glimbo/core/plan/rows';
+import type { PlanSource } from '@glimbo/core/plan/shot';
+import { sphereWidth } from '@glimbo/core/stitch/source';
+import { latitudesSeen, rowsOfBand, union, WHOLE, type Band } from '@glimbo/core/plan/rows';
+import type { MipRows } from '@glimbo/kernel';
 import { needsMips } from '@glimbo/kernel/mips';
 import { sharedInts } from './records.js';
 import { NONE } from './schedule.js';
@@ -16,10 +19,22 @@ export interface SourcePictures {
   uses: { first: number; last: number };
   /** How many pictures have to be held at once for one frame of the clip. */
   held: number;
-  /** The latitudes that are drawn from anything; where mip levels are needed, all. */
+  /** The latitudes that are drawn from anything; where mip levels are needed everywhere, all. */
   band: Band;
-  /** Whether anything draws the picture smaller than it is. */
+  /** Of each picture where its mip levels are needed: NOWHERE, EVERYWHERE, or where something is looked at FROM_AFAR. */
   mips: Uint8Array;
+  afar: Band;
+}
+
+const [NOWHERE, EVERYWHERE, FROM_AFAR] = [0, 1, 2];
+const NO_BAND: Band = { south: Infinity, north: -Infinity };
+
+/** The rows of a picture of some height of which mip levels are needed; null where none are. */
+export function mipRows({ mips, afar }: SourcePictures, number: number, height: number): MipRows | null {
+  if (mips[number] === NOWHERE) return null;
+  if (mips[number] === EVERYWHERE) return { from: 0, to: height };
+  const { top, rows } = rowsOfBand(afar, height);
+  return { from: top, to: top + rows };
 }
 
 export class PictureWriter {
@@ -28,36 +43,45 @@ export class PictureWriter {
   private readonly firstShown: number[] = [];
   private last = 0;
   private held = 1;
-  private band: Band = { south: Infinity, north: -Infinity };
+  private band = NO_BAND;
+  private afar = NO_BAND;
   private readonly needed: number[];
+  private readonly sphereWidth: number;
+  /** Whether its pictures are whole spheres laid flat, of which latitudes are rows. */
+  readonly flat: boolean;
 
-  constructor(
-    clipFrames: number,
-    private readonly sphereWidth: number,
-  ) {
+  /** `width`: of the source's decoded pictures. */
+  constructor(clipFrames: number, source: PlanSource, width: number) {
+    this.flat = source.kind === 'sphere';
+    this.sphereWidth = source.kind === 'flat' ? width : sphereWidth(source, width);
     this.needed = new Array<number>(clipFrames).fill(NONE);
   }
 
   /**
-   * The number of the picture that a shot of frame n shows. `all`: whether it is looked at from afar, whatever is seen of it.
-   * Throws RangeError where it lies before one that was shown.
+   * The number of the picture that a shot of frame n shows. `afar`: latitudes that are looked at from afar besides. Throws
+   * RangeError where it lies before one that was shown.
    */
-  add(n: number, shot: Pick<PlannedShot, 'frame' | 'picture' | 'toSource'>, all: boolean): number {
+  add(n: number, shot: Pick<PlannedShot, 'frame' | 'picture' | 'toSource'>, afar: Band | null): number {
     let number = this.frames.length - 1;
     while (number >= 0 && this.frames[number]! > shot.frame) number--;
     if (number < 0 || this.frames[number] !== shot.frame) {
       if (number < this.frames.length - 1) throw new RangeError('A plan cannot go back in its footage.');
       number = this.frames.push(shot.frame) - 1;
-      this.mips.push(0);
+      this.mips.push(NOWHERE);
       this.firstShown.push(n);
     }
     this.last = n;
     this.needed[n] = Math.min(this.needed[n]!, number);
     this.held = Math.max(this.held, this.frames.length - this.needed[n]!);
-    if (all || needsMips(shot.picture, this.sphereWidth)) {
-      this.mips[number] = 1;
+    if (needsMips(shot.picture, this.sphereWidth)) {
+      this.mips[number] = EVERYWHERE;
       this.band = WHOLE;
     } else if (this.band !== WHOLE) this.band = union(this.band, latitudesSeen(shot));
+    if (afar) {
+      if (this.mips[number] === NOWHERE) this.mips[number] = FROM_AFAR;
+      this.afar = union(this.afar, afar);
+      this.band = union(this.band, afar);
+    }
     return number;
   }
 
@@ -72,6 +96,7 @@ export class PictureWriter {
       held: this.held,
       band: this.band,
       mips: Uint8Array.from(this.mips),
+      afar: this.afar,
     };
   }
 }

@@ -12,8 +12,9 @@ import type {
   PlannedTreatment,
   PlannedTwin,
 } from '@glimbo/core/plan/plan';
+import { latitudesAbout, WHOLE } from '@glimbo/core/plan/rows';
 import type { Picture, PlanSource, Shot, ShotParted, ShotTwin } from '@glimbo/core/plan/shot';
-import { sphereWidth } from '@glimbo/core/stitch/source';
+import { rimReach } from '@glimbo/kernel';
 import { PictureWriter, type SourcePictures } from './pictures.js';
 import { layoutOf, rowAt, sharedDoubles, sharedInts } from './records.js';
 import { NONE, Scheduler, type Schedule } from './schedule.js';
@@ -139,10 +140,7 @@ class TableWriter {
     private readonly plan: FramePlan,
     widths: number[],
   ) {
-    this.writers = plan.sources.map(
-      (source, s) =>
-        new PictureWriter(plan.frames, source.kind === 'flat' ? widths[s]! : sphereWidth(source, widths[s]!)),
-    );
+    this.writers = plan.sources.map((source, s) => new PictureWriter(plan.frames, source, widths[s]!));
   }
 
   add(n: number, layers: Layer[]) {
@@ -159,7 +157,7 @@ class TableWriter {
         ...[this.patches.number(patch), this.sectors.number(layer.sector), this.details.number(detail)],
         this.parts.length / PART.length,
       );
-      for (const part of layer.parts) this.addPart(n, part, patch?.kind === 'fill');
+      for (const part of layer.parts) this.addPart(n, part, patch?.kind === 'fill' ? patch : null);
       this.layers.push(this.parts.length / PART.length);
     }
     this.begins.push(this.layers.length / LAYER.length);
@@ -170,20 +168,22 @@ class TableWriter {
     return this.patchPictures.use(fill ? `${n} ${layer}` : JSON.stringify(patch), n, () => ({ patch, fill }));
   }
 
-  private addPart(n: number, { pane, shots }: LayerPart, fills: boolean) {
+  private addPart(n: number, { pane, shots }: LayerPart, fill: Patch | null) {
     this.mostShots = Math.max(this.mostShots, shots.length);
     this.parts.push(pane.left, pane.top, pane.width, pane.height, this.shots.length / SHOT.length);
     const weights = partsOf(shots.map((s) => s.weight));
-    shots.forEach((shot, i) => this.addShot(n, shot, weights[i]!, fills));
+    shots.forEach((shot, i) => this.addShot(n, shot, weights[i]!, fill));
     this.parts.push(this.shots.length / SHOT.length);
   }
 
-  private addShot(n: number, shot: PlannedShot, weight: number, fills: boolean) {
+  private addShot(n: number, shot: PlannedShot, weight: number, fill: Patch | null) {
     const { patch, parted } = shot;
-    // A fill looks at all that lies round about it, from afar.
-    const number = this.writers[shot.source]!.add(n, shot, fills && !!patch);
+    const writer = this.writers[shot.source]!;
+    // A fill looks at what lies round about it, from afar; in what is no sphere laid flat that may be anywhere.
+    const afar = fill && patch ? (writer.flat ? latitudesAbout(patch.toSource, rimReach(fill)) : WHOLE) : null;
+    const number = writer.add(n, shot, afar);
     const twin = parted?.twin ?? null;
-    const twinNumber = twin ? this.writers[twin.source]!.add(n, { ...twin, picture: shot.picture }, false) : 0;
+    const twinNumber = twin ? this.writers[twin.source]!.add(n, { ...twin, picture: shot.picture }, null) : 0;
     this.shots.push(
       ...[shot.source, number, shot.time, weight, ...numbersOf(shot.picture), ...shot.toSource],
       ...(patch ? [1, ...patch.fromDrawn, ...patch.toSource] : [0, ...IDENTITY, ...IDENTITY]),
