@@ -4,7 +4,7 @@ import { cameraDirection, cameraOf, pixelOf, type View } from '../src/lens/view.
 import { apply } from '../src/geometry/rotation.js';
 import { mendsOf } from '../src/path/mends.js';
 import { setViewKey, viewKeysOf } from '../src/path/edit.js';
-import { looksOf, MOST_LOOKS } from '../src/plan/blur.js';
+import { looksOf, MOST_LOOKS, SPACING } from '../src/plan/blur.js';
 import { shotsIn } from './planned-shots.js';
 import { clipPlan } from '../src/plan/clip-plan.js';
 import type { PlanFootage } from '../src/plan/footage.js';
@@ -34,10 +34,10 @@ const headingOf = ({ toSource }: Pick<PlannedShot, 'toSource'>) => {
 };
 
 describe('motion blur', () => {
-  test('looks so often that nothing moves by more than a pixel in between', () => {
+  test('looks so often that nothing moves far in between', () => {
     const viewAt = (f: number) => ({ ...still, pan: 1.5 * f, roll: f });
     const looks = looksOf({ shutter: 360, viewAt, ...size });
-    expect(looks.length).toBeGreaterThan(15);
+    expect(looks.length).toBeGreaterThan(8);
     const corner = (f: number) => {
       const camera = cameraOf(viewAt(f), size.width, size.height);
       const seen = apply(cameraOf(viewAt(looks[0]!), size.width, size.height).rotation, cameraDirection(camera, 1, 1)!);
@@ -45,15 +45,24 @@ describe('motion blur', () => {
     };
     for (let i = 1; i < looks.length; i++) {
       const [a, b] = [corner(looks[i - 1]!), corner(looks[i]!)];
-      expect(Math.hypot(a.x - b.x, a.y - b.y)).toBeLessThan(1);
+      expect(Math.hypot(a.x - b.x, a.y - b.y)).toBeLessThan(SPACING * 1.1);
     }
     expect(looks.reduce((a, b) => a + b, 0)).toBeCloseTo(0, 9);
     // As if each look stood for its share of the time that the shutter is open.
     expect(looks.at(-1)! - looks[0]! + 1 / looks.length).toBeCloseTo(1, 9);
   });
 
+  test('looks less often where the footage is coarser than the frame: as far apart in its own pixels', () => {
+    const turn = 3;
+    const viewAt = (f: number) => ({ ...still, pan: turn * f });
+    const sphereWidth = 1920;
+    const looks = looksOf({ shutter: 360, viewAt, ...size, sphereWidth });
+    expect(looks.length).toBeLessThan(looksOf({ shutter: 360, viewAt, ...size }).length / 2);
+    expect(looks.length).toBe(Math.ceil((turn / 360) * (sphereWidth / SPACING)));
+  });
+
   test('looks once where nothing moves or the shutter is shut, and never more than it may', () => {
-    const swinging = (f: number) => ({ ...still, tilt: 20 * f * f });
+    const swinging = (f: number) => ({ ...still, tilt: 60 * f * f });
     expect(looksOf({ shutter: 360, viewAt: () => still, ...size })).toEqual([0]);
     expect(looksOf({ shutter: 0, viewAt: swinging, ...size })).toEqual([0]);
     // There and back within the time: where it begins and ends says nothing.
@@ -64,7 +73,7 @@ describe('motion blur', () => {
   test('of a clip lies round each frame, from that frame’s picture, and holds stay sharp', () => {
     const plan = clipPlan(withShutter(panning(), 180), footage, size)!;
     const [shots] = shotsIn(plan, 30);
-    expect(shots!.length).toBeGreaterThan(10);
+    expect(shots!.length).toBeGreaterThan(5);
     expect(shots!.reduce((sum, s) => sum + s.weight, 0)).toBeCloseTo(1, 9);
     expect(new Set(shots!.map((s) => s.frame))).toEqual(new Set([30]));
     const headings = shots!.map(headingOf);

@@ -17,4 +17,4 @@ export { mapGrid } from './map';
 export { matchRows } from './match';
 export { addRows, blendRows, settleRows } from './mix';
 export { partRows } from './part';
-export { fillWeights, halve } from './sample';
+export { fillWeights, halve, narrow } from './sample';

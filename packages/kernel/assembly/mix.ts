@@ -18,7 +18,15 @@ export function addRows(samples: usize, sums: usize, bytes: i32, weight: i32): v
 
 /** Rounds `bytes` sums to samples. */
 export function settleRows(sums: usize, out: usize, bytes: i32): void {
-  for (let i = 0; i < bytes; i++) store<u8>(out + <usize>i, <u8>((<i32>load<u16>(sums + (<usize>i << 1)) + 128) >> 8));
+  const half = i16x8.splat(128);
+  let i = 0;
+  for (; i + 16 <= bytes; i += 16) {
+    const from = sums + (<usize>i << 1);
+    const low = i16x8.shr_u(i16x8.add(v128.load(from), half), 8);
+    const high = i16x8.shr_u(i16x8.add(v128.load(from, 16), half), 8);
+    v128.store(out + <usize>i, i8x16.narrow_i16x8_u(low, high));
+  }
+  for (; i < bytes; i++) store<u8>(out + <usize>i, <u8>((<i32>load<u16>(sums + (<usize>i << 1)) + 128) >> 8));
 }
 
 /** Lays `bytes` samples over others with a weight of 0 to 256. */

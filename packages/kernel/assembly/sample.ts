@@ -105,3 +105,27 @@ export function halve(source: usize, sourceWidth: i32, out: usize, width: i32, f
     }
   }
 }
+
+/** Narrows rows `from` to `to` of a plane to the means of four pixels side by side. */
+export function narrow(source: usize, sourceWidth: i32, out: usize, width: i32, from: i32, to: i32): void {
+  const two = i32x4.splat(2);
+  for (let y = from; y < to; y++) {
+    let p = source + <usize>(y * sourceWidth);
+    let q = out + <usize>(y * width);
+    let x = 0;
+    for (; x + 8 <= width; x += 8) {
+      const a = i32x4.extadd_pairwise_i16x8_u(i16x8.extadd_pairwise_i8x16_u(v128.load(p)));
+      const b = i32x4.extadd_pairwise_i16x8_u(i16x8.extadd_pairwise_i8x16_u(v128.load(p, 16)));
+      const eight = i16x8.narrow_i32x4_s(i32x4.shr_u(i32x4.add(a, two), 2), i32x4.shr_u(i32x4.add(b, two), 2));
+      v128.store_lane<u64>(q, i8x16.narrow_i16x8_u(eight, eight), 0);
+      p += 32;
+      q += 8;
+    }
+    for (; x < width; x++) {
+      const s = <i32>load<u8>(p) + <i32>load<u8>(p, 1) + <i32>load<u8>(p, 2) + <i32>load<u8>(p, 3);
+      store<u8>(q, <u8>((s + 2) >> 2));
+      p += 4;
+      q += 1;
+    }
+  }
+}

@@ -47,6 +47,14 @@ export interface MipRows {
   to: number;
 }
 
+/** What is made of a decoded picture before anything is drawn from it. */
+export interface Readied {
+  /** Where mip levels are needed; null where none are. */
+  mips: MipRows | null;
+  /** Whether smeared shots are drawn from it. */
+  narrowed?: boolean;
+}
+
 /** Tile rows of luma, the same of colour, and who draws them. */
 interface Rows {
   row: number;
@@ -76,7 +84,7 @@ export class Drawing {
   ready(
     shot: Pick<Shot, 'source' | 'time'>,
     slot: SourceSlot,
-    mips: MipRows | null,
+    { mips, narrowed }: Readied,
     part: number,
     parts: number,
     worker: number,
@@ -87,6 +95,7 @@ export class Drawing {
     const first = Math.floor((bands * part) / parts) * unit;
     const end = Math.floor((bands * (part + 1)) / parts) * unit;
     this.match(shot, slot, first, Math.min(end, height), worker);
+    if (narrowed) this.narrow(slot, first, Math.min(end, height));
     if (!mips) return;
     const top = Math.max(first, Math.floor(mips.from / unit) * unit);
     const bottom = Math.min(end, Math.ceil(mips.to / unit) * unit);
@@ -108,6 +117,15 @@ export class Drawing {
           Math.min(level.height, last),
         );
       }
+    }
+  }
+
+  /** Narrows rows of luma, and those of colour that belong to them. */
+  private narrow({ planes, narrowed }: SourceSlot, first: number, end: number) {
+    for (const [p, [whole]] of planes.entries()) {
+      const { pointer, width } = narrowed!.planes[p]![0]!;
+      const half = Math.round(planes[0]![0]!.height / whole!.height);
+      this.wasm.narrow(whole!.pointer, whole!.width, pointer, width, Math.ceil(first / half), Math.ceil(end / half));
     }
   }
 
@@ -144,13 +162,14 @@ export class Drawing {
    */
   draw(
     shot: Shot,
-    slot: SourceSlot,
+    { narrowed, ...whole }: SourceSlot,
     target: TargetSlot,
     row: number,
     rows: number,
     worker: number,
     { patch: over, sector }: Besides = {},
   ): void {
+    const slot = (shot.smeared && narrowed) || { narrowed, ...whole };
     if (sector && shot.parted)
       return this.drawParted(shot, slot, target, { row, rows, worker }, { patch: over, sector });
     const { source } = shot;

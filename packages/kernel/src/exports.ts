@@ -34,6 +34,7 @@ export interface Exports {
     zero: number,
     node: number,
   ): void;
+  narrow(source: number, sourceWidth: number, out: number, width: number, from: number, to: number): void;
   halve(source: number, sourceWidth: number, out: number, width: number, from: number, to: number): void;
   addRows(samples: number, sums: number, bytes: number, weight: number): void;
   settleRows(sums: number, out: number, bytes: number): void;

@@ -3,6 +3,7 @@ import { frameBytes, planeSizes, YUV420, YUV444, type PixelFormat } from '@glimb
 import { cellOf } from '@glimbo/core/look/detail';
 import { MOST_REACH, WINDOW } from '@glimbo/core/look/detail-numbers';
 import { PATCH_SIDE } from '@glimbo/core/look/patch';
+import { NARROWED } from '@glimbo/core/plan/shot';
 import { SEAM_POINTS } from '@glimbo/core/stitch/source';
 import { GAIN_FLOATS } from './camera.js';
 import { CAMERA_FIELDS, NODE_BYTES, SCRATCH_BYTES, TILE } from '../assembly/record.js';
@@ -22,6 +23,8 @@ export interface SourceSlot {
   planes: Level[][];
   /** Pointers of the planes' level tables, as the kernel reads them. */
   tables: number[];
+  /** The same picture narrowed, for smeared shots; null where there are none. */
+  narrowed: SourceSlot | null;
   /** How each block of a two-lens picture is matched: 8 bytes for 16 × 16 pixels; shared by all slots of a source. */
   blocks: number;
 }
@@ -99,9 +102,15 @@ interface Size {
   height: number;
 }
 
+interface PlannedSource extends Size {
+  format: PixelFormat;
+  /** Whether smeared shots are drawn from it. */
+  smeared?: boolean;
+}
+
 export interface PlanRequest {
   /** Size of each source's decoded pictures, and how they lie. */
-  sources: (Size & { format: PixelFormat })[];
+  sources: PlannedSource[];
   /** Sources that are never used at the same time share one piece of memory: by their numbers. By default none do. */
   lanes?: readonly number[][];
   target: Size;
@@ -267,13 +276,13 @@ export function paneOf(target: TargetSlot, pane: Size & { left: number; top: num
 }
 
 /** A source's ring of decoded pictures. */
-function planRing(source: Size & { format: PixelFormat }, ring: number, take: (bytes: number) => number) {
+function planRing(source: PlannedSource, ring: number, take: (bytes: number) => number) {
   const blocks = take(Math.ceil(source.width / 16) * Math.ceil(source.height / 16) * 8);
   return Array.from({ length: ring }, () => planSource(source, blocks, take));
 }
 
 function planSource(
-  { width, height, format }: Size & { format: PixelFormat },
+  { width, height, format, smeared }: PlannedSource,
   blocks: number,
   take: (bytes: number) => number,
 ): SourceSlot {
@@ -293,7 +302,18 @@ function planSource(
     return levels;
   });
   const tables = planes.map((levels) => take(levels.length * 16));
-  return { pointer, bytes, planes, tables, blocks };
+  const narrowed = smeared ? planNarrowed(planes, take) : null;
+  return { pointer, bytes, planes, tables, narrowed, blocks };
+}
+
+/** Room for a picture of the same height and a part of the width, without mip levels. */
+function planNarrowed(planes: Level[][], take: (bytes: number) => number): SourceSlot {
+  const narrowed = planes.map(([whole]) => {
+    const { width, height } = whole!;
+    return [{ pointer: take((width / NARROWED) * height + 64), width: width / NARROWED, height }];
+  });
+  const tables = narrowed.map(() => take(16));
+  return { pointer: narrowed[0]![0]!.pointer, bytes: 0, planes: narrowed, tables, narrowed: null, blocks: 0 };
 }
 
 /** Writes a slot's table of mip levels into memory. `bounded`: 1 for a picture that does not go on round the sphere. */

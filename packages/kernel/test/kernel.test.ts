@@ -12,7 +12,7 @@ import { paneOf, planMemory } from '../src/memory.js';
 import { needsMips } from '../src/mips.js';
 
 /** Mip levels everywhere. */
-const ALL = { from: 0, to: Infinity };
+const ALL = { mips: { from: 0, to: Infinity } };
 const wasm = await WebAssembly.compile(readFileSync(resolve('build/engine/kernel.wasm')));
 const [W, H] = [1024, 512];
 
@@ -62,7 +62,7 @@ const shotOf = (view: Partial<View>, { width, height }: { width: number; height:
 async function render(view: Partial<View>, size = { width: 320, height: 180 }) {
   const { kernel, slot, target, frame } = await kernelFor(size);
   const shot = shotOf(view, size);
-  kernel.ready(shot, slot, needsMips(shot.picture, W) ? ALL : null, 0, 1, 0);
+  kernel.ready(shot, slot, needsMips(shot.picture, W) ? ALL : { mips: null }, 0, 1, 0);
   for (const { row, rows } of stripesOf(size.height)) kernel.draw(shot, slot, target, row, rows, 0);
   return { camera: shot.picture as Camera, frame: frame(), ...size };
 }
@@ -116,7 +116,7 @@ describe('the kernel', () => {
     const whole = await render(wide, odd);
     const { kernel, slot, target, frame } = await kernelFor(odd);
     const shot = shotOf(wide, odd);
-    kernel.ready(shot, slot, needsMips(shot.picture, W) ? ALL : null, 0, 1, 0);
+    kernel.ready(shot, slot, needsMips(shot.picture, W) ? ALL : { mips: null }, 0, 1, 0);
     for (let row = 22; row >= 0; row -= 2) kernel.draw(shot, slot, target, row, 2, 0);
     expect(Buffer.compare(frame(), whole.frame)).toBe(0);
   });
@@ -136,7 +136,7 @@ describe('the kernel', () => {
     const alone = await render({ pan: 50 }, pane);
     const { kernel, slot, target, frame } = await kernelFor(odd);
     const shot = shotOf({ pan: 50 }, pane);
-    kernel.ready(shot, slot, needsMips(shot.picture, W) ? ALL : null, 0, 1, 0);
+    kernel.ready(shot, slot, needsMips(shot.picture, W) ? ALL : { mips: null }, 0, 1, 0);
     for (const { row, rows } of stripesOf(pane.height)) kernel.draw(shot, slot, paneOf(target, pane), row, rows, 0);
     const drawn = frame();
     for (let y = 0; y < odd.height; y++)

@@ -14,7 +14,7 @@ import { createMemory, Kernel, stripesOf } from '../src/index.js';
 import { planMemory } from '../src/memory.js';
 
 /** Mip levels everywhere. */
-const ALL = { from: 0, to: Infinity };
+const ALL = { mips: { from: 0, to: Infinity } };
 const wasm = await WebAssembly.compile(readFileSync(resolve('build/engine/kernel.wasm')));
 const SPHERE = { kind: 'sphere' } as const;
 

@@ -37,6 +37,7 @@ export async function prepareTake(take: Take, recording: Recording): Promise<Pre
   return {
     footage: {
       source: recording.source,
+      width: facts.width,
       rate: facts.rate,
       frames: facts.frames,
       motion: await motionFor(take, recording),

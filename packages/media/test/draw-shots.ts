@@ -21,7 +21,7 @@ const drawn = (plan: FramePlan, [raw, { width, height }]: Decoded) =>
 /** What a take sees at a time in seconds, or without one the whole sphere, of a picture of its footage, as yuv444p bytes. */
 export function drawTake(
   take: Take | null,
-  footage: Pick<PlanFootage, 'source' | 'rate'>,
+  footage: Pick<PlanFootage, 'source' | 'rate' | 'width'>,
   time: number,
   size: Size,
   ...decoded: Decoded

@@ -15,6 +15,8 @@ export interface TwinFootage {
 }
 
 export interface PlanFootage extends TwinFootage {
+  /** Width in pixels of its decoded pictures, where it is known. */
+  width?: number;
   /** Where the footage was analysed, how the rig moved. */
   motion: Motion | null;
   /** What is known of its subjects. */

@@ -96,7 +96,7 @@ export const wholeLayer = (size: { width: number; height: number }, shots: Plann
 
 /** A shot as a plan lists it; `twin`: source and frame of its twin, where it has one. */
 export const planned = (
-  { picture, toSource, time, patch, parted }: Shot,
+  { picture, toSource, time, smeared, patch, parted }: Shot,
   source: number,
   frame: number,
   twin?: Pick<PlannedTwin, 'source' | 'frame'>,
@@ -104,6 +104,7 @@ export const planned = (
   picture,
   toSource,
   time,
+  ...(smeared ? { smeared } : {}),
   ...(patch ? { patch } : {}),
   ...(parted ? { parted: { ...parted, twin: parted.twin && twin ? { ...parted.twin, ...twin } : null } } : {}),
   source,

@@ -1,14 +1,16 @@
 /** What a take sees at a moment: in the places that its Lookouts have in the picture, or of the whole sphere. */
 import { placesOf, WHOLE, samePlace, type Place } from '../lookouts/layout.js';
 import { cutAt } from '../lookouts/lookouts.js';
+import { sphereWidth } from '../stitch/source.js';
 import { correctionOf, type Correction } from '../take/correction.js';
 import { ratioOf } from '../take/formats.js';
 import type { Take } from '../take/take.js';
 import { followingsOf, viewIn, type ViewContext } from '../view/view-of.js';
-import { looksOf } from './blur.js';
+import { evenly, looksOf } from './blur.js';
 import type { PlanFootage } from './footage.js';
 import { partingOf } from './parted.js';
 import { patched, sphereShot, viewShot, type Shot } from './shot.js';
+import { smearedLooks } from './smear.js';
 
 interface Size {
   width: number;
@@ -43,6 +45,7 @@ export function takeSeer(take: Take, footage: PlanFootage, known: Known, place: 
   const { correction, context } = known;
   const parted = partingOf(take, footage, footage.twin, correction);
   const shutter = take.look?.shutter ?? 0;
+  const fine = footage.width === undefined ? undefined : sphereWidth(source, footage.width);
   return (time, size, at) => {
     // While the shutter is open nothing is cut.
     const open = take.lookouts ? { ...context, piece: cutAt(take.lookouts, time) } : context;
@@ -50,10 +53,22 @@ export function takeSeer(take: Take, footage: PlanFootage, known: Known, place: 
     if (!now) return [];
     const viewAt = (frames: number) => (frames === 0 ? now : viewIn(take, open, at(frames), place)!);
     const turned = correction.at(time);
-    return looksOf({ shutter, viewAt, ...size }).map((f) =>
-      parted(patched(viewShot(viewAt(f), turned, { source, time, ...size }), take.look?.patch, turned)),
-    );
+    const shotAt = (frames: number) => viewShot(viewAt(frames), turned, { source, time, ...size });
+    const looks = looksOf({ shutter, viewAt, ...size, sphereWidth: fine });
+    // Twins go their own ways.
+    const few = looks.length > 2 && fine && !take.look?.sector ? fewerLooks(shutter, shotAt, fine) : null;
+    return (few ?? looks).map((f) => {
+      const shot = parted(patched(shotAt(f), take.look?.patch, turned));
+      return few ? { ...shot, smeared: true } : shot;
+    });
   };
+}
+
+/** Looks of narrowed pictures that stand for all that a pan shows while the shutter is open; null where it is none. */
+function fewerLooks(shutter: number, shotAt: (frames: number) => Shot, width: number): number[] | null {
+  const open = shutter / 360;
+  const looks = smearedLooks([shotAt(-open / 2), shotAt(0), shotAt(open / 2)], width);
+  return looks === null ? null : evenly(looks, open);
 }
 
 /** The whole sphere as a take corrects it. */

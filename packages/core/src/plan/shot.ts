@@ -1,5 +1,5 @@
 /** A shot: what a camera sees of a footage at a moment, or the whole sphere laid flat. */
-import { IDENTITY, multiply, transpose, type Matrix3, type Vec3 } from '../geometry/rotation.js';
+import { angleBetween, IDENTITY, multiply, transpose, type Matrix3, type Vec3 } from '../geometry/rotation.js';
 import { patchToSource, reachOf, type Patch } from '../look/patch.js';
 import { cameraDirection, cameraOf, type Camera, type View } from '../lens/view.js';
 import type { Source } from '../stitch/source.js';
@@ -39,6 +39,8 @@ export interface Shot {
   source: PlanSource;
   /** Seconds of the footage, for what a source follows over time. */
   time: number;
+  /** Whether it stands for a stretch of a pan: drawn from means of NARROWED pixels across. */
+  smeared?: boolean;
   /** What covers a part of the sphere. */
   patch?: ShotPatch;
   /** Where a part of the sphere is kept, and what is seen outside. */
@@ -99,11 +101,11 @@ function inSight(picture: Picture, direction: Vec3, degrees: number): boolean {
     before = row;
   }
   // No place of the frame is farther from one of the points than from one to the next, up or across.
-  return near - step <= (degrees * Math.PI) / 180;
+  return near - step <= degrees;
 }
 
-const angleBetween = (a: Vec3, b: Vec3) =>
-  2 * Math.asin(Math.min(1, Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]) / 2));
+/** Pixels of a sphere laid flat, side by side, whose mean is a pixel of what smeared shots are drawn from. */
+export const NARROWED = 4;
 
 interface Seen {
   source: Source;

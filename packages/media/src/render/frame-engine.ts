@@ -18,7 +18,7 @@ import {
   type FreshPicture,
   type Step,
 } from './frame-work.js';
-import { mipRows } from './pictures.js';
+import { readied } from './pictures.js';
 import { usesOf, type PictureUse, type PlanTable, type TableLayer, type TableShot } from './plan-table.js';
 import { NONE } from './schedule.js';
 
@@ -116,8 +116,8 @@ export class FrameEngine {
     for (const shot of (this.fresh ??= freshIn(work, table))) {
       counters.until(places.read(shot.from), (count) => count > shot.number);
       const slot = this.slotOf(shot);
-      const mips = mipRows(table.pictures[shot.from]!, shot.number, slot.planes[0]![0]!.height);
-      kernel.ready(shot, slot, mips, part, READY_PARTS, this.worker);
+      const made = readied(table.pictures[shot.from]!, shot.number, slot.planes[0]![0]!.height);
+      kernel.ready(shot, slot, made, part, READY_PARTS, this.worker);
       counters.add(places.ready(shot.from, this.ringOf(shot)));
     }
   }

@@ -3,7 +3,7 @@ import type { PlannedShot } from '@glimbo/core/plan/plan';
 import type { PlanSource } from '@glimbo/core/plan/shot';
 import { sphereWidth } from '@glimbo/core/stitch/source';
 import { latitudesSeen, rowsOfBand, union, WHOLE, type Band } from '@glimbo/core/plan/rows';
-import type { MipRows } from '@glimbo/kernel';
+import type { MipRows, Readied } from '@glimbo/kernel';
 import { needsMips } from '@glimbo/kernel/mips';
 import { sharedInts } from './records.js';
 import { NONE } from './schedule.js';
@@ -24,13 +24,20 @@ export interface SourcePictures {
   /** Of each picture where its mip levels are needed: NOWHERE, EVERYWHERE, or where something is looked at FROM_AFAR. */
   mips: Uint8Array;
   afar: Band;
+  /** Whether smeared shots are drawn from a picture. */
+  smeared: Uint8Array;
 }
 
 const [NOWHERE, EVERYWHERE, FROM_AFAR] = [0, 1, 2];
 const NO_BAND: Band = { south: Infinity, north: -Infinity };
 
-/** The rows of a picture of some height of which mip levels are needed; null where none are. */
-export function mipRows({ mips, afar }: SourcePictures, number: number, height: number): MipRows | null {
+/** What is to be made of a picture of some height before anything is drawn from it. */
+export const readied = (pictures: SourcePictures, number: number, height: number): Readied => ({
+  mips: mipRows(pictures, number, height),
+  narrowed: pictures.smeared[number] === 1,
+});
+
+function mipRows({ mips, afar }: SourcePictures, number: number, height: number): MipRows | null {
   if (mips[number] === NOWHERE) return null;
   if (mips[number] === EVERYWHERE) return { from: 0, to: height };
   const { top, rows } = rowsOfBand(afar, height);
@@ -40,6 +47,7 @@ export function mipRows({ mips, afar }: SourcePictures, number: number, height: 
 export class PictureWriter {
   private readonly frames: number[] = [];
   private readonly mips: number[] = [];
+  private readonly smeared: number[] = [];
   private readonly firstShown: number[] = [];
   private last = 0;
   private held = 1;
@@ -61,16 +69,18 @@ export class PictureWriter {
    * The number of the picture that a shot of frame n shows. `afar`: latitudes that are looked at from afar besides. Throws
    * RangeError where it lies before one that was shown.
    */
-  add(n: number, shot: Pick<PlannedShot, 'frame' | 'picture' | 'toSource'>, afar: Band | null): number {
+  add(n: number, shot: Pick<PlannedShot, 'frame' | 'picture' | 'toSource' | 'smeared'>, afar: Band | null): number {
     let number = this.frames.length - 1;
     while (number >= 0 && this.frames[number]! > shot.frame) number--;
     if (number < 0 || this.frames[number] !== shot.frame) {
       if (number < this.frames.length - 1) throw new RangeError('A plan cannot go back in its footage.');
       number = this.frames.push(shot.frame) - 1;
       this.mips.push(NOWHERE);
+      this.smeared.push(0);
       this.firstShown.push(n);
     }
     this.last = n;
+    if (shot.smeared) this.smeared[number] = 1;
     this.needed[n] = Math.min(this.needed[n]!, number);
     this.held = Math.max(this.held, this.frames.length - this.needed[n]!);
     if (needsMips(shot.picture, this.sphereWidth)) {
@@ -97,6 +107,7 @@ export class PictureWriter {
       band: this.band,
       mips: Uint8Array.from(this.mips),
       afar: this.afar,
+      smeared: Uint8Array.from(this.smeared),
     };
   }
 }

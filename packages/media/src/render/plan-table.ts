@@ -29,7 +29,7 @@ const LAYER = layoutOf({
 });
 const PART = layoutOf({ left: 1, top: 1, width: 1, height: 1, firstShot: 1, endShot: 1 });
 const SHOT = layoutOf({
-  ...{ source: 1, number: 1, time: 1, weight: 1, kind: 1, picture: 4, toSource: 9 },
+  ...{ source: 1, number: 1, time: 1, weight: 1, smeared: 1, kind: 1, picture: 4, toSource: 9 },
   ...{ patched: 1, fromDrawn: 9, patchToSource: 9, parted: 1, toWorld: 9 },
   ...{ twinSource: 1, twinNumber: 1, twinTime: 1, twinGain: 1, twinToSource: 9 },
 });
@@ -185,7 +185,7 @@ class TableWriter {
     const twin = parted?.twin ?? null;
     const twinNumber = twin ? this.writers[twin.source]!.add(n, { ...twin, picture: shot.picture }, null) : 0;
     this.shots.push(
-      ...[shot.source, number, shot.time, weight, ...numbersOf(shot.picture), ...shot.toSource],
+      ...[shot.source, number, shot.time, weight, shot.smeared ? 1 : 0, ...numbersOf(shot.picture), ...shot.toSource],
       ...(patch ? [1, ...patch.fromDrawn, ...patch.toSource] : [0, ...IDENTITY, ...IDENTITY]),
       ...(parted ? [1, ...parted.toWorld] : [0, ...IDENTITY]),
       ...twinNumbers(twin, twinNumber),
@@ -290,6 +290,7 @@ function shotOf(sources: PlanSource[], row: Float64Array, size: { width: number;
     source: sources[from]!,
     toSource: matrixAt(SHOT.toSource),
     picture: pictureIn(row, size),
+    ...(row[SHOT.smeared] ? { smeared: true } : {}),
     ...(row[SHOT.patched]
       ? { patch: { fromDrawn: matrixAt(SHOT.fromDrawn), toSource: matrixAt(SHOT.patchToSource) } }
       : {}),

@@ -39,7 +39,8 @@ export async function roomFor(table: PlanTable, wanted: Wanted): Promise<Room> {
     patches: table.patchPictures.count,
   };
   const layout = planMemory({
-    ...{ sources, lanes, target: table, format, workers, ring, frames },
+    sources: sources.map((source, s) => ({ ...source, smeared: table.pictures[s]!.smeared.includes(1) })),
+    ...{ lanes, target: table, format, workers, ring, frames },
     ...resources,
     layers: joins(table) ? table.mostLayers : 0,
     mixing: table.mostShots > 1,
