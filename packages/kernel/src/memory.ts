@@ -106,6 +106,8 @@ interface PlannedSource extends Size {
   format: PixelFormat;
   /** Whether smeared shots are drawn from it. */
   smeared?: boolean;
+  /** How many of its pictures are held at once. */
+  ring?: number;
 }
 
 export interface PlanRequest {
@@ -117,7 +119,7 @@ export interface PlanRequest {
   /** How the finished frames lie. */
   format: PixelFormat;
   workers: number;
-  /** How many decoded pictures of each source are held at once. */
+  /** How many decoded pictures of each source are held at once, where it does not say itself. */
   ring: number;
   /** How many finished frames are held at once. */
   frames?: number;
@@ -192,7 +194,7 @@ export function planMemory({
   };
   const rings: SourceSlot[][] = [];
   for (const lane of lanes) {
-    const planned = inOnePlace(lane.map((s) => () => planRing(sources[s]!, ring, take)));
+    const planned = inOnePlace(lane.map((s) => () => planRing(sources[s]!, sources[s]!.ring ?? ring, take)));
     lane.forEach((s, i) => (rings[s] = planned[i]!));
   }
   return {

@@ -1,6 +1,7 @@
 /** All that drawing a take needs besides the take: what its recordings, analyses, subjects and materials say. */
 import type { PlanFootage } from '@glimbo/core/plan/footage';
 import type { Materials } from '@glimbo/core/overlay/svg';
+import { sourcesOf } from '@glimbo/core/plan/take-layer';
 import type { Take } from '@glimbo/core/take/take';
 import { MediaError } from './ffmpeg.js';
 import { lightFor } from './light.js';
@@ -22,7 +23,7 @@ export interface Readable {
 
 export interface PreparedTake {
   footage: PlanFootage;
-  /** What the take's sources are read from, in their order: the footage, and the twin's, which may be the same at another time. */
+  /** What the take's sources (`sourcesOf`) are read from. */
   sources: Readable[];
   /** What its overlays are drawn with; undefined where it has none. */
   overlays: Materials | undefined;
@@ -34,18 +35,19 @@ export async function prepareTake(take: Take, recording: Recording): Promise<Pre
   const { facts, doubts } = await readRecording(recording);
   const own = { recording, facts, variable: doubts.some((d) => d.kind === 'variable-rate') };
   const twin = await twinRecording(take, recording);
+  const footage: PlanFootage = {
+    source: recording.source,
+    width: facts.width,
+    rate: facts.rate,
+    frames: facts.frames,
+    motion: await motionFor(take, recording),
+    light: await lightFor(take, recording),
+    twin: twin?.footage,
+    trackOf: await tracksFor(take, recording),
+  };
   return {
-    footage: {
-      source: recording.source,
-      width: facts.width,
-      rate: facts.rate,
-      frames: facts.frames,
-      motion: await motionFor(take, recording),
-      light: await lightFor(take, recording),
-      twin: twin?.footage,
-      trackOf: await tracksFor(take, recording),
-    },
-    sources: take.look?.sector?.twin ? [own, twin ?? own] : [own],
+    footage,
+    sources: [own, ...(twin ? [twin] : sourcesOf(take, footage).length > 1 ? [own] : [])],
     overlays: await overlayMaterials(take, recording),
     materials: { cubes: await cubesFor(take, recording), images: await patchImages(take, recording) },
   };

@@ -49,6 +49,8 @@ const shot = (source: number, number: number, weight = 1, size = frame): Planned
   weight,
 });
 
+const numbers = (count: number) => Array.from({ length: count }, (_, n) => n);
+
 /** A plan of one layer; of each frame the shots of each pane. */
 const planOf = (frames: PlannedShot[][][], panes = [wholePane(frame)]): FramePlan =>
   layered(
@@ -134,8 +136,12 @@ describe('a plan of two sources', () => {
     expect(await lumaAt(planOf(frames, panes), 200, 20)).toEqual(frames.map((_, n) => 40 + n));
   });
 
-  test('that goes back in its footage is refused', () => {
-    expect(() => tableOf(planOf([[[shot(0, 5)]], [[shot(0, 3)]]]), [512, 512])).toThrow(/back/);
+  test('goes back in its footage by some pictures, which are held; not far', async () => {
+    const back = [3, 9, 2, 12, 4].map((n) => [[shot(0, n)]]);
+    expect(await lumaAt(planOf(back), 10, 10)).toEqual([43, 49, 42, 52, 44]);
+    expect(() => tableOf(planOf([[[shot(0, 0)]], ...numbers(80).map((n) => [[shot(0, 80 - n)]])]), [512, 512])).toThrow(
+      /back/,
+    );
   });
 
   test('is the same once it is written down', () => {

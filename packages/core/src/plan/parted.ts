@@ -4,7 +4,7 @@ import { twinFromWorld, twinTime, type Sector, type Twin } from '../look/sector.
 import { twinGains } from '../look/twin-light.js';
 import type { Correction } from '../take/correction.js';
 import type { Take } from '../take/take.js';
-import type { TwinFootage } from './footage.js';
+import type { PlanFootage, TwinFootage } from './footage.js';
 import type { Shot } from './shot.js';
 
 /** What a take's twin is drawn from: another footage, or its own where it names none. Throws RangeError where that was not handed over. */
@@ -12,6 +12,23 @@ export function twinFootageOf<F extends TwinFootage>(twin: Twin, own: F, other: 
   if (twin.footage === undefined) return own;
   if (!other) throw new RangeError('The twin’s footage is missing.');
   return other;
+}
+
+/** Bytes of decoded pictures that may be held for a twin that is at another time of the same footage. */
+const MOST_HELD = 512 * 2 ** 20;
+/** Bytes of a pixel with its share of colour and of mip levels. */
+const PIXEL_BYTES = 2;
+/** Pictures that may be held for it. */
+const MOST_PICTURES = 48;
+
+/**
+ * Whether a twin is drawn from the pictures of its own footage as they come for the take itself: where it goes along with it, and
+ * not so far away that too many pictures would have to be held. Else they are decoded a second time.
+ */
+export function sharesPictures(twin: Twin, { rate, width }: Pick<PlanFootage, 'rate' | 'width'>): boolean {
+  if (twin.footage !== undefined || twin.runs !== 'along' || width === undefined) return false;
+  const apart = Math.abs(Math.round(twin.time * rate));
+  return apart <= MOST_PICTURES && apart * PIXEL_BYTES * ((width * width) / 2) <= MOST_HELD;
 }
 
 const clamped = (frame: number, { frames }: Pick<TwinFootage, 'frames'>) => Math.max(0, Math.min(frames - 1, frame));

@@ -13,7 +13,7 @@ import type { PlanSource, Shot, ShotParted, ShotTwin } from './shot.js';
 export interface PlannedShot extends Omit<Shot, 'source' | 'parted'> {
   /** Which of the plan's sources. */
   source: number;
-  /** Frame of that source, from 0. From one frame of the clip to the next it never goes back within a source. */
+  /** Frame of that source, from 0. From one frame of the clip to the next it goes back by some frames at most within a source. */
   frame: number;
   /** Share of its part; those of a part add up to 1. */
   weight: number;

@@ -10,7 +10,7 @@ import { meteringOf } from '../take/metering.js';
 import type { Take } from '../take/take.js';
 import { compared } from './compared.js';
 import type { PlanFootage } from './footage.js';
-import { twinFootageOf, twinFrame } from './parted.js';
+import { sharesPictures, twinFootageOf, twinFrame } from './parted.js';
 import { planned, wholePane, type Layer, type Pane } from './plan.js';
 import { knownOf, placesIn, sphereSeer, takeSeer, type Known, type Seer } from './seers.js';
 import type { PlanSource } from './shot.js';
@@ -43,10 +43,12 @@ export interface Moment {
   grain: number;
 }
 
-/** A take's sources, numbered from 0: the footage, and that of the twin, a source of its own even where it is the same, at another time. */
+/** A take's sources, numbered from 0: the footage, and that of the twin, unless it is drawn from the same pictures. */
 export function sourcesOf({ look }: Take, footage: PlanFootage): PlanSource[] {
   const twin = look?.sector?.twin;
-  return twin ? [footage.source, twinFootageOf(twin, footage, footage.twin).source] : [footage.source];
+  return twin && !sharesPictures(twin, footage)
+    ? [footage.source, twinFootageOf(twin, footage, footage.twin).source]
+    : [footage.source];
 }
 
 /** The layer that a take is at each of its moments, all of a frame of the size given. Its sources are those of `sourcesOf`. */
@@ -108,7 +110,8 @@ function shotsOf(take: Take, footage: PlanFootage, seer: Seer, pane: Pane, { tim
 function twinAt({ look }: Take, footage: PlanFootage, frame: number, time: number) {
   const twin = look?.sector?.twin;
   if (!twin) return undefined;
-  return { source: 1, frame: twinFrame(twin, footage, twinFootageOf(twin, footage, footage.twin), frame, time) };
+  const source = sharesPictures(twin, footage) ? 0 : 1;
+  return { source, frame: twinFrame(twin, footage, twinFootageOf(twin, footage, footage.twin), frame, time) };
 }
 
 /** What changes from frame to frame has to be baked as often. */

@@ -6,7 +6,6 @@ import { latitudesSeen, rowsOfBand, union, WHOLE, type Band } from '@glimbo/core
 import type { MipRows, Readied } from '@glimbo/kernel';
 import { needsMips } from '@glimbo/kernel/mips';
 import { sharedInts } from './records.js';
-import { NONE } from './schedule.js';
 
 export interface SourcePictures {
   /** Frame of the source, by picture. */
@@ -44,16 +43,23 @@ function mipRows({ mips, afar }: SourcePictures, number: number, height: number)
   return { from: top, to: top + rows };
 }
 
+/** What is known of a picture while a plan is written down. */
+interface Shown {
+  first: number;
+  mips: number;
+  smeared: boolean;
+}
+
+/** Most pictures of a source that may have to be held at once. */
+const MOST_HELD = 64;
+
 export class PictureWriter {
-  private readonly frames: number[] = [];
-  private readonly mips: number[] = [];
-  private readonly smeared: number[] = [];
-  private readonly firstShown: number[] = [];
-  private last = 0;
-  private held = 1;
+  private readonly shown = new Map<number, Shown>();
+  /** The least and the greatest frame that each frame of the clip shows. */
+  private readonly least: number[];
+  private readonly most: number[];
   private band = NO_BAND;
   private afar = NO_BAND;
-  private readonly needed: number[];
   private readonly sphereWidth: number;
   /** Whether its pictures are whole spheres laid flat, of which latitudes are rows. */
   readonly flat: boolean;
@@ -62,52 +68,66 @@ export class PictureWriter {
   constructor(clipFrames: number, source: PlanSource, width: number) {
     this.flat = source.kind === 'sphere';
     this.sphereWidth = source.kind === 'flat' ? width : sphereWidth(source, width);
-    this.needed = new Array<number>(clipFrames).fill(NONE);
+    this.least = new Array<number>(clipFrames).fill(Infinity);
+    this.most = new Array<number>(clipFrames).fill(-Infinity);
   }
 
-  /**
-   * The number of the picture that a shot of frame n shows. `afar`: latitudes that are looked at from afar besides. Throws
-   * RangeError where it lies before one that was shown.
-   */
-  add(n: number, shot: Pick<PlannedShot, 'frame' | 'picture' | 'toSource' | 'smeared'>, afar: Band | null): number {
-    let number = this.frames.length - 1;
-    while (number >= 0 && this.frames[number]! > shot.frame) number--;
-    if (number < 0 || this.frames[number] !== shot.frame) {
-      if (number < this.frames.length - 1) throw new RangeError('A plan cannot go back in its footage.');
-      number = this.frames.push(shot.frame) - 1;
-      this.mips.push(NOWHERE);
-      this.smeared.push(0);
-      this.firstShown.push(n);
-    }
-    this.last = n;
-    if (shot.smeared) this.smeared[number] = 1;
-    this.needed[n] = Math.min(this.needed[n]!, number);
-    this.held = Math.max(this.held, this.frames.length - this.needed[n]!);
-    if (needsMips(shot.picture, this.sphereWidth)) {
-      this.mips[number] = EVERYWHERE;
+  /** Takes a shot of frame n down. `afar`: latitudes that are looked at from afar besides. */
+  add(
+    n: number,
+    { frame, picture, toSource, smeared }: Pick<PlannedShot, 'frame' | 'picture' | 'toSource' | 'smeared'>,
+    afar: Band | null,
+  ): void {
+    const shown = this.shown.get(frame) ?? { first: n, mips: NOWHERE, smeared: false };
+    this.shown.set(frame, shown);
+    this.least[n] = Math.min(this.least[n]!, frame);
+    this.most[n] = Math.max(this.most[n]!, frame);
+    if (smeared) shown.smeared = true;
+    if (needsMips(picture, this.sphereWidth)) {
+      shown.mips = EVERYWHERE;
       this.band = WHOLE;
-    } else if (this.band !== WHOLE) this.band = union(this.band, latitudesSeen(shot));
-    if (afar) {
-      if (this.mips[number] === NOWHERE) this.mips[number] = FROM_AFAR;
-      this.afar = union(this.afar, afar);
-      this.band = union(this.band, afar);
-    }
-    return number;
+    } else if (this.band !== WHOLE) this.band = union(this.band, latitudesSeen({ picture, toSource }));
+    if (!afar) return;
+    if (shown.mips === NOWHERE) shown.mips = FROM_AFAR;
+    this.afar = union(this.afar, afar);
+    this.band = union(this.band, afar);
   }
 
-  finish(): SourcePictures {
-    let next = this.frames.length;
-    for (let n = this.needed.length - 1; n >= 0; n--) this.needed[n] = next = Math.min(next, this.needed[n]!);
-    return {
-      frames: sharedInts(this.frames),
-      needed: sharedInts(this.needed),
-      firstShown: sharedInts(this.firstShown),
-      uses: { first: this.firstShown[0] ?? 0, last: this.last },
-      held: this.held,
+  /** The pictures in order, and the number of each by its frame. Throws RangeError for a plan that goes too far back in time. */
+  finish(): { pictures: SourcePictures; numberOf: Map<number, number> } {
+    const frames = [...this.shown.keys()].sort((a, b) => a - b);
+    const numberOf = new Map(frames.map((frame, number) => [frame, number]));
+    const list = frames.map((frame) => this.shown.get(frame)!);
+    const { needed, held } = this.held(frames.length, numberOf);
+    if (held > MOST_HELD) throw new RangeError('A plan cannot go far back in its footage.');
+    const showing = this.most.flatMap((most, n) => (most >= 0 ? [n] : []));
+    const pictures = {
+      frames: sharedInts(frames),
+      needed: sharedInts(needed),
+      firstShown: sharedInts(list.map((p) => p.first)),
+      uses: { first: showing[0] ?? 0, last: showing.at(-1) ?? 0 },
+      held,
       band: this.band,
-      mips: Uint8Array.from(this.mips),
+      mips: Uint8Array.from(list, (p) => p.mips),
       afar: this.afar,
-      smeared: Uint8Array.from(this.smeared),
+      smeared: Uint8Array.from(list, (p) => Number(p.smeared)),
     };
+    return { pictures, numberOf };
+  }
+
+  /** From which picture on they are needed by each frame of the clip and later ones, and how many at once. */
+  private held(pictures: number, numberOf: Map<number, number>) {
+    const needed = new Array<number>(this.least.length);
+    let next = pictures;
+    for (let n = needed.length - 1; n >= 0; n--) {
+      if (this.least[n]! < Infinity) next = Math.min(next, numberOf.get(this.least[n]!)!);
+      needed[n] = next;
+    }
+    let [read, held] = [-1, 1];
+    for (let n = 0; n < needed.length; n++) {
+      if (this.most[n]! >= 0) read = Math.max(read, numberOf.get(this.most[n]!)!);
+      held = Math.max(held, read - needed[n]! + 1);
+    }
+    return { needed, held };
   }
 }

@@ -48,10 +48,10 @@ export async function render(request: RenderRequest): Promise<void> {
     sources.map((s) => s.width),
   );
   const lanes = lanesOf(table.pictures);
-  const ring = Math.max(RING, ...table.pictures.map((p) => p.held + 2));
+  const rings = table.pictures.map((p) => Math.max(RING, p.held + 2));
   const drawing = Math.max(2, availableParallelism());
   const { layout, memory, module, counted, counters } = await roomFor(table, {
-    ...{ sources, lanes, format, ring, frames: RING, workers: drawing },
+    ...{ sources, lanes, format, rings, frames: RING, workers: drawing },
   });
   signal?.throwIfAborted();
   const count = new Counters(counters);

@@ -101,7 +101,7 @@ export interface TableLayer {
   parts: TablePart[];
 }
 
-/** Writes a plan down. `widths` are those of the sources' decoded pictures. Throws RangeError for a plan that goes back in time. */
+/** Writes a plan down. `widths` are those of the sources' decoded pictures. Throws RangeError for a plan that goes far back in time. */
 export function tableOf(plan: FramePlan, widths: number[]): PlanTable {
   const writer = new TableWriter(plan, widths);
   for (let n = 0; n < plan.frames; n++) writer.add(n, plan.layersAt(n));
@@ -181,22 +181,42 @@ class TableWriter {
     const writer = this.writers[shot.source]!;
     // A fill looks at what lies round about it, from afar; in what is no sphere laid flat that may be anywhere.
     const afar = fill && patch ? (writer.flat ? latitudesAbout(patch.toSource, rimReach(fill)) : WHOLE) : null;
-    const number = writer.add(n, shot, afar);
+    writer.add(n, shot, afar);
     const twin = parted?.twin ?? null;
-    const twinNumber = twin ? this.writers[twin.source]!.add(n, { ...twin, picture: shot.picture }, null) : 0;
+    if (twin) this.writers[twin.source]!.add(n, { ...twin, picture: shot.picture }, null);
+    // Until all pictures are known, their frames stand for their numbers.
     this.shots.push(
-      ...[shot.source, number, shot.time, weight, shot.smeared ? 1 : 0, ...numbersOf(shot.picture), ...shot.toSource],
+      ...[
+        shot.source,
+        shot.frame,
+        shot.time,
+        weight,
+        shot.smeared ? 1 : 0,
+        ...numbersOf(shot.picture),
+        ...shot.toSource,
+      ],
       ...(patch ? [1, ...patch.fromDrawn, ...patch.toSource] : [0, ...IDENTITY, ...IDENTITY]),
       ...(parted ? [1, ...parted.toWorld] : [0, ...IDENTITY]),
-      ...twinNumbers(twin, twinNumber),
+      ...twinNumbers(twin),
     );
+  }
+
+  /** Puts a picture's number in the place of its frame. */
+  private number(written: ReturnType<PictureWriter['finish']>[], source: number, place: number) {
+    const from = this.shots[source]!;
+    if (from !== NONE) this.shots[place] = written[from]!.numberOf.get(this.shots[place]!)!;
   }
 
   finish(): PlanTable {
     const { width, height, frames, sources } = this.plan;
+    const written = this.writers.map((w) => w.finish());
+    for (let row = 0; row < this.shots.length; row += SHOT.length) {
+      this.number(written, row + SHOT.source, row + SHOT.number);
+      this.number(written, row + SHOT.twinSource, row + SHOT.twinNumber);
+    }
     return {
       ...{ width, height, frames, sources },
-      pictures: this.writers.map((w) => w.finish()),
+      pictures: written.map((w) => w.pictures),
       begins: sharedInts(this.begins),
       layers: sharedDoubles(this.layers),
       parts: sharedDoubles(this.parts),
@@ -219,8 +239,8 @@ function numbersOf(picture: Picture): number[] {
   return [CAMERA, picture.bend, picture.scale, picture.centreX, picture.centreY];
 }
 
-const twinNumbers = (twin: PlannedTwin | null, number: number): number[] =>
-  twin ? [twin.source, number, twin.time, twin.gain, ...twin.toSource] : [NONE, 0, 0, 1, ...IDENTITY];
+const twinNumbers = (twin: PlannedTwin | null): number[] =>
+  twin ? [twin.source, twin.frame, twin.time, twin.gain, ...twin.toSource] : [NONE, 0, 0, 1, ...IDENTITY];
 
 /** Shares as whole numbers that add up to WEIGHTS. */
 export function partsOf(shares: number[]): number[] {

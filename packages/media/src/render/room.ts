@@ -16,8 +16,8 @@ interface Wanted {
   lanes: number[][];
   /** How finished frames lie. */
   format: PixelFormat;
-  /** How many pictures of a source, and how many finished frames, are held at once. */
-  ring: number;
+  /** How many pictures of each source, and how many finished frames, are held at once. */
+  rings: number[];
   frames: number;
   workers: number;
 }
@@ -32,14 +32,19 @@ export interface Room {
 
 /** Makes room for carrying out a plan. */
 export async function roomFor(table: PlanTable, wanted: Wanted): Promise<Room> {
-  const { sources, lanes, format, ring, frames, workers } = wanted;
+  const { sources, lanes, format, rings, frames, workers } = wanted;
+  const ring = Math.max(1, ...rings);
   const resources = {
     tables: table.treatments.count,
     overlays: table.overlays.count,
     patches: table.patchPictures.count,
   };
   const layout = planMemory({
-    sources: sources.map((source, s) => ({ ...source, smeared: table.pictures[s]!.smeared.includes(1) })),
+    sources: sources.map((source, s) => ({
+      ...source,
+      smeared: table.pictures[s]!.smeared.includes(1),
+      ring: rings[s]!,
+    })),
     ...{ lanes, target: table, format, workers, ring, frames },
     ...resources,
     layers: joins(table) ? table.mostLayers : 0,

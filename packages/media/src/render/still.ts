@@ -96,9 +96,9 @@ export async function drawStill(
     plan,
     sources.map((s) => s.width),
   );
-  const ring = Math.max(...table.pictures.map((p) => p.frames.length), 1);
+  const rings = table.pictures.map((p) => Math.max(1, p.frames.length));
   const lanes = sources.map((_, s) => [s]);
-  const room = await roomFor(table, { sources: [...sources], lanes, format: YUV444, ring, frames: 1, workers: 1 });
+  const room = await roomFor(table, { sources: [...sources], lanes, format: YUV444, rings, frames: 1, workers: 1 });
   const { layout, memory, counted } = room;
   const kernel = await Kernel.create(room.module, memory, layout);
   kernel.prepare(plan.sources);
