@@ -13,9 +13,10 @@ import { engineFolder } from '@glimbo/media/ffmpeg';
 import { encoderArguments } from '@glimbo/media/render/encoders';
 import { compete, folder, measure, root, type Contestants } from './measure.js';
 
-const FRAMES = 90;
 const RATE = 30;
-const SECONDS = FRAMES / RATE;
+/** Seconds of what is exported against the floors, and of what is exported with one look or another. */
+const LONG = 10;
+const SHORT = 3;
 const footage = join(folder, 'footage-4k.mp4');
 
 export function takeOf(name: string, take: Take): string {
@@ -24,25 +25,25 @@ export function takeOf(name: string, take: Take): string {
   return file;
 }
 
-/** A camera that moves all the time: once round in the whole clip, nodding and zooming. */
-export function moving(bend: 0 | 1): Take {
-  const take = newTake(footage, FRAMES / RATE);
+/** A camera that moves all the time: once round in so many seconds, nodding and zooming. */
+export function moving(bend: 0 | 1, seconds = SHORT): Take {
+  const take = newTake(footage, seconds);
   const planet = bend === 1;
   take.path = setViewKey(take.path, 0, { pan: -150, tilt: planet ? -90 : -12, fov: planet ? 270 : 70, bend }, 'linear');
   take.path = setViewKey(
     take.path,
-    SECONDS / 2,
+    seconds / 2,
     { pan: 20, tilt: planet ? -80 : 10, fov: planet ? 250 : 85 },
     'linear',
   );
-  take.path = setViewKey(take.path, SECONDS, { pan: 210, tilt: planet ? -90 : -5, fov: planet ? 270 : 70 }, 'linear');
+  take.path = setViewKey(take.path, seconds, { pan: 210, tilt: planet ? -90 : -5, fov: planet ? 270 : 70 }, 'linear');
   return take;
 }
 
 /** The same move as commands for v360, one set a frame: its own way of moving the camera. */
 function v360Commands(take: Take): string {
   const lines: string[] = [];
-  for (let n = 0; n < FRAMES; n++) {
+  for (let n = 0; n < LONG * RATE; n++) {
     const view = viewOf(take, TAKE_ALONE, n / RATE);
     const wide = (2 * Math.atan((Math.tan((view.fov * Math.PI) / 360) * 16) / 9) * 180) / Math.PI;
     const pan = ((((view.pan + 180) % 360) + 360) % 360) - 180;
@@ -59,15 +60,15 @@ function v360Commands(take: Take): string {
   return file;
 }
 
-/** Makes the footage that is exported. */
-export function prepareFootage() {
+/** Makes the footage that is exported, so many seconds long. */
+export function prepareFootage(seconds = SHORT) {
   process.stderr.write('preparing 4K footage\n');
   execFileSync('ffmpeg', [
     '-v',
     'error',
     '-y',
     '-t',
-    String(FRAMES / RATE),
+    String(seconds),
     '-i',
     join(root, 'packages/demo/clips/ridge-loop.mp4'),
     '-vf',
@@ -100,7 +101,7 @@ export const exporting = (take: string) => [
 
 /** `quick` leaves out v360, which takes minutes a round. */
 export async function benchExports(rounds: number, quick: boolean) {
-  prepareFootage();
+  prepareFootage(LONG);
   const encode = encoderArguments({ codec: 'h264', quality: DEFAULT_QUALITY });
   const ff = (filter: string) => [
     '-v',
@@ -118,9 +119,9 @@ export async function benchExports(rounds: number, quick: boolean) {
     '192k',
     join(folder, 'ff.mp4'),
   ];
-  const flat = takeOf('flat', moving(0));
-  const planet = takeOf('planet', moving(1));
-  const commands = v360Commands(moving(0));
+  const flat = takeOf('flat', moving(0, LONG));
+  const planet = takeOf('planet', moving(1, LONG));
+  const commands = v360Commands(moving(0, LONG));
   const same = drawnBy(exporting(flat));
   const contestants: Contestants = {
     [OWN]: () => measure('node', exporting(flat)),
@@ -136,7 +137,7 @@ export async function benchExports(rounds: number, quick: boolean) {
   };
   if (quick) delete contestants[V360];
 
-  console.log(`${FRAMES} frames, 3840 × 1920 H.264 to 1920 × 1080 H.264 with sound, medians of ${rounds}`);
+  console.log(`${LONG * RATE} frames, 3840 × 1920 H.264 to 1920 × 1080 H.264 with sound, medians of ${rounds}`);
   const { ratio } = await compete(contestants, rounds);
   for (const own of [OWN, PLANET]) ratio(own, SCALED, 1.25);
   ratio(OWN, SAME, 1.08);
@@ -149,10 +150,10 @@ const SCALED = 'ffmpeg decode + scale + encode';
 const SAME = 'ffmpeg decode + encode what was drawn';
 const V360 = 'ffmpeg v360, moving camera';
 
-/** The pictures that an export draws, decoded from it and laid down raw. */
+/** The pictures that an export truly draws, from one without loss, laid down raw. */
 function drawnBy(command: string[]): string {
   const raw = join(folder, 'drawn.y4m');
-  execFileSync('node', command, { stdio: 'ignore' });
+  execFileSync('node', [...command, '--quality', '0'], { stdio: 'ignore' });
   execFileSync('ffmpeg', ['-v', 'error', '-y', '-i', join(folder, 'own.mp4'), '-an', '-f', 'yuv4mpegpipe', raw]);
   return raw;
 }

@@ -3,6 +3,7 @@ import { readFile, rename, rm, writeFile } from 'node:fs/promises';
 import { LIGHT, lightOf, type FootageLight } from '@glimbo/core/look/light';
 import { needsLight } from '@glimbo/core/take/look';
 import type { Take } from '@glimbo/core/take/take';
+import { cachePlace } from './cache.js';
 import { MediaError, output, SAFE_INPUT } from './ffmpeg.js';
 import type { Recording } from './recording.js';
 
@@ -11,18 +12,19 @@ export const lightFor = async ({ look }: Pick<Take, 'look'>, recording: Recordin
   needsLight(look) ? measuredLight(recording) : null;
 
 /**
- * The light of a recording as it was measured; measured now, and kept where there is a place for it, where it was not yet. Throws
- * MediaError.
+ * The light of a recording as it was measured; measured now, and kept in its place or in the user's cache, where it was not yet.
+ * Throws MediaError.
  */
 export async function measuredLight({ files, source, light }: Recording): Promise<FootageLight> {
-  const known = light && (await readFile(light.file).catch(() => null));
-  if (known) return lightOf(known);
   if (!light && source.kind !== 'sphere')
     throw new MediaError(
       'The Meter, and a twin whose light is matched, need the whole sphere laid flat. Gather this footage first, or switch them off.',
     );
+  const place = light?.file ?? (await cachePlace(files[0]!, 'light'));
+  const known = place && (await readFile(place).catch(() => null));
+  if (known) return lightOf(known);
   const bytes = await measure(light?.sphere ?? files[0]!);
-  if (light) await keep(light.file, bytes);
+  if (place) await keep(place, bytes);
   return lightOf(bytes);
 }
 

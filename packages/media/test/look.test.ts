@@ -1,7 +1,7 @@
 /** The look in stills and clips as they come out: Meter, blur, patch, and what does nothing. */
 import { afterAll, describe, expect, jest, test } from '@jest/globals';
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { copyFileSync, mkdtempSync, readFileSync, readdirSync, rmSync, utimesSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { cameraOf, DEFAULT_VIEW } from '@glimbo/core/lens/view';
@@ -31,6 +31,7 @@ jest.setTimeout(120_000);
 
 process.env.GLIMBO_ENGINE ??= resolve('build/engine');
 const folder = mkdtempSync(join(tmpdir(), 'glimbo-look-'));
+process.env.XDG_CACHE_HOME = join(folder, 'cache');
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 const clip = (name: string) => resolve(`packages/demo/clips/${name}.mp4`);
 const SOURCE = { kind: 'sphere' } as const;
@@ -105,6 +106,20 @@ describe('the Meter on the Ridge Loop, through the tunnel', () => {
   test('measures the light of a recording once, and keeps it', async () => {
     const kept = { file: join(folder, 'light.u8'), sphere: clip('turntable') };
     const first = await measuredLight({ ...wholeSphere(clip('turntable')), light: kept });
+    // Without a place of its own it lies in the user's cache, by the file as it is.
+    const copy = join(folder, 'copy.mp4');
+    copyFileSync(clip('turntable'), copy);
+    const measured = await measuredLight(wholeSphere(copy));
+    expect(measured).toEqual(first);
+    const cached = join(folder, 'cache/glimbo/light');
+    const [name] = readdirSync(cached) as [string];
+    writeFileSync(
+      join(cached, name),
+      readFileSync(join(cached, name)).map((v) => 255 - v),
+    );
+    expect(await measuredLight(wholeSphere(copy))).not.toEqual(first);
+    utimesSync(copy, 1, 1);
+    expect(await measuredLight(wholeSphere(copy))).toEqual(first);
     const again = await measuredLight({ files: ['gone.mp4'], source: SOURCE, light: { ...kept, sphere: 'gone.mp4' } });
     expect(again).toEqual(first);
     expect(lightOf(readFileSync(kept.file)).samples).toBe(first.samples);
