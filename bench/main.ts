@@ -9,6 +9,7 @@ import { reportLevelling } from './levelling.js';
 import { reportFollow } from './follow.js';
 import { reportFraming } from './framing.js';
 import { benchGather } from './gather.js';
+import { benchLibrary } from './library.js';
 import { benchLook } from './look.js';
 import { benchMotion } from './motion.js';
 import { benchPath } from './path.js';
@@ -27,6 +28,7 @@ const CHOICES = [
   'path',
   'look',
   'play',
+  'library',
   'follow',
   'framing',
   'accuracy',
@@ -44,6 +46,7 @@ if (which === 'all' || which === 'motion') await benchMotion(rounds);
 if (which === 'all' || which === 'path') await benchPath(rounds);
 if (which === 'all' || which === 'look') await benchLook(rounds);
 if (which === 'all' || which === 'play') await benchPlay(rounds);
+if (which === 'all' || which === 'library') await benchLibrary();
 if (which === 'all' || which === 'follow') {
   await reportFollow();
   await reportSketches();

@@ -86,7 +86,7 @@ async function buildEngine() {
     absWorkingDir: root,
     outdir: engine,
     bundle: true,
-    external: ['@playwright/test'],
+    external: ['@playwright/test', 'knex'],
     splitting: true,
     platform: 'node',
     format: 'esm',

@@ -5,7 +5,7 @@ import { readSettings } from '~/db/settings';
 import { sidecarOf } from '~/server/sidecar';
 import { log } from '~/base/log';
 import { onJob } from './events';
-import { enqueue } from './queue';
+import { queue } from './queue';
 
 /** Has a footage analysed when nothing else waits, unless it was or will be. */
 async function analyseLater(footageId: string) {
@@ -14,7 +14,7 @@ async function analyseLater(footageId: string) {
   if (!footage || footage.deleted || footage.motion) return;
   if ((await unfinishedJobs(footageId)).some((j) => j.kind === 'motion')) return;
   const params = { method: 'quick', use: sidecarOf(footage) ? 'replace' : 'no' };
-  await enqueue({ kind: 'motion', params, footageId, takeId: null, priority: WHEN_IDLE });
+  await queue().add({ kind: 'motion', params, footageId, takeId: null, priority: WHEN_IDLE });
 }
 
 /** From now on, footage whose proxy is made is analysed by itself. */

@@ -8,7 +8,7 @@ import type { Take } from '@glimbo/core/take/take';
 import { readClipSettings } from '@glimbo/core/take/validate-clip';
 import { jobsOf, SHOWN } from '~/db/jobs';
 import { presentTake } from '~/db/takes';
-import { enqueue } from '~/jobs/queue';
+import { queue } from '~/jobs/queue';
 import { handled, readForm, Refusal } from '~/server/answer';
 import { bytes, clock, left, rateText } from '~/ui/format';
 import { PageHeader } from '~/ui/Header';
@@ -68,7 +68,7 @@ export const action = handled(async ({ request }: ActionFunctionArgs) => {
   }));
   for (const { take: of, settings } of clips) {
     const name = clips.length > 1 ? `${record.name}, ${of.frame.aspect.replace(':', ' to ')}` : record.name;
-    await enqueue({
+    await queue().add({
       kind: 'export',
       params: { take: of, settings, name, file: 'clip.mp4' },
       footageId: record.footageId,

@@ -1,7 +1,7 @@
 /** Asking for first cuts: a Sketch of each of some footages, as takes. */
 import { aspectRatio } from '@glimbo/core/lens/format';
 import { SketchParams } from '~/jobs/params';
-import { enqueue } from '~/jobs/queue';
+import { queue } from '~/jobs/queue';
 import { answered, readBody, Refusal } from '~/server/answer';
 
 export const action = answered(async ({ request }) => {
@@ -12,5 +12,5 @@ export const action = answered(async ({ request }) => {
     throw new Refusal('That is no picture format. Nothing was begun.');
   }
   const params = { footage, aspect, lively, cuts, ...(length === undefined ? {} : { length }) };
-  return { id: await enqueue({ kind: 'sketch', params, footageId: null, takeId: null }) };
+  return { id: await queue().add({ kind: 'sketch', params, footageId: null, takeId: null }) };
 });

@@ -1,7 +1,7 @@
 /** One job: cancelling it, doing it again, removing it; and what it has found. */
 import type { LoaderFunctionArgs } from 'react-router';
 import { findJob } from '~/db/jobs';
-import { cancelJob, removeJob, repeatJob } from '~/jobs/queue';
+import { queue } from '~/jobs/queue';
 import { answered, readForm, Refusal } from '~/server/answer';
 
 const GONE = 'That work is not known any more.';
@@ -18,13 +18,13 @@ export const action = answered(async ({ request, params }) => {
   if (!job) throw new Refusal(GONE, 404);
   switch ((await readForm(request)).get('intent')) {
     case 'cancel':
-      await cancelJob(job.id);
+      await queue().cancel(job.id);
       return {};
     case 'again':
-      await repeatJob(job.id);
+      await queue().repeat(job.id);
       return {};
     case 'remove':
-      await removeJob(job.id);
+      await queue().remove(job.id);
       return {};
   }
   throw new Refusal('That is not known here.', 400);

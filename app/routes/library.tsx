@@ -3,7 +3,7 @@ import { useLoaderData, type ActionFunctionArgs, type LoaderFunctionArgs } from 
 import { findFootage } from '~/db/footage';
 import { workForLibrary } from '~/db/jobs';
 import { listTakes, listProjects } from '~/db/takes';
-import { enqueue } from '~/jobs/queue';
+import { queue } from '~/jobs/queue';
 import { AddFootage } from '~/library/AddFootage';
 import { FootageList } from '~/library/FootageList';
 import { Projects } from '~/library/Projects';
@@ -48,7 +48,7 @@ export const action = handled(async ({ request }: ActionFunctionArgs) => {
   switch (form.get('intent')) {
     case 'gather-again':
       if (await findFootage(text('footage')))
-        await enqueue({ kind: 'gather', params: {}, footageId: text('footage'), takeId: null });
+        await queue().add({ kind: 'gather', params: {}, footageId: text('footage'), takeId: null });
       return {};
     case 'purge':
       await purge(await deletedBefore(Infinity));

@@ -13,7 +13,7 @@ import { writeWhole } from '@glimbo/media/write-whole';
 import { replaceAnalysis } from '~/db/analyses';
 import { findFootage } from '~/db/footage';
 import { unfinishedJobs } from '~/db/jobs';
-import { cancelJob, enqueue } from '~/jobs/queue';
+import { queue } from '~/jobs/queue';
 import { config } from '~/base/config';
 import { handedIn } from '~/server/sidecar';
 import { isWhole } from '~/model/footage';
@@ -42,8 +42,10 @@ export const action = answered(async ({ request, params }) => {
       const use = SIDECAR_USES.find((u) => u === body.use);
       if (!method || !use) throw new Refusal('That way of analysing is not known here.', 400);
       // Somebody waits for it now: what would have been done some time is not done besides.
-      for (const job of await unfinishedJobs(footage.id)) if (job.kind === 'motion') await cancelJob(job.id);
-      return { id: await enqueue({ kind: 'motion', params: { method, use }, footageId: footage.id, takeId: null }) };
+      for (const job of await unfinishedJobs(footage.id)) if (job.kind === 'motion') await queue().cancel(job.id);
+      return {
+        id: await queue().add({ kind: 'motion', params: { method, use }, footageId: footage.id, takeId: null }),
+      };
     }
     case 'correct': {
       if (!footage.motion) throw new Refusal(NOT_YET);

@@ -9,7 +9,7 @@ import { readRecording, saveRaw } from '@glimbo/media/recording';
 import { cameraOfFacts, findCalibration, keepCalibration } from '~/db/cameras';
 import { filesOf, findFootage, setSource, sourceBefore, sourceOf } from '~/db/footage';
 import { ask } from '~/jobs/ask';
-import { enqueue } from '~/jobs/queue';
+import { queue } from '~/jobs/queue';
 import { answered, readBody, Refusal } from '~/server/answer';
 import { newStill } from '~/server/stills';
 import type { Footage } from '~/model/footage';
@@ -45,6 +45,8 @@ export const action = answered(async ({ request, params }) => {
 /** Stills are no wider than a texture may be everywhere. */
 const WIDEST = 4096;
 const STILL = 1920;
+/** Wide enough to see that a source can be drawn. */
+const TRIED = 256;
 
 async function answer(footage: Footage, body: StitchOrder, signal: AbortSignal): Promise<object> {
   const files = filesOf(footage);
@@ -78,10 +80,12 @@ async function answer(footage: Footage, body: StitchOrder, signal: AbortSignal):
     case 'apply': {
       const source = readSource(body.source);
       const { facts } = await readRecording({ files, source });
+      // Tried before it is kept: what cannot be drawn leaves everything as it was.
+      await still(source, TRIED);
       await setSource(footage.id, source, facts);
       if (body.calibrated && source.kind === 'two-lenses')
         await keepCalibration(cameraOfFacts(facts), { lenses: source.lenses, footageName: footage.name });
-      const job = await enqueue({ kind: 'gather', params: {}, footageId: footage.id, takeId: null });
+      const job = await queue().add({ kind: 'gather', params: {}, footageId: footage.id, takeId: null });
       return { job };
     }
   }

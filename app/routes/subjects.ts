@@ -17,7 +17,7 @@ import { unit, vec3 } from '@glimbo/core/geometry/rotation';
 import type { FollowKey } from '@glimbo/media/follow';
 import { findFootage } from '~/db/footage';
 import { addSubject, changeSubject, correctSubject, findSubject, subjectIds } from '~/db/subjects';
-import { enqueue } from '~/jobs/queue';
+import { queue } from '~/jobs/queue';
 import { isWhole } from '~/model/footage';
 import { TINTS, type Tint } from '~/model/subject';
 import { answered, readBody, Refusal } from '~/server/answer';
@@ -39,7 +39,7 @@ class SubjectOrder {
 }
 
 const follow = (footageId: string, subject: string, around?: number) =>
-  enqueue({
+  queue().add({
     kind: 'follow',
     params: { subject, ...(around === undefined ? {} : { around }) },
     footageId,

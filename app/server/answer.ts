@@ -1,6 +1,7 @@
 /** Answers of actions: whatever goes wrong becomes one sentence with the right status, and is logged if it is our fault. */
 import { data, type ActionFunctionArgs } from 'react-router';
 import { readShape, tooDeep } from '@glimbo/core/boundary/shape';
+import { DISK_FULL, isFull } from '../base/disk';
 import { log } from '../base/log';
 import { ToldError } from '@glimbo/core/boundary/told-error';
 
@@ -12,20 +13,6 @@ export class Refusal extends ToldError {
   ) {
     super(sentence);
   }
-}
-
-export const DISK_FULL = 'The disk is full. Nothing was changed; make room and try again.';
-
-/**
- * Whether a failure means that nothing more can be written. SQLite takes a transaction back by itself when its disk is full,
- * and Knex then only tells that there was nothing to take back.
- */
-export function isFull(error: unknown): boolean {
-  const { code = '', message = '' } = error as { code?: string; message?: string };
-  return (
-    ['ENOSPC', 'EDQUOT', 'SQLITE_FULL'].includes(code) ||
-    /No space left|database or disk is full|cannot rollback - no transaction is active/i.test(message)
-  );
 }
 
 /** What is told of a failure, and with which status. */

@@ -9,7 +9,8 @@ import { RouterContextProvider } from 'react-router';
 import { db, migrate } from '~/db/database';
 import { KINDS } from '~/jobs/kinds';
 import { startIdleWork } from '~/jobs/idle';
-import { startQueue, stopQueue } from '~/jobs/queue';
+import { handIn, queue } from '~/jobs/queue';
+import { RowQueue } from '~/jobs/row-queue';
 import { config } from '../base/config';
 import { addressContext, nonceContext } from './context';
 import { seedDemo } from './demo';
@@ -27,13 +28,14 @@ import { purgeDue } from './upkeep';
  * written, in place of what was built.
  */
 export async function createApp(development?: RequestHandler): Promise<Express> {
+  handIn(new RowQueue(KINDS));
   await clearTemporary();
   await migrate();
   await purgeDue(Date.now());
   if (config.demo) await seedDemo();
   await reconcile();
   startIdleWork();
-  await startQueue(KINDS);
+  await queue().start();
 
   const app = express();
   app.disable('x-powered-by');
@@ -88,6 +90,6 @@ export async function createApp(development?: RequestHandler): Promise<Express> 
 
 /** Ends the queue and the database; the caller closes the listening socket. */
 export async function closeApp() {
-  await stopQueue();
+  await queue().stop();
   await db.destroy();
 }

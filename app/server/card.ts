@@ -12,7 +12,7 @@ import { MediaError, output } from '@glimbo/media/ffmpeg';
 import { probe } from '@glimbo/media/probe';
 import { pictureInput, readRecording } from '@glimbo/media/recording';
 import { findFootageByContent } from '~/db/footage';
-import { enqueue } from '~/jobs/queue';
+import { queue } from '~/jobs/queue';
 import { config } from '../base/config';
 import { allowedPath, stem } from './gathering';
 import type { CardLook, CardState } from '~/model/card';
@@ -142,6 +142,6 @@ export async function copyFromCard(
     files: r.files,
     companion: r.companion,
   }));
-  await enqueue({ kind: 'copy', params: { card: folder, recordings, tags }, footageId: null, takeId: null });
+  await queue().add({ kind: 'copy', params: { card: folder, recordings, tags }, footageId: null, takeId: null });
   return null;
 }

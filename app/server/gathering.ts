@@ -13,7 +13,7 @@ import { MediaError } from '@glimbo/media/ffmpeg';
 import { addFootage, findFootage, findFootageByContent, findFootageByFile, purgeFootage, remark } from '~/db/footage';
 import { addTake, projectNamed, takeNames } from '~/db/takes';
 import { ask, PairQuestion } from '~/jobs/ask';
-import { enqueue } from '~/jobs/queue';
+import { queue } from '~/jobs/queue';
 import { config } from '../base/config';
 import { isFile } from '../base/files';
 import type { GatherResult, PairChoice, PathResult, Unfinished } from '~/model/gathering';
@@ -45,7 +45,7 @@ export async function gatherUploads(ids: string[], names: string[], wish: Wish):
     await purgeFootage(footageId);
     throw error;
   }
-  await enqueue({ kind: 'gather', params: {}, footageId, takeId: null });
+  await queue().add({ kind: 'gather', params: {}, footageId, takeId: null });
   return { footageId, name: wish.name };
 }
 
@@ -134,7 +134,7 @@ export async function gatherPath(path: string, wish: Omit<Wish, 'name'>, prefix:
     if (paths.length === files.length) recordings.push(paths);
   }
   if (!recordings.length) return [{ problem: `${basename(file)} has no video files in it. Nothing was added.`, path }];
-  const job = await enqueue({ kind: 'examine', params: { recordings, prefix }, footageId: null, takeId: null });
+  const job = await queue().add({ kind: 'examine', params: { recordings, prefix }, footageId: null, takeId: null });
   return { job, recordings: recordings.length };
 }
 
@@ -228,7 +228,7 @@ const add = (files: string[], wish: Wish, inPlace: boolean, { facts, source, dou
 /** Enters a recording whose files are in their place, and has its proxy made. */
 export async function enter(files: string[], wish: Wish, inPlace: boolean, found: Ready): Promise<GatherResult> {
   const footageId = await add(files, wish, inPlace, found);
-  await enqueue({ kind: 'gather', params: {}, footageId, takeId: null });
+  await queue().add({ kind: 'gather', params: {}, footageId, takeId: null });
   return { footageId, name: wish.name };
 }
 

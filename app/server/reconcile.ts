@@ -14,7 +14,7 @@ import { subjectFile, subjectPicture } from '~/model/subject';
 import { companionCopy, copiesOf } from '~/jobs/copy';
 import { exportFile } from '~/jobs/export';
 import { recordingsToCopy } from '~/jobs/params';
-import { enqueue } from '~/jobs/queue';
+import { queue } from '~/jobs/queue';
 import { config } from '../base/config';
 import { isFile } from '../base/files';
 import { ID, setAside } from './data-folder';
@@ -78,7 +78,7 @@ async function finishMoves() {
       const upload = basename(file, extname(file));
       if (!(await isFile(file)) && (await isFile(join(config.uploads, upload)))) await moveIn(upload, file);
     }
-    if (!gathered && !made.has(id)) await enqueue({ kind: 'gather', params: {}, footageId: id, takeId: null });
+    if (!gathered && !made.has(id)) await queue().add({ kind: 'gather', params: {}, footageId: id, takeId: null });
   }
 }
 

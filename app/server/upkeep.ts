@@ -10,7 +10,7 @@ import { readDue, writeDue } from '~/db/due';
 import { deletedTakes, purgeTakes } from '~/db/takes';
 import { subjectFile, subjectPicture } from '~/model/subject';
 import { companionCopy } from '~/jobs/copy';
-import { cancelOf } from '~/jobs/queue';
+import { queue } from '~/jobs/queue';
 import { config } from '../base/config';
 import { isFile } from '../base/files';
 import { allowedPath } from './gathering';
@@ -76,7 +76,7 @@ export async function purge(ids: readonly string[]) {
   for (const footage of await listFootage(true)) {
     if (!ids.includes(footage.id)) continue;
     // What still works on it would make its files anew.
-    await cancelOf(footage.id);
+    await queue().cancelOf(footage.id);
     const analyses = await analysisFiles(footage.id);
     const subjects = await subjectIds(footage.id);
     await purgeFootage(footage.id);

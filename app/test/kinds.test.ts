@@ -11,7 +11,9 @@ const { db, config, end } = await openWorld();
 const footageRows = await import('../db/footage');
 const jobs = await import('../db/jobs');
 const { KINDS } = await import('../jobs/kinds');
-const { enqueue, startQueue, stopQueue } = await import('../jobs/queue');
+const { handIn, queue } = await import('../jobs/queue');
+const { RowQueue } = await import('../jobs/row-queue');
+handIn(new RowQueue(KINDS));
 const { copiesOf } = await import('../jobs/copy');
 const { ask } = await import('../jobs/ask');
 const { deletedBefore, purge, purgeDue, missingOriginals } = await import('../server/upkeep');
@@ -24,8 +26,8 @@ const { isWhole, proxyFile, reachOf } = await import('../model/footage');
 
 // Started and stopped: what is put into the queue here stays there.
 beforeAll(async () => {
-  await startQueue(KINDS);
-  await stopQueue();
+  await queue().start();
+  await queue().stop();
 });
 afterAll(end);
 
@@ -293,7 +295,7 @@ describe('work that somebody waits for', () => {
 test('a queue that was stopped begins nothing, whatever is asked for', async () => {
   const footage = await addFootage();
   const params = exportParams();
-  const waits = await enqueue({ kind: 'export', params, footageId: footage, takeId: null });
+  const waits = await queue().add({ kind: 'export', params, footageId: footage, takeId: null });
   await new Promise((resolve) => setTimeout(resolve, 150));
   expect(await state(waits)).toBe('queued');
 });

@@ -3,6 +3,7 @@ import { afterAll, beforeAll, beforeEach, describe, expect, jest, test } from '@
 import { existsSync, readdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fingerprint } from '@glimbo/media/copy';
+import { keepsTheContract } from './queue-contract';
 import { allowed, exportParams, facts, openWorld, until } from './world';
 
 // It waits for processes, on any machine.
@@ -12,7 +13,9 @@ const { db, config, end } = await openWorld();
 const { addFootage, findFootage } = await import('../db/footage');
 const jobs = await import('../db/jobs');
 const { KINDS } = await import('../jobs/kinds');
-const { cancelJob, cancelOf, enqueue, removeJob, repeatJob, startQueue, stopQueue } = await import('../jobs/queue');
+const { handIn, queue } = await import('../jobs/queue');
+const { RowQueue } = await import('../jobs/row-queue');
+handIn(new RowQueue(KINDS));
 const { onJob } = await import('../jobs/events');
 const { startIdleWork } = await import('../jobs/idle');
 const { exportFile } = await import('../jobs/export');
@@ -22,7 +25,7 @@ const events: string[] = [];
 onJob((e) => void events.push(`${e.kind} ${e.state}`));
 
 async function exportJob(behave: string, footageId: string) {
-  return enqueue({
+  return queue().add({
     kind: 'export',
     params: exportParams(behave),
     footageId,
@@ -54,13 +57,28 @@ beforeAll(async () => {
   await jobs.claimJob(['export'], `${(await import('node:os')).hostname()} 4194000 gone`, Date.now() + 1e6);
   await jobs.updateJob(lost, { progress: 0.5 });
   writeFileSync(`${exportFile((await jobs.findJob(lost))!)}.part`, 'half');
-  await startQueue(KINDS);
+  await queue().start();
   await until(async () => (await state(lost)) === 'done');
 });
 beforeEach(() => void (events.length = 0));
 afterAll(async () => {
-  await stopQueue();
+  await queue().stop();
   await end();
+});
+
+describe('the queue of rows', () => {
+  // Of its own: the one of this file does nothing meanwhile.
+  beforeAll(() => queue().stop());
+  afterAll(() => queue().start());
+  keepsTheContract({
+    another: () => new RowQueue(KINDS),
+    job: jobs.findJob,
+    add: (to, behave, { priority = 0, footage: of = id } = {}) =>
+      to.add({ kind: 'export', params: exportParams(behave), footageId: of, takeId: null, priority }),
+    footage,
+    made: (job) => exportFile({ id: job, params: {} } as never),
+    left,
+  });
 });
 
 describe('a job', () => {
@@ -70,7 +88,7 @@ describe('a job', () => {
     expect(existsSync(exportFile((await jobs.findJob(job))!))).toBe(true);
     expect(events).toEqual(expect.arrayContaining(['export queued', 'export running', 'export done']));
     expect(left()).toBe(0);
-    await removeJob(job);
+    await queue().remove(job);
     expect(await jobs.findJob(job)).toBeNull();
   });
 
@@ -79,7 +97,7 @@ describe('a job', () => {
     await until(async () => (await state(job)) === 'failed');
     expect((await jobs.findJob(job))!.error).toBe('It does not work.');
     const before = (await jobs.jobsOf({})).length;
-    await repeatJob(job);
+    await queue().repeat(job);
     await until(async () => (await jobs.unfinishedJobs()).length === 0);
     expect((await jobs.jobsOf({})).length).toBe(before + 1);
     expect(left()).toBe(0);
@@ -108,9 +126,9 @@ describe('a job', () => {
     const runs = await exportJob('hangs', id);
     const waits = await exportJob('well', id);
     await until(() => events.includes('export running'));
-    await cancelJob(waits);
+    await queue().cancel(waits);
     expect(await state(waits)).toBe('cancelled');
-    await cancelJob(runs);
+    await queue().cancel(runs);
     expect(await state(runs)).toBe('cancelled');
     expect(left()).toBe(0);
   });
@@ -118,14 +136,14 @@ describe('a job', () => {
   test('that does not listen is killed', async () => {
     const job = await exportJob('deaf', id);
     await until(() => readdirSync(config.exports).some((f) => f.endsWith('.part')));
-    await cancelJob(job);
+    await queue().cancel(job);
     expect(await state(job)).toBe('cancelled');
     expect(left()).toBe(0);
   });
 
   test('that runs only when nothing else waits gives way to another, and is done afterwards', async () => {
     const own = await footage();
-    const idle = await enqueue({
+    const idle = await queue().add({
       kind: 'motion',
       params: { method: 'quick', use: 'no' },
       footageId: own,
@@ -149,7 +167,7 @@ describe('a job', () => {
     const blocker = await exportJob('hangs', id);
     const job = await exportJob('well', gone);
     await db('jobs').where({ id: job }).update({ footage_id: null });
-    await cancelJob(blocker);
+    await queue().cancel(blocker);
     await until(async () => (await state(job)) === 'failed');
     expect((await jobs.findJob(job))!.error).toMatch(/gone from the Library/);
   });
@@ -187,7 +205,7 @@ describe('a job', () => {
     await jobs.updateJob(job, { attempts: 3 });
     const abandoned = await jobs.abandonedJobs(Date.now(), () => false);
     expect(abandoned.map((j) => j.id)).toContain(job);
-    await stopQueue();
+    await queue().stop();
     expect(await state(job)).toBe('running');
     await jobs.updateJob(job, { state: 'cancelled' });
   });
@@ -222,7 +240,7 @@ test('a job that another worker took over is theirs: what comes of it here chang
   await jobs.claimJob(['copy'], 'w2', 1000);
   expect(await jobs.updateClaimed(job, 'w1', { state: 'done', progress: 1 })).toBe(false);
   expect(await jobs.findJob(job)).toMatchObject({ state: 'running', progress: 0 });
-  await cancelJob(job);
+  await queue().cancel(job);
   expect([await jobs.cancelledOf('w1'), await jobs.cancelledOf('w2')]).toEqual([[], [job]]);
   // Whoever claims it anew is not asked to cancel it.
   await jobs.updateJob(job, { state: 'queued' });
@@ -255,7 +273,7 @@ test('new footage is analysed by itself when nothing else waits, unless that is 
 test('everything of a footage is cancelled with it', async () => {
   const other = await footage();
   const job = await jobs.addJob({ kind: 'gather', params: {}, footageId: other, takeId: null });
-  await cancelOf(other);
+  await queue().cancelOf(other);
   expect(await state(job)).toBe('cancelled');
   expect(await findFootage(other)).not.toBeNull();
 });

@@ -17,7 +17,13 @@ const { findTake, listTakes } = await import('../db/takes');
 const { jobsOf } = await import('../db/jobs');
 const { readSettings } = await import('../db/settings');
 const { addressContext } = await import('../server/context');
-const { told, DISK_FULL, Refusal } = await import('../server/answer');
+const { handIn } = await import('../jobs/queue');
+const { RowQueue } = await import('../jobs/row-queue');
+const { KINDS } = await import('../jobs/kinds');
+const { told, Refusal } = await import('../server/answer');
+const { DISK_FULL } = await import('../base/disk');
+// It does nothing: what was added waits.
+handIn(new RowQueue(KINDS));
 const { startTake } = await import('../server/gathering');
 const routes = {
   take: await import('../routes/take'),

@@ -27,6 +27,8 @@ process.once('message', (task: Task) => {
       const sentence = full ? 'The disk is full. Make room and try again; nothing half done was kept.' : error.message;
       const told = error instanceof MediaError || error instanceof CalibrationError || full;
       if (!told && !stop.signal.aborted) process.stderr.write(`${error.stack}\n`);
+      // A program's own words are for the log.
+      if (told && typeof error.cause === 'string') process.stderr.write(`${error.cause.trim()}\n`);
       end({ failed: told ? sentence : `Something went wrong: ${sentence}`, pair: error instanceof NoPairError });
     });
 });

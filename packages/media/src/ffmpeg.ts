@@ -4,6 +4,7 @@ import { existsSync } from 'node:fs';
 import { dirname } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { ToldError } from '@glimbo/core/boundary/told-error';
+import { whyItEnded, whyNotStarted } from './program-words.js';
 
 /** Input options for everything that a user hands us: files only, real media containers only. */
 export const SAFE_INPUT = [
@@ -51,21 +52,15 @@ export function onAbort(signal: AbortSignal | undefined, stop: () => void): () =
   return () => signal?.removeEventListener('abort', stop);
 }
 
-const MISSING = 'ffmpeg was not found: install it and start again.';
-
-/** Waits for a program's end; rejects with the last line of its error output when it failed. */
+/** Waits for a program's end; rejects with a sentence when it failed, and what it wrote to its error output as the cause. */
 export function finished(child: ChildProcess): Promise<void> {
   let errors = '';
   child.stderr?.on('data', (d: Buffer) => (errors = (errors + d.toString()).slice(-4000)));
   return new Promise((resolve, reject) => {
-    child.once('error', (e: NodeJS.ErrnoException) =>
-      reject(new MediaError(e.code === 'ENOENT' ? MISSING : e.message)),
-    );
+    child.once('error', (e: NodeJS.ErrnoException) => reject(new MediaError(whyNotStarted(e), { cause: e.message })));
     child.once('close', (code, signal) => {
       if (code === 0) return resolve();
-      if (code === 127 && errors.startsWith('setpriv:')) return reject(new MediaError(MISSING));
-      const last = errors.trim().split('\n').at(-1);
-      reject(new MediaError(last || `ffmpeg ended with ${signal ?? code}`, { cause: errors }));
+      reject(new MediaError(whyItEnded(code, signal, errors), { cause: errors }));
     });
   });
 }

@@ -142,6 +142,7 @@ export function joinedSize({ join, stereo }: Source, width: number, height: numb
 export async function readRecording(recording: Recording): Promise<{ facts: MediaFacts; doubts: Doubt[] }> {
   const [file, second] = recording.files as [string, string | undefined];
   const { facts, doubts } = await probe(file);
+  checkJoin(recording, facts);
   const size = joinedSize(recording.source, facts.width, facts.height);
   const shape = recording.source.kind === 'sphere' && Math.abs(size.width / size.height - 2) > 0.01;
   const kept = doubts
@@ -170,6 +171,17 @@ export async function readRecording(recording: Recording): Promise<{ facts: Medi
     },
     doubts: kept,
   };
+}
+
+/** Throws MediaError where a source is joined of pictures that are not there. */
+function checkJoin({ files, source }: Recording, { videoStreams }: MediaFacts) {
+  const name = basename(files[0]!);
+  if (source.join === 'files' && files.length < 2)
+    throw new MediaError(
+      `${name} is one file, but its source is said to be joined of two. Name the second, or choose another source.`,
+    );
+  if (source.join === 'streams' && videoStreams < 2)
+    throw new MediaError(`${name} has one picture, but its source is said to be joined of two. Choose another source.`);
 }
 
 /** What is asked where a sphere's picture has another shape. */

@@ -103,7 +103,7 @@ export class Decoders {
         .finally(() => release(pipe, constants.O_WRONLY))
         .catch((error: unknown) => {
           // Once all frames are in, the decoder may find nobody reading: that is no failure.
-          if (!isLate() && !/Broken pipe|writing trailer|muxing/i.test(String(error))) throw error;
+          if (!isLate() && !/Broken pipe|writing trailer|muxing/i.test(wordsOf(error))) throw error;
         })
         .finally(() => this.running.delete(child))
         .then(() => {
@@ -119,6 +119,9 @@ export class Decoders {
     for (const child of this.running) child.kill('SIGKILL');
   }
 }
+
+/** A failure with the program's own words. */
+const wordsOf = (error: unknown) => (error instanceof Error ? `${error.message} ${String(error.cause ?? '')}` : '');
 
 /** Opens and closes a pipe's other end without waiting, so that a thread blocked in opening it goes on. */
 export function release(fifo: string, flag: number): void {

@@ -36,6 +36,9 @@ const readPicture = (fd: number, { planes }: SourceSlot, { top, rows }: Rows): b
     return fill(fd, plane!.pointer + (top / half) * plane!.width, (rows / half) * plane!.width);
   });
 
+const CUT_SHORT =
+  'The footage ends before its index says: it is damaged or cut short. Copy it from the card again, or set the out point earlier.';
+
 /** How many pictures at the end may be missing because the container's duration was rounded up. */
 const MISSING_ALLOWED = 3;
 
@@ -57,8 +60,7 @@ function read({ source, fifo, begins, part, after }: Reading) {
     for (; next <= wanted[number]!; next++) {
       if (readPicture(fd, slot, part)) continue;
       missing++;
-      if (number === 0 || missing > MISSING_ALLOWED)
-        throw new Error('The footage ended before the out point. Set the out point earlier.');
+      if (number === 0 || missing > MISSING_ALLOWED) throw new Error(CUT_SHORT);
       const before = slots[(number - 1) % ring]!;
       bytes.copyWithin(slot.pointer, before.pointer, before.pointer + slot.bytes);
     }
