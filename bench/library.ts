@@ -123,7 +123,7 @@ export async function benchLibrary() {
       const at = STEPS + n;
       const patches = [[{ op: 'replace', path: '/path/pan/0/value', value: at }]];
       const change = { first: Math.max(0, at - STEPS), keep: at, at, patches };
-      const body = JSON.stringify({ intent: 'save', id: `save-${n}`, revision: revision++, change });
+      const body = JSON.stringify({ intent: 'save', id: `library-save-${n}`, revision: revision++, change });
       return fetch(`${address}/takes/take-${TAKES - 1}`, {
         ...{ method: 'POST', body },
         headers: { 'content-type': 'application/json', origin: address },

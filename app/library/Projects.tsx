@@ -1,12 +1,11 @@
-/** The projects and their takes, beside the footage: each with its own picture, searched, sorted and marked as favourites. */
-import { Copy, Pencil, Search, Star, Trash2 } from 'lucide-react';
-import { useEffect, useMemo, useState } from 'react';
-import { Link, useRevalidator } from 'react-router';
-import { toast } from 'sonner';
+/** The projects and their takes, beside the footage, searched and sorted; only what is in sight is drawn, so that thousands stay quick. */
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { Search, Star } from 'lucide-react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { Select } from '~/ui/Select';
+import { TakeRow, type ListedTake } from './TakeRow';
 import { selectTakes, TAKE_SORTS, type TakeSort } from './select';
 import type { LibraryFootage } from '~/model/footage';
-import { sendJson } from '~/ui/send';
 import type { TakeRecord } from '~/model/take';
 import { keepHere, keptHere } from '~/ui/kept-here';
 
@@ -43,9 +42,15 @@ export function Projects({ projects, takes, footage }: ProjectsProps) {
     [takes, of],
   );
   const found = useMemo(() => selectTakes(known, { search, favourites, sort }), [known, search, favourites, sort]);
-  const shown = projects
-    .map((p) => ({ ...p, takes: found.filter((t) => t.projectId === p.id) }))
-    .filter((p) => p.takes.length);
+  const rows = useMemo(() => rowsOf(projects, found), [projects, found]);
+  const scroll = useRef<HTMLDivElement>(null);
+  const inSight = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => scroll.current,
+    estimateSize: (i) => ('project' in rows[i]! ? PROJECT_HEIGHT : TAKE_HEIGHT),
+    getItemKey: (i) => idOf(rows[i]!),
+    overscan: 8,
+  });
   return (
     <aside className="flex w-72 shrink-0 flex-col border-l border-rule pl-4" aria-label="Projects">
       <div className="mb-2 flex items-center gap-2">
@@ -85,130 +90,45 @@ export function Projects({ projects, takes, footage }: ProjectsProps) {
           />
         </div>
       )}
-      <div className="min-h-0 flex-1 overflow-auto pr-1 pb-6">
+      <div ref={scroll} className="min-h-0 flex-1 overflow-auto pr-1 pb-6">
         {known.length === 0 && <p className="text-muted">No takes yet. “New take” on a footage starts one.</p>}
         {known.length > 0 && found.length === 0 && (
           <p className="text-muted">No take is like that. Search for something else.</p>
         )}
-        {shown.map((p) => (
-          <section key={p.id} className="mb-4">
-            <h2 className="label mb-1">{p.name}</h2>
-            <ul>
-              {p.takes.map((t) => (
-                <Take key={t.id} take={t} />
-              ))}
-            </ul>
-          </section>
-        ))}
+        <ul className="relative" style={{ height: inSight.getTotalSize() }} aria-label="Takes">
+          {inSight.getVirtualItems().map(({ index, start, key }) => (
+            <li
+              key={key}
+              ref={inSight.measureElement}
+              data-index={index}
+              className="absolute inset-x-0 top-0"
+              style={{ transform: `translateY(${start}px)` }}
+            >
+              <Row row={rows[index]!} />
+            </li>
+          ))}
+        </ul>
       </div>
     </aside>
   );
 }
 
-function Take({ take }: { take: TakeRecord & { footage: string; drawn: boolean } }) {
-  const { revalidate } = useRevalidator();
-  const [name, setName] = useState<string | null>(null);
-  const post = async (body: object) => {
-    const { problem } = await sendJson(`/takes/${take.id}`, body);
-    if (problem) toast.error(problem);
-    await revalidate();
-  };
-  const remove = async () => {
-    await post({ intent: 'delete' });
-    const undo = { label: 'Undo', onClick: () => void post({ intent: 'restore' }) };
-    toast(`The take “${take.name}” was deleted.`, { duration: 12_000, action: undo });
-  };
-  const rename = () => {
-    if (name?.trim() && name !== take.name) void post({ intent: 'rename', name });
-    setName(null);
-  };
-  const small = 'icon-button size-6!';
-  return (
-    <li className="group relative flex gap-2 border-t border-rule py-1.5" data-testid="take">
-      <Picture take={take} />
-      <div className="min-w-0 flex-1">
-        {name === null ? (
-          <Link
-            to={`/studio/${take.id}`}
-            className="line-clamp-2 leading-tight font-medium hover:underline"
-            title={`${take.name}, of ${take.footage}`}
-          >
-            {take.name}
-          </Link>
-        ) : (
-          <input
-            className="field w-full"
-            aria-label="Name of the take"
-            autoFocus
-            value={name}
-            onChange={(e) => setName(e.target.value)}
-            onBlur={rename}
-            onKeyDown={(e) => {
-              if (e.key === 'Enter') rename();
-              if (e.key === 'Escape') setName(null);
-            }}
-          />
-        )}
-        <div className="flex items-center">
-          <span className="min-w-0 flex-1 truncate text-muted">{take.footage}</span>
-          <button
-            className={small}
-            aria-label={take.favourite ? `${take.name} is a favourite` : `Make ${take.name} a favourite`}
-            title="Favourite"
-            aria-pressed={take.favourite}
-            onClick={() => void post({ intent: 'favourite', favourite: !take.favourite })}
-          >
-            <Star size={12} fill={take.favourite ? 'currentColor' : 'none'} />
-          </button>
-          <button
-            className={small}
-            aria-label={`Rename ${take.name}`}
-            title="Rename"
-            onClick={() => setName(take.name)}
-          >
-            <Pencil size={12} />
-          </button>
-          <button
-            className={small}
-            aria-label={`Duplicate ${take.name}`}
-            title="Duplicate, to try another version"
-            onClick={() => void post({ intent: 'duplicate' })}
-          >
-            <Copy size={12} />
-          </button>
-          <button
-            className={small}
-            aria-label={`Delete ${take.name}`}
-            title="Delete; it can be brought back"
-            onClick={() => void remove()}
-          >
-            <Trash2 size={12} />
-          </button>
-        </div>
-      </div>
-    </li>
-  );
+/** Rows of the list: the name of a project, and after it its takes. */
+type ListRow = { project: { id: string; name: string } } | { take: ListedTake };
+
+/** Heights in pixels before rows are measured. */
+const PROJECT_HEIGHT = 36;
+const TAKE_HEIGHT = 70;
+
+const idOf = (row: ListRow) => ('project' in row ? row.project.id : row.take.id);
+
+function rowsOf(projects: ProjectsProps['projects'], takes: ListedTake[]): ListRow[] {
+  const of = new Map(projects.map((project) => [project.id, [{ project }] as ListRow[]]));
+  for (const take of takes) of.get(take.projectId)?.push({ take });
+  return [...of.values()].filter((rows) => rows.length > 1).flat();
 }
 
-/** The take's Frame at its in point; an empty well until there is one. */
-function Picture({ take }: { take: TakeRecord & { drawn: boolean } }) {
-  const [missing, setMissing] = useState(false);
-  return (
-    <Link
-      to={`/studio/${take.id}`}
-      className="grid h-14 w-20 shrink-0 place-items-center overflow-hidden bg-well"
-      tabIndex={-1}
-      aria-label={`Open ${take.name}`}
-    >
-      {take.drawn && !missing && (
-        <img
-          className="max-h-full max-w-full"
-          src={`/media/takes/${take.id}?r=${take.revision}`}
-          alt=""
-          loading="lazy"
-          onError={() => setMissing(true)}
-        />
-      )}
-    </Link>
-  );
+function Row({ row }: { row: ListRow }) {
+  if ('take' in row) return <TakeRow take={row.take} />;
+  return <h2 className="label pt-3 pb-1">{row.project.name}</h2>;
 }
