@@ -7,7 +7,7 @@ import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { setViewKey } from '@glimbo/core/path/edit';
 import { TAKE_ALONE, viewOf } from '@glimbo/core/view/view-of';
-import { DEFAULT_QUALITY } from '@glimbo/core/codecs/codecs';
+import { DEFAULT_QUALITY } from '@glimbo/core/export/codecs';
 import { newTake, type Take } from '@glimbo/core/take/take';
 import { engineFolder } from '@glimbo/media/ffmpeg';
 import { encoderArguments } from '@glimbo/media/render/encoders';

@@ -1,6 +1,6 @@
 /** What was learned about the size of clips from those that were made. */
-import type { ClipSettings } from '@glimbo/core/take/clip';
-import { learnedRatio, ratioKey, type SizeRatios } from '@glimbo/core/take/estimate';
+import type { ClipSettings } from '@glimbo/core/export/settings';
+import { learnedRatio, ratioKey, type SizeRatios } from '@glimbo/core/export/estimate';
 import { db } from './database';
 
 const NAME = 'sizes';

@@ -1,9 +1,9 @@
 /** Exporting a clip of a take. */
 import { rm } from 'node:fs/promises';
 import { basename, join } from 'node:path';
-import { codecFacts } from '@glimbo/core/codecs/codecs';
-import type { ClipSettings } from '@glimbo/core/take/clip';
-import { estimateSize } from '@glimbo/core/take/estimate';
+import { endingOf } from '@glimbo/core/export/codecs';
+import type { ClipSettings } from '@glimbo/core/export/settings';
+import { estimateSize } from '@glimbo/core/export/estimate';
 import { fingerprint } from '@glimbo/media/copy';
 import { MediaError } from '@glimbo/media/ffmpeg';
 import type { ClipReport } from '@glimbo/media/render/clip';
@@ -18,7 +18,7 @@ import type { Job } from '~/model/job';
 /** Where an export lies. */
 export const exportFile = (job: Job) => {
   const { codec } = (job.params.settings ?? {}) as Partial<ClipSettings>;
-  return join(config.exports, `${job.id}.${codecFacts(codec ?? 'h264').ending}`);
+  return join(config.exports, `${job.id}.${endingOf(codec ?? 'h264')}`);
 };
 
 /** Where the picture of the frame that is being written lies. */

@@ -5,9 +5,9 @@ import type { CopyItem } from '@glimbo/cli/task';
 import { Checked, readShape, ShapeError } from '@glimbo/core/boundary/shape';
 import { METHODS, type Method } from '@glimbo/core/motion/motion';
 import { SKETCH_LIMITS } from '@glimbo/core/sketch/sketch';
-import type { ClipSettings } from '@glimbo/core/take/clip';
+import type { ClipSettings } from '@glimbo/core/export/settings';
 import { readTake } from '@glimbo/core/take/validate';
-import { readClipSettings } from '@glimbo/core/take/validate-clip';
+import { readClipSettings } from '@glimbo/core/export/validate-settings';
 import type { Job } from '~/model/job';
 import { SIDECAR_USES, type SidecarUse } from '~/model/sidecar';
 

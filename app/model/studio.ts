@@ -1,6 +1,6 @@
 /** What the Studio is loaded with: the take once, and the work on it and its footage as often as something happens to that. */
 import type { PackedHistory } from '@glimbo/core/document/change';
-import type { SizeRatios } from '@glimbo/core/take/estimate';
+import type { SizeRatios } from '@glimbo/core/export/estimate';
 import type { Footage } from './footage';
 import type { Job } from './job';
 import type { Subject } from './subject';

@@ -1,11 +1,11 @@
 import { useEffect } from 'react';
 import { Download, RotateCw, Trash2, X } from 'lucide-react';
 import { useFetcher, useLoaderData, Link, type ActionFunctionArgs, type LoaderFunctionArgs } from 'react-router';
-import { amountInWords, codecFacts } from '@glimbo/core/codecs/codecs';
-import type { ClipSettings } from '@glimbo/core/take/clip';
+import { amountInWords, codecFacts } from '@glimbo/core/export/codecs';
+import type { ClipSettings } from '@glimbo/core/export/settings';
 import { inFormat } from '@glimbo/core/take/formats';
 import type { Take } from '@glimbo/core/take/take';
-import { readClipSettings } from '@glimbo/core/take/validate-clip';
+import { readClipSettings } from '@glimbo/core/export/validate-settings';
 import { jobsOf, SHOWN } from '~/db/jobs';
 import { presentTake } from '~/db/takes';
 import { queue } from '~/jobs/queue';

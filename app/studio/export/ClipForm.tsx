@@ -2,8 +2,8 @@
 import { Film } from 'lucide-react';
 import { useState } from 'react';
 import { useFetcher, useParams } from 'react-router';
-import { CODECS, codecFacts } from '@glimbo/core/codecs/codecs';
-import { chosenSize, expectedSize, firstChoice, settingsOf, type ClipChoice } from '@glimbo/core/take/choice';
+import { CODECS, codecFacts } from '@glimbo/core/export/codecs';
+import { chosenSize, expectedSize, firstChoice, settingsOf, type ClipChoice } from '@glimbo/core/export/choice';
 import { formatsOf, inFormat, shapesFor, withFormat } from '@glimbo/core/take/formats';
 import { clipLength, framesIn } from '@glimbo/core/take/timing';
 import { NumberField } from '~/ui/Dial';

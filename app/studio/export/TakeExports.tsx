@@ -1,6 +1,6 @@
 /** The exports of this take, how far they are, and what came of them. */
 import { Link, useFetcher } from 'react-router';
-import type { ClipSettings } from '@glimbo/core/take/clip';
+import type { ClipSettings } from '@glimbo/core/export/settings';
 import type { Job } from '~/model/job';
 import { bytes, left } from '~/ui/format';
 import { useJob, type LiveJob } from '~/ui/job-events';

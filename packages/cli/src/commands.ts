@@ -3,17 +3,17 @@ import { existsSync, readFileSync } from 'node:fs';
 import { copyFile } from 'node:fs/promises';
 import { dirname, join, resolve } from 'node:path';
 import { DocumentError } from '@glimbo/core/boundary/document-error';
-import { CODECS } from '@glimbo/core/codecs/codecs';
+import { codecFacts, CODECS, type Codec } from '@glimbo/core/export/codecs';
 import { levelDocument } from '@glimbo/core/level/document';
 import { SURE } from '@glimbo/core/level/sure';
 import { methodNamed, METHODS, type Motion } from '@glimbo/core/motion/motion';
 import { joinSidecar, readSidecar } from '@glimbo/core/motion/sidecar';
 import { sphereWidth } from '@glimbo/core/stitch/source';
-import { COMPARISONS, sizeWithBefore } from '@glimbo/core/take/clip';
+import { COMPARISONS, sizeWithBefore } from '@glimbo/core/export/settings';
 import { formatsOf, inFormat, sizeIn } from '@glimbo/core/take/formats';
 import type { Take } from '@glimbo/core/take/take';
 import { readTake } from '@glimbo/core/take/validate';
-import { readClipSettings } from '@glimbo/core/take/validate-clip';
+import { readClipSettings } from '@glimbo/core/export/validate-settings';
 import { lostStretches, isSeen } from '@glimbo/core/follow/subject';
 import { directionOf } from '@glimbo/core/geometry/sphere';
 import { followSubject } from '@glimbo/media/follow';
@@ -177,6 +177,14 @@ async function onSphere<T>(
   return onFlat(recording, facts, working, (flat, w) => look(flat, facts, w));
 }
 
+/** The qualities of a codec, from its least number to its greatest; those that have none take any and leave it. */
+function rangeOf(codec: Codec): [number, number] {
+  const { quality } = codecFacts(codec);
+  return quality
+    ? [Math.min(quality.best, quality.least), Math.max(quality.best, quality.least)]
+    : [-Infinity, Infinity];
+}
+
 export const COMMANDS: Record<string, (call: Call) => Promise<void>> = {
   async export({ argument, options, signal, say, tell }) {
     const out = needOut(options);
@@ -193,7 +201,7 @@ export const COMMANDS: Record<string, (call: Call) => Promise<void>> = {
       compare,
       codec,
       rate: numeric(options, 'rate', [1, 240], undefined),
-      quality: numeric(options, 'quality', [0, 51], undefined),
+      quality: numeric(options, 'quality', rangeOf(codec), undefined),
       bitRate: bitRate(options),
     });
     const began = Date.now();

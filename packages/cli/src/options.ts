@@ -2,7 +2,7 @@
 import { accessSync, constants, existsSync, statSync } from 'node:fs';
 import { basename, dirname, join, parse } from 'node:path';
 import { parseArgs } from 'node:util';
-import { CODECS } from '@glimbo/core/codecs/codecs';
+import { CODECS } from '@glimbo/core/export/codecs';
 import { parseSize } from '@glimbo/core/lens/format';
 import { ToldError } from '@glimbo/core/boundary/told-error';
 

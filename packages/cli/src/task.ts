@@ -3,7 +3,7 @@ import type { Sketch } from '@glimbo/core/sketch/sketch';
 import type { Calibration } from '@glimbo/core/stitch/calibrate';
 import type { Method } from '@glimbo/core/motion/motion';
 import type { Source, TwoLenses } from '@glimbo/core/stitch/source';
-import type { ClipSettings } from '@glimbo/core/take/clip';
+import type { ClipSettings } from '@glimbo/core/export/settings';
 import type { Take } from '@glimbo/core/take/take';
 import type { Look } from '@glimbo/media/examine';
 import type { FollowOrder } from '@glimbo/media/follow';

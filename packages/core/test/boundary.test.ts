@@ -11,7 +11,7 @@ import { packHistory } from '../src/document/change.js';
 import { commit, startHistory } from '../src/document/history.js';
 import { whole } from '../src/document/patch.js';
 import { newTake, type Take } from '../src/take/take.js';
-import { readClipSettings } from '../src/take/validate-clip.js';
+import { readClipSettings } from '../src/export/validate-settings.js';
 import { DocumentOrder, readHistory, readSave } from '../src/document/validate-save.js';
 import { readTake, TakeError } from '../src/take/validate.js';
 

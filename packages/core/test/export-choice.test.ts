@@ -1,15 +1,16 @@
 /** Formats, codecs, and what somebody chooses of a clip. */
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { amountInWords, CODECS, codecFacts } from '../src/codecs/codecs.js';
-import { frameBytes, planeSizes, YUV420, YUV444 } from '../src/codecs/pixels.js';
-import { chosenSize, expectedSize, firstChoice, settingsOf } from '../src/take/choice.js';
-import { COMPARISONS } from '../src/take/clip.js';
-import { estimateSize, learnedRatio } from '../src/take/estimate.js';
+import { amountInWords, CODECS, codecFacts, endingOf } from '../src/export/codecs.js';
+import { CONTAINER_FACTS } from '../src/export/containers.js';
+import { frameBytes, planeSizes, YUV420, YUV444 } from '../src/colour/pixels.js';
+import { chosenSize, expectedSize, firstChoice, settingsOf } from '../src/export/choice.js';
+import { COMPARISONS } from '../src/export/settings.js';
+import { estimateSize, learnedRatio } from '../src/export/estimate.js';
 import { formatOf, formatsOf, ratioOf, shapesFor, sizeIn, withFormat } from '../src/take/formats.js';
 import { newTake } from '../src/take/take.js';
 import { readTake } from '../src/take/validate.js';
-import { readClipSettings } from '../src/take/validate-clip.js';
+import { readClipSettings } from '../src/export/validate-settings.js';
 
 const take = newTake('a.mp4', 10);
 const both = { ...take, frame: { aspect: '16:9', formats: [{ aspect: '16:9' }, { aspect: '9:16' }] } };
@@ -51,9 +52,10 @@ describe('formats', () => {
 describe('codecs', () => {
   test('each says all that is asked of it', () => {
     for (const codec of CODECS) {
-      const { label, ending, bitsPerPixel, pixels, quality } = codecFacts(codec);
+      const { label, container, bitsPerPixel, pixels, quality } = codecFacts(codec);
       expect(label.length).toBeGreaterThan(4);
-      expect(['mp4', 'mov']).toContain(ending);
+      expect(CONTAINER_FACTS[container].ending).toBe(endingOf(codec));
+      expect(label).toContain(CONTAINER_FACTS[container].label);
       expect(bitsPerPixel).toBeGreaterThan(0);
       expect([YUV420, YUV444]).toContain(pixels);
       if (quality) expect(quality.usual).toBeGreaterThan(quality.best);

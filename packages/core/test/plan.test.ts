@@ -10,7 +10,7 @@ import type { PlanFootage } from '../src/plan/footage.js';
 import { laidFlatPlan } from '../src/plan/laid-flat.js';
 import { stillPlan } from '../src/plan/still-plan.js';
 import type { Pane } from '../src/plan/plan.js';
-import { COMPARISONS } from '../src/take/clip.js';
+import { COMPARISONS } from '../src/export/settings.js';
 import { newTake, type Take } from '../src/take/take.js';
 import { glanceOver, sightOf, TAKE_ALONE, viewOf } from '../src/view/view-of.js';
 

@@ -1,5 +1,5 @@
 /** How the engine's one shared memory is laid out: weights, scratch, rings of decoded pictures and finished frames. */
-import { frameBytes, planeSizes, YUV420, YUV444, type PixelFormat } from '@glimbo/core/codecs/pixels';
+import { frameBytes, planeSizes, YUV420, YUV444, type PixelFormat } from '@glimbo/core/colour/pixels';
 import { cellOf } from '@glimbo/core/look/detail';
 import { MOST_REACH, WINDOW } from '@glimbo/core/look/detail-numbers';
 import { PATCH_SIDE } from '@glimbo/core/look/patch';

@@ -2,7 +2,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { readFileSync } from 'node:fs';
 import { resolve } from 'node:path';
-import { YUV420 } from '@glimbo/core/codecs/pixels';
+import { YUV420 } from '@glimbo/core/colour/pixels';
 import { detailed, type Detail } from '@glimbo/core/look/detail';
 import { seededRandom } from '@glimbo/core/random';
 import { createMemory, Kernel, stripesOf } from '../src/index.js';

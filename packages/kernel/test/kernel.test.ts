@@ -3,7 +3,7 @@ import { describe, expect, test } from '@jest/globals';
 import { readFileSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { equirectangularOf } from '@glimbo/core/geometry/sphere';
-import { YUV420 } from '@glimbo/core/codecs/pixels';
+import { YUV420 } from '@glimbo/core/colour/pixels';
 import { apply, IDENTITY } from '@glimbo/core/geometry/rotation';
 import { cameraDirection, cameraOf, DEFAULT_VIEW, type Camera, type View } from '@glimbo/core/lens/view';
 import { viewShot } from '@glimbo/core/plan/shot';

@@ -2,7 +2,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { readFileSync } from 'node:fs';
 import { resolve } from 'node:path';
-import { YUV420, YUV444, type PixelFormat } from '@glimbo/core/codecs/pixels';
+import { YUV420, YUV444, type PixelFormat } from '@glimbo/core/colour/pixels';
 import type { Vec3 } from '@glimbo/core/geometry/rotation';
 import { gradeOf } from '@glimbo/core/look/grade';
 import { NEUTRAL } from '@glimbo/core/look/settings';

@@ -1,7 +1,7 @@
 /** The layout of the engine's memory: nothing lies over anything else; and when a view needs mip levels. */
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { frameBytes, planeSizes, YUV420, YUV444 } from '@glimbo/core/codecs/pixels';
+import { frameBytes, planeSizes, YUV420, YUV444 } from '@glimbo/core/colour/pixels';
 import { cameraOf, DEFAULT_VIEW } from '@glimbo/core/lens/view';
 import { planMemory, type MemoryPlan } from '../src/memory.js';
 import { needsMips } from '../src/mips.js';

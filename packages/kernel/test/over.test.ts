@@ -3,7 +3,7 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { readFileSync } from 'node:fs';
 import { resolve } from 'node:path';
-import { YUV420, YUV444, type PixelFormat } from '@glimbo/core/codecs/pixels';
+import { YUV420, YUV444, type PixelFormat } from '@glimbo/core/colour/pixels';
 import { dot, IDENTITY, rotationOf, type Matrix3 } from '@glimbo/core/geometry/rotation';
 import { directionOf } from '@glimbo/core/geometry/sphere';
 import { DEFAULT_VIEW, directionAt, pixelOf, type Camera, type View } from '@glimbo/core/lens/view';

@@ -2,7 +2,7 @@
 import { expect, test } from '@jest/globals';
 import { readFileSync } from 'node:fs';
 import { resolve } from 'node:path';
-import { YUV420 } from '@glimbo/core/codecs/pixels';
+import { YUV420 } from '@glimbo/core/colour/pixels';
 import { apply, IDENTITY } from '@glimbo/core/geometry/rotation';
 import { directionOf } from '@glimbo/core/geometry/sphere';
 import { codesOfColour } from '@glimbo/core/look/patch';

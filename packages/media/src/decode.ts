@@ -1,5 +1,5 @@
 /** Decoding pictures of recordings: one by itself, or a stream of them into a pipe. */
-import { frameBytes, YUV420 } from '@glimbo/core/codecs/pixels';
+import { frameBytes, YUV420 } from '@glimbo/core/colour/pixels';
 import { frameAt } from '@glimbo/core/plan/still-plan';
 import { MediaError, output } from './ffmpeg.js';
 import type { MediaFacts } from './probe.js';

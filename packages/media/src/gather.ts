@@ -5,7 +5,7 @@
 import { copyFile, mkdir, readdir, rename, rm, writeFile } from 'node:fs/promises';
 import type { ChildProcess } from 'node:child_process';
 import { join } from 'node:path';
-import { YUV420 } from '@glimbo/core/codecs/pixels';
+import { YUV420 } from '@glimbo/core/colour/pixels';
 import { laidFlatPlan } from '@glimbo/core/plan/laid-flat';
 import { HEARD_RATE } from '@glimbo/core/sound/onsets';
 import { needsStitching, type Source } from '@glimbo/core/stitch/source';

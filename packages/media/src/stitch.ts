@@ -1,7 +1,7 @@
 /** Looking at recordings before they are stitched: what their picture shows, how their lenses lie, what the seam meets. */
 import { basename } from 'node:path';
 import { calibrate, type Calibration } from '@glimbo/core/stitch/calibrate';
-import { frameBytes, YUV420 } from '@glimbo/core/codecs/pixels';
+import { frameBytes, YUV420 } from '@glimbo/core/colour/pixels';
 import { pictureOf } from '@glimbo/core/stitch/overlap';
 import { recognise } from '@glimbo/core/stitch/recognise';
 import { housed, twoLenses, type Source, type TwoLenses } from '@glimbo/core/stitch/source';

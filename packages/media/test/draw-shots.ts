@@ -1,5 +1,5 @@
 /** Stills of pictures that are there already, as most tests draw them. */
-import { YUV420 } from '@glimbo/core/codecs/pixels';
+import { YUV420 } from '@glimbo/core/colour/pixels';
 import type { PlanFootage } from '@glimbo/core/plan/footage';
 import { planned, wholeLayer, type FramePlan } from '@glimbo/core/plan/plan';
 import type { Shot } from '@glimbo/core/plan/shot';

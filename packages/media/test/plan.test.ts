@@ -5,7 +5,7 @@ import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
-import { frameBytes, YUV420 } from '@glimbo/core/codecs/pixels';
+import { frameBytes, YUV420 } from '@glimbo/core/colour/pixels';
 import { IDENTITY } from '@glimbo/core/geometry/rotation';
 import { DEFAULT_VIEW } from '@glimbo/core/lens/view';
 import { NEUTRAL } from '@glimbo/core/look/settings';

@@ -4,7 +4,7 @@ import { execFileSync } from 'node:child_process';
 import { join, resolve } from 'node:path';
 import { newTake, type Take } from '@glimbo/core/take/take';
 import type { View } from '@glimbo/core/lens/view';
-import { frameBytes, YUV420 } from '@glimbo/core/codecs/pixels';
+import { frameBytes, YUV420 } from '@glimbo/core/colour/pixels';
 import { drawTake } from './draw-shots.js';
 
 // It waits for ffmpeg, on any machine.

@@ -1,6 +1,6 @@
 /** Before and after in one picture: where each of them stands, and what it sees. */
 import { correctionOf } from '../take/correction.js';
-import type { Comparison } from '../take/clip.js';
+import type { Comparison } from '../export/settings.js';
 import { asFilmed } from '../take/framing.js';
 import type { Take } from '../take/take.js';
 import type { PlanFootage } from './footage.js';

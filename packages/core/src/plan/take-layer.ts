@@ -5,7 +5,7 @@ import { treatmentAt } from '../look/treatment.js';
 import { pixelsOf } from '../lookouts/layout.js';
 import { hasOverlays, overlaysSaid, overTake } from '../overlay/over-take.js';
 import type { Materials } from '../overlay/svg.js';
-import type { Comparison } from '../take/clip.js';
+import type { Comparison } from '../export/settings.js';
 import { meteringOf } from '../take/metering.js';
 import type { Take } from '../take/take.js';
 import { compared } from './compared.js';

@@ -1,8 +1,8 @@
 /** Exporting a take as a clip. */
 import { rename, rm, stat } from 'node:fs/promises';
-import { codecFacts } from '@glimbo/core/codecs/codecs';
+import { codecFacts } from '@glimbo/core/export/codecs';
 import { clipPlan } from '@glimbo/core/plan/clip-plan';
-import type { ClipSettings } from '@glimbo/core/take/clip';
+import type { ClipSettings } from '@glimbo/core/export/settings';
 import { rangeProblem } from '@glimbo/core/take/range';
 import type { Take } from '@glimbo/core/take/take';
 import { decodedSource, QUIET } from '../decode.js';

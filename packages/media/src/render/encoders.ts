@@ -1,6 +1,7 @@
-/** What the encoder is told for each codec. A codec's facts (label, ending, pixels) stand in core/codecs. */
-import { codecFacts, type Codec } from '@glimbo/core/codecs/codecs';
-import type { ClipSettings } from '@glimbo/core/take/clip';
+/** What the encoder is told for each codec. A codec's facts (label, container, pixels) stand in core/export. */
+import { codecFacts, type Codec } from '@glimbo/core/export/codecs';
+import type { Container } from '@glimbo/core/export/containers';
+import type { ClipSettings } from '@glimbo/core/export/settings';
 import { BT709 } from '../ffmpeg.js';
 
 type Amount = Pick<ClipSettings, 'quality' | 'bitRate'>;
@@ -43,8 +44,16 @@ export const encoderArguments = ({ codec, ...amount }: Pick<ClipSettings, 'codec
 /** The sound encoder's arguments. */
 export const soundArguments = (codec: Codec): string[] => ENCODERS[codec].sound;
 
+/** How each container is written: ffmpeg's muxer and what it is told. */
+const MUXERS: Record<Container, string[]> = {
+  // Its index first, so that it plays before it is there as a whole.
+  mp4: ['-movflags', '+faststart', '-f', 'mp4'],
+  mov: ['-movflags', '+faststart', '-f', 'mov'],
+};
+
 /** What ends a command line that writes a clip: colour tags, container and file. */
 export const fileArguments = (codec: Codec, file: string): string[] => [
   ...BT709,
-  ...['-movflags', '+faststart', '-f', codecFacts(codec).ending, file],
+  ...MUXERS[codecFacts(codec).container],
+  file,
 ];

@@ -1,5 +1,5 @@
 /** Small pictures of the frames that are being written, so that whoever waits sees what is made. */
-import type { PixelFormat } from '@glimbo/core/codecs/pixels';
+import type { PixelFormat } from '@glimbo/core/colour/pixels';
 import { output, TO_JPEG } from '../ffmpeg.js';
 
 /** Milliseconds from one picture to the next: rarely enough to cost next to nothing. */

@@ -7,7 +7,7 @@ import { constants } from 'node:fs';
 import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
-import type { PixelFormat } from '@glimbo/core/codecs/pixels';
+import type { PixelFormat } from '@glimbo/core/colour/pixels';
 import type { FramePlan } from '@glimbo/core/plan/plan';
 import { engineFolder, finished, MediaError, onAbort, start } from '../ffmpeg.js';
 import { removeTemporary, temporaryFolder } from '../temporary.js';

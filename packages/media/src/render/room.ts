@@ -1,7 +1,7 @@
 /** Memory, module and counters for the frames of a plan. */
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { PixelFormat } from '@glimbo/core/codecs/pixels';
+import type { PixelFormat } from '@glimbo/core/colour/pixels';
 import { createMemory, Kernel } from '@glimbo/kernel';
 import { planMemory, type MemoryPlan } from '@glimbo/kernel/memory';
 import { engineFolder } from '../ffmpeg.js';

@@ -1,7 +1,7 @@
 /** The sources of a plan over time: each is open from shortly before its first use to its last, and then gives its place away. */
 import { constants, openSync, closeSync } from 'node:fs';
 import { join } from 'node:path';
-import type { PixelFormat } from '@glimbo/core/codecs/pixels';
+import type { PixelFormat } from '@glimbo/core/colour/pixels';
 import type { PlanSource } from '@glimbo/core/plan/shot';
 import { rowsOfBand } from '@glimbo/core/plan/rows';
 import { finished, start } from '../ffmpeg.js';

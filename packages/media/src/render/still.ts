@@ -1,6 +1,6 @@
 /** Plans of one frame as pictures, carried out by the same engine as clips. */
 import { rename, writeFile } from 'node:fs/promises';
-import { YUV420, YUV444 } from '@glimbo/core/codecs/pixels';
+import { YUV420, YUV444 } from '@glimbo/core/colour/pixels';
 import { toRgb } from '@glimbo/core/colour/convert';
 import type { FramePlan } from '@glimbo/core/plan/plan';
 import { frameAt, spherePlan, stillPlan } from '@glimbo/core/plan/still-plan';

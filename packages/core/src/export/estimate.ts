@@ -1,6 +1,6 @@
 /** How large a clip will be, and learning that from the clips that were made. */
-import { codecFacts, type Codec } from '../codecs/codecs.js';
-import type { ClipSettings } from './clip.js';
+import { codecFacts, type Codec } from './codecs.js';
+import type { ClipSettings } from './settings.js';
 
 /**
  * A guess at a clip's size in bytes. With a bit rate it is nearly exact; with a quality it comes from the codec's bits per

@@ -1,9 +1,9 @@
 /** What somebody chooses at the Export station, and the clip settings that come of it. */
-import { codecFacts, DEFAULT_QUALITY, type Codec } from '../codecs/codecs.js';
-import { sizeWithBefore, type ClipSettings, type Comparison } from './clip.js';
+import { codecFacts, DEFAULT_QUALITY, type Codec } from './codecs.js';
+import { sizeWithBefore, type ClipSettings, type Comparison } from './settings.js';
 import { estimateSize, ratioKey, type SizeRatios } from './estimate.js';
-import { sizeIn } from './formats.js';
-import type { Take } from './take.js';
+import { sizeIn } from '../take/formats.js';
+import type { Take } from '../take/take.js';
 
 export interface ClipChoice {
   /** The whole sphere instead of the take's view. */

@@ -1,5 +1,5 @@
 /** What an exported clip is to be like. */
-import type { Codec } from '../codecs/codecs.js';
+import type { Codec } from './codecs.js';
 
 /** Side by side, one over the other, or before small in a corner of after. */
 export const COMPARISONS = ['beside', 'over', 'inset'] as const;
