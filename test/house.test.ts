@@ -15,6 +15,11 @@ test('the drawing shows every way from room to room, and no other', () => {
   expect([...drawn].sort()).toEqual([...ways].sort());
 });
 
+test('no two rooms lead to each other', () => {
+  const both = [...ways].filter((way) => ways.has(way.split(' --> ').reverse().join(' --> ')));
+  expect(both).toEqual([]);
+});
+
 /** What may be imported from where: each floor stands on those after it. */
 const FLOORS = [['app'], ['app/routes'], ['app/studio', 'app/library'], ['app/preview', 'app/ui'], ['app/model']];
 
@@ -25,7 +30,7 @@ test('the interface knows nothing of the server, and its floors lead downwards',
       .filter((to) => {
         const [a, b] = [floorOf(roomOf(from)), floorOf(roomOf(to))];
         const across = a === b && roomOf(from) !== roomOf(to);
-        const server = /^app\/(db|server|jobs)$/.test(roomOf(to));
+        const server = /^app\/(db|server|jobs|queue|gathering)$/.test(roomOf(to));
         return a > 1 && (server || (b >= 0 && b < a) || across);
       })
       .map((to) => `${from} imports ${to}`),

@@ -4,8 +4,8 @@ import { basename, extname, join } from 'node:path';
 import type { CopyItem } from '@glimbo/cli/task';
 import { findFootageByFile } from '~/db/footage';
 import { config } from '~/base/config';
-import { enter, examine } from '~/server/gathering';
-import type { JobKind } from './kind';
+import { enter, examine } from '~/gathering/gathering';
+import type { JobKind } from '~/queue/kind';
 import { copyParams, recordingsToCopy } from './params';
 
 /** Where the copies of a recording's files go, its companion's last: beside the first, and named as companions are. */

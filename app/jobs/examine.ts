@@ -2,8 +2,8 @@
 import type { Examined } from '@glimbo/cli/task';
 import { findFootageByFile, knownFingerprints } from '~/db/footage';
 import { updateJob } from '~/db/jobs';
-import { takeInPlace } from '~/server/gathering';
-import type { JobKind } from './kind';
+import { takeInPlace } from '~/gathering/gathering';
+import type { JobKind } from '~/queue/kind';
 import { examineParams } from './params';
 import type { ExamineResult, GatherResult } from '~/model/gathering';
 import type { Job } from '~/model/job';

@@ -10,7 +10,7 @@ import type { ClipReport } from '@glimbo/media/render/clip';
 import { findFootage, recordingOf, twinOf } from '~/db/footage';
 import { learnSize } from '~/db/sizes';
 import { config } from '~/base/config';
-import type { JobKind } from './kind';
+import type { JobKind } from '~/queue/kind';
 import { exportParams, exportSettings } from './params';
 import type { Footage } from '~/model/footage';
 import type { Job } from '~/model/job';

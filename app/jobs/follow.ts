@@ -6,7 +6,7 @@ import { findFootage, sourceOf } from '~/db/footage';
 import { findSubject, followed, orderOf } from '~/db/subjects';
 import { config } from '~/base/config';
 import { subjectFile, subjectPicture } from '~/model/subject';
-import type { JobKind } from './kind';
+import type { JobKind } from '~/queue/kind';
 import { followParams } from './params';
 
 /** Where a subject that is being followed is, as far as that is known. */

@@ -7,7 +7,7 @@ import type { Gathered } from '@glimbo/media/gather';
 import { findFootage, forgetGrown, recordingOf, setGathered, setGrown } from '~/db/footage';
 import { readSettings } from '~/db/settings';
 import { config } from '~/base/config';
-import type { JobKind } from './kind';
+import type { JobKind } from '~/queue/kind';
 
 export const gatherKind: JobKind = {
   lane: 'compute',

@@ -2,10 +2,10 @@
 import { findFootage } from '~/db/footage';
 import { unfinishedJobs, WHEN_IDLE } from '~/db/jobs';
 import { readSettings } from '~/db/settings';
-import { sidecarOf } from '~/server/sidecar';
+import { sidecarOf } from '~/gathering/sidecar';
 import { log } from '~/base/log';
-import { onJob } from './events';
-import { queue } from './queue';
+import { onJob } from '~/queue/events';
+import { queue } from '~/queue/queue';
 
 /** Has a footage analysed when nothing else waits, unless it was or will be. */
 async function analyseLater(footageId: string) {

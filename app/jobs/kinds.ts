@@ -7,7 +7,7 @@ import { copyKind } from './copy';
 import { examineKind } from './examine';
 import { exportKind } from './export';
 import { gatherKind } from './gather';
-import type { JobKind } from './kind';
+import type { JobKind } from '~/queue/kind';
 import { followKind } from './follow';
 import { sketchKind } from './sketch';
 import { motionKind } from './motion';

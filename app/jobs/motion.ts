@@ -5,8 +5,8 @@ import type { AnalysisReport } from '@glimbo/cli/task';
 import { replaceAnalysis } from '~/db/analyses';
 import { findFootage } from '~/db/footage';
 import { config } from '~/base/config';
-import { sidecarOf } from '~/server/sidecar';
-import type { JobKind } from './kind';
+import { sidecarOf } from '~/gathering/sidecar';
+import type { JobKind } from '~/queue/kind';
 import { motionParams } from './params';
 import type { Job } from '~/model/job';
 

@@ -9,8 +9,8 @@ import { listSubjects } from '~/db/subjects';
 import { config } from '~/base/config';
 import { isWhole, type Footage } from '~/model/footage';
 import { subjectFile } from '~/model/subject';
-import { startTake } from '~/server/gathering';
-import type { JobKind } from './kind';
+import { startTake } from '~/gathering/start-take';
+import type { JobKind } from '~/queue/kind';
 import { sketchParams } from './params';
 
 export const sketchKind: JobKind = {

@@ -1,6 +1,6 @@
 /** Looks at one recording on a card; asked for by its tile, so that the page does not wait for all of them. */
 import type { LoaderFunctionArgs } from 'react-router';
-import { lookAt } from '~/server/card';
+import { lookAt } from '~/gathering/card';
 
 export async function loader({ request }: LoaderFunctionArgs) {
   const query = new URL(request.url).searchParams;

@@ -2,7 +2,7 @@
 import { data, useLoaderData, type ActionFunctionArgs, type LoaderFunctionArgs } from 'react-router';
 import { jobsOf } from '~/db/jobs';
 import { CardView } from '~/library/CardView';
-import { cardState, copyFromCard, ejectCard, insertCard } from '~/server/card';
+import { cardState, copyFromCard, ejectCard, insertCard } from '~/gathering/card';
 import { handled, readForm, Refusal } from '~/server/answer';
 import { PageHeader } from '~/ui/Header';
 

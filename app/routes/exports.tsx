@@ -8,7 +8,7 @@ import type { Take } from '@glimbo/core/take/take';
 import { readClipSettings } from '@glimbo/core/export/validate-settings';
 import { jobsOf, SHOWN } from '~/db/jobs';
 import { presentTake } from '~/db/takes';
-import { queue } from '~/jobs/queue';
+import { queue } from '~/queue/queue';
 import { handled, readForm, Refusal } from '~/server/answer';
 import { bytes, clock, left, rateText } from '~/ui/format';
 import { PageHeader } from '~/ui/Header';

@@ -1,7 +1,7 @@
 /** Asking for first cuts: a Sketch of each of some footages, as takes. */
 import { aspectRatio } from '@glimbo/core/lens/format';
 import { SketchParams } from '~/jobs/params';
-import { queue } from '~/jobs/queue';
+import { queue } from '~/queue/queue';
 import { answered, readBody, Refusal } from '~/server/answer';
 
 export const action = answered(async ({ request }) => {

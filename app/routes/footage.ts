@@ -4,7 +4,7 @@ import { readShape } from '@glimbo/core/boundary/shape';
 import { setIn, setOut } from '@glimbo/core/take/range';
 import { changeRemarks, findFootage, remark } from '~/db/footage';
 import { answered, readJson, Refusal } from '~/server/answer';
-import { startTake } from '~/server/gathering';
+import { startTake } from '~/gathering/start-take';
 import { relinkOriginal } from '~/server/upkeep';
 
 const GONE = 'That footage is gone from the Library.';

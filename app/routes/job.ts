@@ -1,7 +1,7 @@
 /** One job: cancelling it, doing it again, removing it; and what it has found. */
 import type { LoaderFunctionArgs } from 'react-router';
 import { findJob } from '~/db/jobs';
-import { queue } from '~/jobs/queue';
+import { queue } from '~/queue/queue';
 import { answered, readForm, Refusal } from '~/server/answer';
 
 const GONE = 'That work is not known any more.';

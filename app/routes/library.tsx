@@ -3,11 +3,11 @@ import { useLoaderData, type ActionFunctionArgs, type LoaderFunctionArgs } from 
 import { findFootage } from '~/db/footage';
 import { workForLibrary } from '~/db/jobs';
 import { listTakes, listProjects } from '~/db/takes';
-import { queue } from '~/jobs/queue';
+import { queue } from '~/queue/queue';
 import { AddFootage } from '~/library/AddFootage';
 import { FootageList } from '~/library/FootageList';
 import { Projects } from '~/library/Projects';
-import { unfinishedUploads } from '~/server/gathering';
+import { unfinishedUploads } from '~/gathering/gathering';
 import { handled, readForm, Refusal } from '~/server/answer';
 import { libraryFootage } from '~/server/library';
 import { deletedBefore, missingOriginals, purge } from '~/server/upkeep';

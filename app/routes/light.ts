@@ -2,7 +2,7 @@
 import { readFile } from 'node:fs/promises';
 import type { LoaderFunctionArgs } from 'react-router';
 import { findFootage, recordingOf } from '~/db/footage';
-import { ask } from '~/jobs/ask';
+import { ask } from '~/queue/ask';
 import { isWhole } from '~/model/footage';
 import { told } from '~/server/answer';
 

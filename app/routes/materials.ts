@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { LARGEST_PICTURE } from '@glimbo/core/overlay/picture-size';
 import { MediaError } from '@glimbo/media/ffmpeg';
 import { LONGEST_LUT } from '@glimbo/media/materials';
-import { ask } from '~/jobs/ask';
+import { ask } from '~/queue/ask';
 import { config } from '~/base/config';
 import { answered, Refusal } from '~/server/answer';
 

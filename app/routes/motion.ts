@@ -13,9 +13,9 @@ import { writeWhole } from '@glimbo/media/write-whole';
 import { replaceAnalysis } from '~/db/analyses';
 import { findFootage } from '~/db/footage';
 import { unfinishedJobs } from '~/db/jobs';
-import { queue } from '~/jobs/queue';
+import { queue } from '~/queue/queue';
 import { config } from '~/base/config';
-import { handedIn } from '~/server/sidecar';
+import { handedIn } from '~/gathering/sidecar';
 import { isWhole } from '~/model/footage';
 import { SIDECAR_USES } from '~/model/sidecar';
 

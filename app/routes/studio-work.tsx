@@ -9,7 +9,7 @@ import { listSubjects } from '~/db/subjects';
 import { findTakeRecord } from '~/db/takes';
 import type { JobEvent } from '~/model/job';
 import type { StudioWork } from '~/model/studio';
-import { sidecarOf } from '~/server/sidecar';
+import { sidecarOf } from '~/gathering/sidecar';
 import type { StudioOpened } from '~/studio/opened';
 import { Studio } from '~/studio/Studio';
 import { useStudioStore } from '~/studio/state/store';

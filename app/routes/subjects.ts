@@ -17,7 +17,7 @@ import { unit, vec3 } from '@glimbo/core/geometry/rotation';
 import type { FollowKey } from '@glimbo/media/follow';
 import { findFootage } from '~/db/footage';
 import { addSubject, changeSubject, correctSubject, findSubject, subjectIds } from '~/db/subjects';
-import { queue } from '~/jobs/queue';
+import { queue } from '~/queue/queue';
 import { isWhole } from '~/model/footage';
 import { TINTS, type Tint } from '~/model/subject';
 import { answered, readBody, Refusal } from '~/server/answer';

@@ -14,7 +14,7 @@ import { readRecording } from '@glimbo/media/recording';
 import { addFootage, findFootageByFile } from '~/db/footage';
 import { addJob } from '~/db/jobs';
 import { addTake, projectNamed } from '~/db/takes';
-import { demoCard } from './card';
+import { demoCard } from '~/gathering/card';
 import { config } from '../base/config';
 import type { SidecarUse } from '~/model/sidecar';
 

@@ -1,6 +1,6 @@
 /** Progress of jobs as server-sent events. */
 import type { Request, Response } from 'express';
-import { onJob } from '~/jobs/events';
+import { onJob } from '~/queue/events';
 import type { JobEvent } from '~/model/job';
 
 export function eventStream(request: Request, response: Response) {

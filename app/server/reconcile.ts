@@ -14,12 +14,12 @@ import { subjectFile, subjectPicture } from '~/model/subject';
 import { companionCopy, copiesOf } from '~/jobs/copy';
 import { exportFile } from '~/jobs/export';
 import { recordingsToCopy } from '~/jobs/params';
-import { queue } from '~/jobs/queue';
+import { queue } from '~/queue/queue';
 import { config } from '../base/config';
 import { isFile } from '../base/files';
 import { ID, setAside } from './data-folder';
-import { moveIn } from './gathering';
-import { handedIn } from './sidecar';
+import { moveIn } from '~/gathering/gathering';
+import { handedIn } from '~/gathering/sidecar';
 
 type Folder = 'originals' | 'footage' | 'exports' | 'motions' | 'subjects' | 'takes';
 const FOLDERS: Folder[] = ['originals', 'footage', 'exports', 'motions', 'subjects', 'takes'];

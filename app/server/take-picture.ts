@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { sizeIn } from '@glimbo/core/take/formats';
 import { findFootage, recordingOf, twinFootage } from '~/db/footage';
 import { findTakeRecord, presentTake } from '~/db/takes';
-import { ask } from '~/jobs/ask';
+import { ask } from '~/queue/ask';
 import { isWhole } from '~/model/footage';
 import { config } from '../base/config';
 

@@ -10,11 +10,11 @@ import { readDue, writeDue } from '~/db/due';
 import { deletedTakes, purgeTakes } from '~/db/takes';
 import { subjectFile, subjectPicture } from '~/model/subject';
 import { companionCopy } from '~/jobs/copy';
-import { queue } from '~/jobs/queue';
+import { queue } from '~/queue/queue';
 import { config } from '../base/config';
 import { isFile } from '../base/files';
-import { allowedPath } from './gathering';
-import { handedIn } from './sidecar';
+import { allowedPath } from '~/gathering/gathering';
+import { handedIn } from '~/gathering/sidecar';
 import type { Footage } from '~/model/footage';
 
 const DAY = 24 * 3600e3;

@@ -15,7 +15,8 @@ const takes = await import('../db/takes');
 const jobs = await import('../db/jobs');
 const { reconcile, unowned } = await import('../server/reconcile');
 const { clearTemporary } = await import('../server/data-folder');
-const gathering = await import('../server/gathering');
+const gathering = await import('../gathering/gathering');
+const { startTake } = await import('../gathering/start-take');
 const { exportFile } = await import('../jobs/export');
 const { replaceAnalysis } = await import('../db/analyses');
 const { learnSize, sizeRatios } = await import('../db/sizes');
@@ -181,7 +182,7 @@ describe('saves', () => {
 test('new takes of one footage are numbered', async () => {
   const id = await addFootage({ name: 'Halt' });
   const names: string[] = [];
-  for (let i = 0; i < 3; i++) names.push((await takes.findTake((await gathering.startTake(id))!))!.record.name);
+  for (let i = 0; i < 3; i++) names.push((await takes.findTake((await startTake(id))!))!.record.name);
   expect(names).toEqual(['Halt, take 1', 'Halt, take 2', 'Halt, take 3']);
 });
 

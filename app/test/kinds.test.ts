@@ -11,17 +11,18 @@ const { db, config, end } = await openWorld();
 const footageRows = await import('../db/footage');
 const jobs = await import('../db/jobs');
 const { KINDS } = await import('../jobs/kinds');
-const { handIn, queue } = await import('../jobs/queue');
-const { RowQueue } = await import('../jobs/row-queue');
+const { handIn, queue } = await import('../queue/queue');
+const { RowQueue } = await import('../queue/row-queue');
 handIn(new RowQueue(KINDS));
 const { copiesOf } = await import('../jobs/copy');
-const { ask } = await import('../jobs/ask');
+const { ask } = await import('../queue/ask');
 const { deletedBefore, purge, purgeDue, missingOriginals } = await import('../server/upkeep');
 const { unowned } = await import('../server/reconcile');
 const { newStill } = await import('../server/stills');
-const { startTake, takeInPlace } = await import('../server/gathering');
+const { takeInPlace } = await import('../gathering/gathering');
+const { startTake } = await import('../gathering/start-take');
 const { findTakeRecord, listTakes, setTakeDeleted } = await import('../db/takes');
-const { handedIn, sidecarOf } = await import('../server/sidecar');
+const { handedIn, sidecarOf } = await import('../gathering/sidecar');
 const { isWhole, proxyFile, reachOf } = await import('../model/footage');
 
 // Started and stopped: what is put into the queue here stays there.

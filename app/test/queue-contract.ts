@@ -4,7 +4,7 @@
  */
 import { expect, test } from '@jest/globals';
 import { existsSync } from 'node:fs';
-import type { Queue } from '~/jobs/queue';
+import type { Queue } from '../queue/queue';
 import { until } from './world';
 
 export interface Contract {

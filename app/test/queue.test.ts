@@ -13,10 +13,10 @@ const { db, config, end } = await openWorld();
 const { addFootage, findFootage } = await import('../db/footage');
 const jobs = await import('../db/jobs');
 const { KINDS } = await import('../jobs/kinds');
-const { handIn, queue } = await import('../jobs/queue');
-const { RowQueue } = await import('../jobs/row-queue');
+const { handIn, queue } = await import('../queue/queue');
+const { RowQueue } = await import('../queue/row-queue');
 handIn(new RowQueue(KINDS));
-const { onJob } = await import('../jobs/events');
+const { onJob } = await import('../queue/events');
 const { startIdleWork } = await import('../jobs/idle');
 const { exportFile } = await import('../jobs/export');
 const { changeSettings } = await import('../db/settings');
@@ -252,7 +252,7 @@ test('a job that another worker took over is theirs: what comes of it here chang
 test('new footage is analysed by itself when nothing else waits, unless that is switched off', async () => {
   await db('jobs').delete();
   const stop = startIdleWork();
-  const { announce } = await import('../jobs/events');
+  const { announce } = await import('../queue/events');
   const gathered = async (footageId: string) =>
     announce({
       ...(await jobs.findJob(await jobs.addJob({ kind: 'gather', params: {}, footageId, takeId: null })))!,
@@ -279,7 +279,7 @@ test('everything of a footage is cancelled with it', async () => {
 });
 
 test('what somebody waits for is given up after a while, and others get their turn', async () => {
-  const { ask } = await import('../jobs/ask');
+  const { ask } = await import('../queue/ask');
   const task = (behave: string) => ({ kind: 'light', behave, recording: {} }) as never;
   const stuck = [1, 2].map(() => ask(task('hangs'), undefined, 400));
   const next = ask(task('well'), undefined, 10_000);

@@ -12,8 +12,8 @@ import { MediaError, output } from '@glimbo/media/ffmpeg';
 import { probe } from '@glimbo/media/probe';
 import { pictureInput, readRecording } from '@glimbo/media/recording';
 import { findFootageByContent } from '~/db/footage';
-import { queue } from '~/jobs/queue';
-import { config } from '../base/config';
+import { queue } from '~/queue/queue';
+import { config } from '~/base/config';
 import { allowedPath, stem } from './gathering';
 import type { CardLook, CardState } from '~/model/card';
 

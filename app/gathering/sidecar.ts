@@ -1,7 +1,7 @@
 /** The motion sidecar of a footage: handed in, or lying beside its original. */
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
-import { config } from '../base/config';
+import { config } from '~/base/config';
 import type { Footage } from '~/model/footage';
 
 /** Where a sidecar that was handed in is kept. */

@@ -3,19 +3,16 @@ import { constants } from 'node:fs';
 import { access, readdir, readFile, realpath, rename, rm, stat } from 'node:fs/promises';
 import { basename, extname, join, sep } from 'node:path';
 import type { Examined } from '@glimbo/cli/task';
-import { numbered, unique } from '@glimbo/core/gather/names';
 import { groupRecordings, partnerNames } from '@glimbo/core/gather/recordings';
-import { newTake, type Take } from '@glimbo/core/take/take';
 import type { Source } from '@glimbo/core/stitch/source';
 import { listVideos } from '@glimbo/media/card';
 import { calledBy, lookAtFiles, markOf, type Look } from '@glimbo/media/examine';
 import { MediaError } from '@glimbo/media/ffmpeg';
-import { addFootage, findFootage, findFootageByContent, findFootageByFile, purgeFootage, remark } from '~/db/footage';
-import { addTake, projectNamed, takeNames } from '~/db/takes';
-import { ask, PairQuestion } from '~/jobs/ask';
-import { queue } from '~/jobs/queue';
-import { config } from '../base/config';
-import { isFile } from '../base/files';
+import { addFootage, findFootageByContent, findFootageByFile, purgeFootage, remark } from '~/db/footage';
+import { ask, PairQuestion } from '~/queue/ask';
+import { queue } from '~/queue/queue';
+import { config } from '~/base/config';
+import { isFile } from '~/base/files';
 import type { GatherResult, PairChoice, PathResult, Unfinished } from '~/model/gathering';
 
 export interface Wish {
@@ -230,34 +227,4 @@ export async function enter(files: string[], wish: Wish, inPlace: boolean, found
   const footageId = await add(files, wish, inPlace, found);
   await queue().add({ kind: 'gather', params: {}, footageId, takeId: null });
   return { footageId, name: wish.name };
-}
-
-/** Starts a new take of a footage; gives its id, or null when the footage is gone. */
-export async function startTake(
-  footageId: string,
-  {
-    name,
-    madeBy,
-    range,
-    path,
-    frame,
-  }: { name?: string; madeBy?: string } & Partial<Pick<Take, 'range' | 'path' | 'frame'>> = {},
-): Promise<string | null> {
-  const footage = await findFootage(footageId);
-  if (!footage) return null;
-  const projectId = await projectNamed('First project');
-  const document = newTake(basename(footage.file), footage.facts.duration);
-  const taken = await takeNames(footageId);
-  return addTake({
-    projectId,
-    footageId,
-    madeBy,
-    name: name ? unique(name, taken) : numbered(`${footage.name}, take`, taken),
-    document: {
-      ...document,
-      range: range ?? document.range,
-      path: path ?? document.path,
-      frame: frame ?? document.frame,
-    },
-  });
 }
