@@ -38,6 +38,7 @@ export const copyKind: JobKind = {
     await Promise.all(copiesOf(item).map((f) => rm(f, { force: true })));
     return 'problem' in result ? result.problem : null;
   },
+  owns: (job) => recordingsToCopy(job).flatMap((item) => copiesOf(item).flatMap((file) => [file, `${file}.part`])),
   /** Copies that belong to no footage go with the job, unless it goes on: the card still has what they were made of. */
   async clean(job, why) {
     for (const item of recordingsToCopy(job)) {

@@ -13,7 +13,7 @@ import { config } from '~/base/config';
 import type { JobKind } from '~/queue/kind';
 import { exportParams, exportSettings } from './params';
 import type { Footage } from '~/model/footage';
-import type { Job } from '~/model/job';
+import { isOpen, type Job } from '~/model/job';
 
 /** Where an export lies. */
 export const exportFile = (job: Job) => {
@@ -54,5 +54,7 @@ export const exportKind: JobKind = {
     await rm(`${exportFile(job)}.part`, { force: true });
     for (const file of [exportPicture(job.id), `${exportPicture(job.id)}.part`]) await rm(file, { force: true });
   },
+  owns: (job) => [exportFile(job), ...(isOpen(job) ? [`${exportFile(job)}.part`, exportPicture(job.id)] : [])],
+  lasting: true,
   remove: (job) => rm(exportFile(job), { force: true }),
 };

@@ -37,6 +37,7 @@ export const followKind: JobKind = {
     const footage = await findFootage(job.footageId!);
     if (footage) await followed(followParams(job).subject, seenAs(footage.fingerprint, await sourceOf(footage.id)));
   },
+  owns: ({ id }) => [growingTrack(id)],
   async clean({ id }) {
     for (const file of [growingTrack(id), `${growingTrack(id)}.new`]) await rm(file, { force: true });
   },

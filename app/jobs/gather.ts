@@ -34,6 +34,7 @@ export const gatherKind: JobKind = {
     const { source: _, ...rest } = done as Gathered;
     return rest;
   },
+  owns: ({ footageId }) => [join(config.footage, `${footageId}.part`)],
   async clean({ footageId }, why) {
     // What is there so far is shown meanwhile, and gone on with.
     if (why === 'again') return;

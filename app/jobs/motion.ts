@@ -40,6 +40,7 @@ export const motionKind: JobKind = {
     });
     if (before) await rm(join(config.motions, before), { force: true });
   },
+  owns: (job) => [fileOf(job), `${fileOf(job)}.part`].map((name) => join(config.motions, name)),
   async clean(job, why) {
     const file = join(config.motions, fileOf(job));
     await rm(`${file}.part`, { force: true });

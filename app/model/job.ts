@@ -41,3 +41,6 @@ export interface JobEvent {
   /** How many recordings have been found so far. */
   found?: number;
 }
+
+/** Whether a job waits or runs. */
+export const isOpen = ({ state }: Pick<Job, 'state'>): boolean => state === 'queued' || state === 'running';

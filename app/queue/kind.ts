@@ -20,6 +20,10 @@ export interface JobKind {
   result?(done: unknown): object | null;
   /** Removes what is half done or not needed any more. Called before a job's end is written down, and after a crash. */
   clean(job: Job, why: Why): Promise<void>;
+  /** Paths in the data folder that belong to a job, whether they are there or not. */
+  owns?(job: Job): string[];
+  /** Whether something belongs to a job still when it has ended. */
+  lasting?: true;
   /** Removes what belongs to a job that is removed. */
   remove?(job: Job): Promise<void>;
 }

@@ -4,16 +4,16 @@
  * they are; whatever else nothing here knows is set aside, never deleted.
  */
 import { readdir, rename, rm, stat, writeFile } from 'node:fs/promises';
-import { basename, extname, join } from 'node:path';
+import { basename, dirname, extname, join } from 'node:path';
 import { analysisFiles } from '~/db/analyses';
 import { footageFiles } from '~/db/footage';
 import { allJobs, latestJobs, unfinishedJobs } from '~/db/jobs';
 import { subjectIds } from '~/db/subjects';
 import { listAllTakes } from '~/db/takes';
+import type { JobKindName } from '~/model/job';
 import { subjectFile, subjectPicture } from '~/model/subject';
-import { companionCopy, copiesOf } from '~/jobs/copy';
-import { exportFile } from '~/jobs/export';
-import { recordingsToCopy } from '~/jobs/params';
+import { companionCopy } from '~/jobs/copy';
+import { KINDS } from '~/jobs/kinds';
 import { queue } from '~/queue/queue';
 import { config } from '../base/config';
 import { isFile } from '../base/files';
@@ -28,31 +28,24 @@ const PASSING = new RegExp(`^(${ID}(-\\d+)?(\\.[\\w.]+)?\\.part|${ID}\\.now\\.jp
 
 /** Files and folders in the data folder that no footage, take or job has. */
 export async function unowned(): Promise<{ folder: Folder; name: string }[]> {
-  const [footage, analyses, exported, open, takes, subjects] = await Promise.all([
+  const lasting = Object.entries(KINDS).filter(([, kind]) => kind.lasting);
+  const [footage, analyses, jobs, takes, subjects] = await Promise.all([
     footageFiles(),
     analysisFiles(),
-    allJobs('export'),
-    unfinishedJobs(),
+    Promise.all([unfinishedJobs(), ...lasting.map(([name]) => allJobs(name as JobKindName))]),
     listAllTakes(),
     subjectIds(),
   ]);
   const owned: Record<Folder, Set<string>> = {
     originals: new Set(footage.flatMap((f) => [...f.files, companionCopy(f.files[0]!)]).map((f) => basename(f))),
     footage: new Set(footage.map((f) => f.id)),
-    exports: new Set(exported.map((j) => basename(exportFile(j)))),
+    exports: new Set(),
     motions: new Set([...analyses, ...footage.map((f) => basename(handedIn(f.id)))]),
     subjects: new Set(subjects.flatMap((id) => [subjectFile({ id }), subjectPicture({ id })])),
     takes: new Set(takes.map((t) => `${t.id}-${t.revision}.png`)),
   };
-  for (const job of open) {
-    if (job.kind === 'copy')
-      for (const item of recordingsToCopy(job))
-        for (const file of copiesOf(item)) owned.originals.add(basename(file)).add(`${basename(file)}.part`);
-    if (job.kind === 'motion') owned.motions.add(`${job.id}.json`).add(`${job.id}.json.part`);
-    if (job.kind === 'export') owned.exports.add(`${basename(exportFile(job))}.part`).add(`${job.id}.now.jpg`);
-    if (job.kind === 'follow') owned.subjects.add(`${job.id}.part`);
-    if (job.kind === 'gather') owned.footage.add(`${job.footageId}.part`);
-  }
+  for (const job of jobs.flat())
+    for (const path of KINDS[job.kind].owns?.(job) ?? []) owned[basename(dirname(path)) as Folder].add(basename(path));
   const found: { folder: Folder; name: string }[] = [];
   for (const folder of FOLDERS)
     for (const name of await readdir(config[folder])) if (!owned[folder].has(name)) found.push({ folder, name });

@@ -17,13 +17,8 @@ const { findTake, listTakes } = await import('../db/takes');
 const { jobsOf } = await import('../db/jobs');
 const { readSettings } = await import('../db/settings');
 const { addressContext } = await import('../server/context');
-const { handIn } = await import('../queue/queue');
-const { RowQueue } = await import('../queue/row-queue');
-const { KINDS } = await import('../jobs/kinds');
 const { told, Refusal } = await import('../server/answer');
 const { DISK_FULL } = await import('../base/disk');
-// It does nothing: what was added waits.
-handIn(new RowQueue(KINDS));
 const { startTake } = await import('../gathering/start-take');
 const routes = {
   take: await import('../routes/take'),

@@ -66,6 +66,11 @@ export async function openWorld() {
   makeFolders();
   const { db, migrate } = await import('../db/database');
   await migrate();
+  const { handIn } = await import('../queue/queue');
+  const { RowQueue } = await import('../queue/row-queue');
+  const { KINDS } = await import('../jobs/kinds');
+  // Until it is started, what is added waits.
+  handIn(new RowQueue(KINDS));
   const end = async () => {
     await db.destroy();
     rmSync(root, { recursive: true, force: true });
