@@ -31,6 +31,12 @@ export class LookTexture {
     this.upload(this.image ?? NOTHING);
   }
 
+  bind() {
+    const { gl } = this;
+    gl.activeTexture(gl.TEXTURE0 + this.unit);
+    gl.bindTexture(gl.TEXTURE_3D, this.handle);
+  }
+
   fill(image: TableImage | null) {
     this.image = image;
     if (image && !this.gl.isContextLost()) this.upload(image);

@@ -37,6 +37,12 @@ export class PatchTexture {
     this.upload();
   }
 
+  bind() {
+    const { gl } = this;
+    gl.activeTexture(gl.TEXTURE0 + this.unit);
+    gl.bindTexture(gl.TEXTURE_2D, this.handle);
+  }
+
   private upload() {
     const { gl, image } = this;
     if (!image || gl.isContextLost()) return;

@@ -1,7 +1,7 @@
 /**
  * Draws the Frame with WebGL2. While things move it draws quickly and at a resolution that suits the machine, or the
- * one that was chosen; when they stand still it draws once more, exactly, as the export engine does. It can draw
- * several views side by side, and two pictures on both sides of a line.
+ * one that was chosen; when they stand still it draws once more, exactly, as the export engine does. What it draws is a
+ * scene of layers, which can show several views side by side, and two pictures on both sides of a line.
  */
 import { limbRadius } from '@glimbo/core/lens/projection';
 import { multiply, transpose } from '@glimbo/core/geometry/rotation';
@@ -9,11 +9,10 @@ import type { Detail } from '@glimbo/core/look/detail';
 import { cameraOf, type View } from '@glimbo/core/lens/view';
 import { DetailPasses } from './detail-passes';
 import { FloatTarget } from './float-target';
-import { LookTexture, type TableImage } from './look-texture';
+import { LayerDrawing } from './layer-drawing';
 import type { Box, Pane, Part, Place } from './panes';
-import { PatchTexture, type PatchImage } from './patch-texture';
 import { Program } from './program';
-import { SectorDrawing, type SectorShown } from './sector';
+import type { Scene, SceneLayer } from './scene';
 import { FINISH, FRAGMENT, VERTEX } from './shader';
 import { SAMPLERS, SphereTexture, type SphereImage } from './sphere-texture';
 
@@ -34,20 +33,19 @@ const STILL_AFTER = 160;
 /** Milliseconds before blur and detail are tried again while moving, after they took too long. */
 const TRY_AGAIN = 10_000;
 
+/** Where a view is drawn, and of which layer. */
+type LayerPlace = Place & { layer: LayerDrawing };
+
 export class PreviewRenderer {
   private readonly gl: WebGL2RenderingContext;
   private program!: Program;
   private finish!: Program;
-  private readonly look: LookTexture;
-  private readonly picture: SphereTexture;
+  private readonly layers = new Map<string, LayerDrawing>();
   private readonly second: SphereTexture;
   /** Called when the browser has taken the picture away, and when it is back. */
   onLost: (lost: boolean) => void = () => {};
   /** Where the second picture begins, as a share of the width; null without one. */
   private split: number | null = null;
-  private marking = false;
-  private readonly patch: PatchTexture;
-  private readonly sector: SectorDrawing;
   /** Share of the full resolution used while moving; found by itself unless it is fixed. */
   private share = 0.6;
   private fixed: number | null = null;
@@ -61,9 +59,8 @@ export class PreviewRenderer {
   /** What is drawn before it is finished, as codes. */
   private readonly codes: FloatTarget;
   private readonly passes: DetailPasses;
-  private detail: Detail | null = null;
   private stillTimer: ReturnType<typeof setTimeout> | undefined;
-  private wanted: { panes: Pane[]; before: { panes: Pane[]; until: number } | null } | null = null;
+  private scene: Scene | null = null;
 
   constructor(
     private readonly canvas: HTMLCanvasElement,
@@ -74,11 +71,8 @@ export class PreviewRenderer {
     this.gl = gl;
     this.codes = new FloatTarget(gl, UNITS.drawn, 'half');
     this.passes = new DetailPasses(gl);
-    this.look = new LookTexture(gl, UNITS.table);
-    this.patch = new PatchTexture(gl, UNITS.patchPicture);
-    this.sector = new SectorDrawing(gl, UNITS.twinSource);
     this.prepare();
-    [this.picture, this.second] = [new SphereTexture(gl), new SphereTexture(gl)];
+    this.second = new SphereTexture(gl);
     canvas.addEventListener('webglcontextlost', this.lost);
     canvas.addEventListener('webglcontextrestored', this.restored);
   }
@@ -107,10 +101,7 @@ export class PreviewRenderer {
     this.prepare();
     this.codes.forget();
     this.passes.forget();
-    this.look.restore();
-    this.patch.restore();
-    this.sector.restore();
-    this.picture.restore();
+    for (const layer of this.layers.values()) layer.restore();
     this.second.restore();
     this.onLost(false);
     this.schedule();
@@ -122,9 +113,16 @@ export class PreviewRenderer {
     this.schedule();
   }
 
-  /** Takes over a picture of the whole sphere. */
-  setPicture(picture: SphereImage) {
-    this.picture.fill(picture);
+  /** What the layers of scenes with an id are drawn with. */
+  layer(id: string): LayerDrawing {
+    let layer = this.layers.get(id);
+    if (!layer) this.layers.set(id, (layer = new LayerDrawing(this.gl, UNITS, () => this.schedule())));
+    return layer;
+  }
+
+  /** What is drawn from now on. */
+  show(scene: Scene) {
+    this.scene = scene;
     this.schedule();
   }
 
@@ -132,41 +130,6 @@ export class PreviewRenderer {
   setCurrent(current: boolean) {
     this.current = current;
     if (!current) this.canvas.dataset.still = 'no';
-  }
-
-  /** Takes over the table that colours are looked up in; null where nothing is done to them. */
-  setTable(table: TableImage | null) {
-    this.look.fill(table);
-    this.schedule();
-  }
-
-  /** Clarity and sharpening of what stands still; null without any. */
-  setDetail(detail: Detail | null) {
-    if (JSON.stringify(detail) === JSON.stringify(this.detail)) return;
-    this.detail = detail;
-    this.schedule();
-  }
-
-  /** What covers a part of the sphere, with its picture in codes; null without anything. */
-  setPatch(patch: PatchImage | null) {
-    if (this.patch.fill(patch)) this.schedule();
-  }
-
-  /** What part of the sphere is kept, and how its twin lies; null where all is. */
-  setSector(shown: SectorShown | null) {
-    if (this.sector.fill(shown)) this.schedule();
-  }
-
-  /** Takes over the twin's picture of its whole sphere. */
-  setTwin(picture: SphereImage) {
-    this.sector.fillTwin(picture);
-    this.schedule();
-  }
-
-  /** Marks what is black or white without detail, or not. */
-  markClipped(marking: boolean) {
-    this.marking = marking;
-    this.schedule();
   }
 
   /** Shows a second picture to the right of a line (a share of the width), or none. */
@@ -179,12 +142,6 @@ export class PreviewRenderer {
   moveSplit(at: number) {
     if (this.split === null) return;
     this.split = at;
-    this.schedule();
-  }
-
-  /** What is drawn; with `before`, other panes are drawn up to a line at a share of the width. */
-  setPanes(panes: Pane[], before: { panes: Pane[]; until: number } | null = null) {
-    this.wanted = { panes, before };
     this.schedule();
   }
 
@@ -227,37 +184,67 @@ export class PreviewRenderer {
   /** Whether the machine is quick enough for blur and detail while moving, as far as is known. */
   private isFine = (now = performance.now()) => this.share >= 1 && now >= this.fineFrom;
 
-  /** Draws the wanted panes; yields where it may be gone on later. */
+  /** Draws the scene; yields where it may be gone on later. */
   private *draw(exact: boolean): Generator<void> {
-    const { gl, wanted } = this;
-    if (!wanted || !this.picture.filled || gl.isContextLost()) return;
+    const { gl, scene } = this;
+    const drawn = scene?.layers.filter(({ id }) => this.layer(id).picture.filled) ?? [];
+    if (!scene || !drawn.length || gl.isContextLost()) return;
     const share = exact ? 1 : (this.fixed ?? this.share);
     const width = Math.max(2, Math.round(this.size.width * share));
     const height = Math.max(2, Math.round(this.size.height * share));
     if (this.canvas.width !== width || this.canvas.height !== height) Object.assign(this.canvas, { width, height });
     this.canvas.dataset.share = share.toFixed(3);
-    for (const program of [this.finish, this.program]) gl.uniform1i(program.use().at('clipped'), this.marking ? 1 : 0);
+    for (const program of [this.finish, this.program]) gl.uniform1i(program.use().at('clipped'), scene.clipped ? 1 : 0);
     gl.uniform1i(this.program.at('exact'), exact ? 1 : 0);
     const whole = { width, height, exact, from: 0, until: width };
-    yield* this.drawPicture(this.picture, wanted.panes, whole);
-    if (wanted.before) {
-      const until = Math.round(width * wanted.before.until);
-      yield* this.drawPicture(this.picture, wanted.before.panes, { ...whole, until });
-    }
-    if (this.split !== null && this.second.filled) {
-      const from = Math.round(width * this.split);
-      yield* this.drawPicture(this.second, wanted.panes, { ...whole, from });
-    }
+    if (drawn.length > 1 || drawn[0]!.weight < 1) this.clear();
+    for (const layer of drawn) yield* this.drawLayer(layer, whole);
     gl.disable(gl.SCISSOR_TEST);
     // Reading one pixel waits for the drawing, so that its time is known and the next one does not pile up.
     gl.readPixels(0, 0, 1, 1, gl.RGBA, gl.UNSIGNED_BYTE, new Uint8Array(4));
     if (exact && this.current) this.canvas.dataset.still = 'yes';
   }
 
-  private *drawPicture(texture: SphereTexture, panes: Pane[], { width, height, exact, from, until }: Part) {
+  private clear() {
     const { gl } = this;
-    texture.bind(exact);
-    this.sector.bind(this.program, exact);
+    gl.disable(gl.SCISSOR_TEST);
+    gl.clearColor(0, 0, 0, 1);
+    gl.clear(gl.COLOR_BUFFER_BIT);
+  }
+
+  private *drawLayer(layer: SceneLayer, whole: Part) {
+    const { picture } = this.layer(layer.id);
+    yield* this.drawPicture(layer, picture, layer.panes, whole);
+    if (layer.before) {
+      const until = Math.round(whole.width * layer.before.until);
+      yield* this.drawPicture(layer, picture, layer.before.panes, { ...whole, until });
+    }
+    if (this.split !== null && this.second.filled) {
+      const from = Math.round(whole.width * this.split);
+      yield* this.drawPicture(layer, this.second, layer.panes, { ...whole, from });
+    }
+  }
+
+  /** Draws with a weight over what is there. */
+  private over(weight: number, draw: () => void) {
+    const { gl } = this;
+    if (weight >= 1) return draw();
+    gl.enable(gl.BLEND);
+    gl.blendColor(0, 0, 0, weight);
+    gl.blendFunc(gl.CONSTANT_ALPHA, gl.ONE_MINUS_CONSTANT_ALPHA);
+    draw();
+    gl.disable(gl.BLEND);
+  }
+
+  private *drawPicture(
+    { id, detail: finish, weight }: SceneLayer,
+    texture: SphereTexture,
+    panes: Pane[],
+    { width, height, exact, from, until }: Part,
+  ) {
+    const { gl } = this;
+    const layer = this.layer(id);
+    layer.bind(this.program, exact, texture);
     gl.uniform1i(this.program.at('planar'), texture.planar ? 1 : 0);
     for (const pane of panes) {
       const [w, h] = [Math.round(pane.width * width), Math.round(pane.height * height)];
@@ -268,21 +255,27 @@ export class PreviewRenderer {
       gl.enable(gl.SCISSOR_TEST);
       gl.scissor(box.x, box.y, box.width, box.height);
       for (const program of [this.finish, this.program])
-        gl.uniform1i(program.use().at('looked'), this.look.filled && !pane.plain ? 1 : 0);
-      gl.uniform1i(this.program.at('patched'), this.patch.filled && !pane.plain ? 1 : 0);
-      gl.uniform1i(this.program.at('parted'), this.sector.filled && !pane.plain ? 1 : 0);
-      const place = { x, y, w, h, correction: pane.correction };
+        gl.uniform1i(program.use().at('looked'), layer.look.filled && !pane.plain ? 1 : 0);
+      gl.uniform1i(this.program.at('patched'), layer.patch.filled && !pane.plain ? 1 : 0);
+      gl.uniform1i(this.program.at('parted'), layer.sector.filled && !pane.plain ? 1 : 0);
+      const place = { x, y, w, h, correction: pane.correction, layer };
       const fine = exact || this.isFine();
       const looks = (fine && pane.looks?.({ width: w, height: h })) || [pane.view];
-      // Sharp and plain first: looking often takes its time, and so does detail.
-      this.drawView(pane.view, place);
-      const detail = fine && !pane.plain ? this.detail : null;
-      if ((looks.length > 1 || detail) && this.codes.begin(w, h)) yield* this.drawFinely(looks, place, box, detail);
+      const detail = fine && !pane.plain ? finish : null;
+      const finely = (looks.length > 1 || detail !== null) && this.codes.begin(w, h);
+      // Sharp and plain first: looking often takes its time, and so does detail. What lets through is not drawn twice.
+      if (!finely || weight >= 1) this.over(weight, () => this.drawView(pane.view, place));
+      if (finely) yield* this.drawFinely(looks, place, box, { detail, weight });
     }
   }
 
   /** The mean of several looks, with its detail, by way of codes. */
-  private *drawFinely(looks: View[], place: Place, box: Box, detail: Detail | null): Generator<void> {
+  private *drawFinely(
+    looks: View[],
+    place: LayerPlace,
+    box: Box,
+    { detail, weight }: { detail: Detail | null; weight: number },
+  ): Generator<void> {
     const { gl, finish, program } = this;
     const { x, y, w, h } = place;
     gl.uniform1i(program.at('raw'), 1);
@@ -305,17 +298,17 @@ export class PreviewRenderer {
     // With detail its colours were looked up before.
     if (treated) gl.uniform1i(finish.at('looked'), 0);
     gl.uniform2f(finish.at('corner0'), x, y);
-    whole();
+    this.over(weight, whole);
     program.use();
   }
 
-  private drawView(view: View, { x, y, w, h, correction }: Place) {
+  private drawView(view: View, { x, y, w, h, correction, layer }: LayerPlace) {
     const { gl, program } = this;
     const camera = cameraOf(view, w, h);
     const limb = limbRadius(camera.bend);
     gl.uniformMatrix3fv(program.at('toSource'), true, [...multiply(transpose(correction), camera.rotation)]);
-    this.patch.place(program, correction);
-    this.sector.place(program, camera.rotation);
+    layer.patch.place(program, correction);
+    layer.sector.place(program, camera.rotation);
     gl.uniform1f(program.at('bend'), camera.bend);
     gl.uniform1f(program.at('scale'), camera.scale);
     gl.uniform1f(program.at('limb'), Number.isFinite(limb) ? limb : 0);

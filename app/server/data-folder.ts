@@ -1,5 +1,5 @@
 /** The data folder: whose it is, that one server alone works in it, and what is put by in it. */
-import { mkdirSync, readdirSync, statSync } from 'node:fs';
+import { closeSync, existsSync, mkdirSync, openSync, readdirSync, readSync, statSync } from 'node:fs';
 import { mkdir, readdir, rename, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import Database from 'better-sqlite3';
@@ -8,8 +8,9 @@ import { log } from '../base/log';
 import { StartProblem } from './start-problem';
 
 const LOCK = 'glimbo.lock';
+const DATABASE = 'glimbo.sqlite';
 /** By these a folder is known as one of Glimbo's. */
-const SIGNS = [LOCK, 'glimbo.sqlite'];
+const SIGNS = [LOCK, DATABASE];
 /** What lies in folders that people call empty. */
 const isNothing = (name: string) => name.startsWith('.') || name === 'lost+found';
 
@@ -24,6 +25,7 @@ export function takeDataFolder(): () => void {
         `${config.data} has files in it and is no data folder of Glimbo's. Nothing was changed; name an empty or a new folder with --data.`,
       );
     const release = lock();
+    checkDatabase();
     makeFolders();
     return release;
   } catch (error) {
@@ -32,6 +34,23 @@ export function takeDataFolder(): () => void {
     if (code === 'EEXIST' || code === 'ENOTDIR') throw new StartProblem(`${config.data} is a file. Name a folder.`);
     throw new StartProblem(`The data folder ${config.data} cannot be used: ${(error as Error).message}.`);
   }
+}
+
+/** With what every database of SQLite begins (its file format, section 1.3). */
+const HEAD = 'SQLite format 3\0';
+
+/** Refuses a file in the database's place that is none: opening it is tried for a minute before that is told. */
+function checkDatabase() {
+  const file = join(config.data, DATABASE);
+  if (!existsSync(file) || statSync(file).size === 0) return;
+  const head = Buffer.alloc(HEAD.length);
+  const opened = openSync(file, 'r');
+  readSync(opened, head, 0, head.length, 0);
+  closeSync(opened);
+  if (head.toString('latin1') !== HEAD)
+    throw new StartProblem(
+      `${file} is damaged, or no database. Nothing was changed; put a copy of it in its place, or move it away to begin anew.`,
+    );
 }
 
 /** A lock that the system lets go of when this process ends, however it ends. */

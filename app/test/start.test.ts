@@ -72,6 +72,16 @@ describe('a start that cannot be', () => {
     expect(existsSync(folder('port'))).toBe(false);
   });
 
+  test('on a database that is damaged says so at once, and leaves it as it is', async () => {
+    const damaged = folder('damaged');
+    mkdirSync(damaged, { recursive: true });
+    writeFileSync(join(damaged, 'glimbo.sqlite'), 'SQLite was here once');
+    const { code, said } = await start(damaged, await freePort());
+    expect(code).toBe(1);
+    expect(said()).toMatch(/glimbo\.sqlite is damaged, or no database\. Nothing was changed/);
+    expect(readFileSync(join(damaged, 'glimbo.sqlite'), 'utf8')).toBe('SQLite was here once');
+  });
+
   test('with a file for its data folder is a sentence', async () => {
     writeFileSync(folder('file'), 'x');
     const { code, said } = await start(folder('file'), await freePort());

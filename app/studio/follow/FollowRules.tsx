@@ -33,7 +33,8 @@ export function FollowRules() {
     <section className="overflow-auto px-3 py-1.5" aria-label="Follows of this take">
       {follows.length === 0 && (
         <p className="text-muted">
-          This take follows nobody yet. Press “Follow it” beside a subject: the camera then keeps it where you want it.
+          No subject is followed in this take yet. Press “Follow it” beside a subject: the camera then keeps it where
+          you want it.
         </p>
       )}
       <ul>

@@ -10,6 +10,7 @@ import { timesAround } from '@glimbo/core/take/timing';
 import type { Take } from '@glimbo/core/take/take';
 import { framesOf, viewIn, viewOf, type ViewContext } from '@glimbo/core/view/view-of';
 import { wholeFrame, type Pane } from '~/preview/panes';
+import type { Scene } from '~/preview/scene';
 import { formatPanes, gridLayout, placeWithin } from './format-layout';
 import { lookRoundPanes } from './LookRound';
 import { showsGrid, shownBeforeAfter } from '../state/store';
@@ -77,6 +78,16 @@ export function framePanes(s: StudioState): Shown {
   const treatment = s.lookRound ? null : treatmentAt(s.take(), s.time, s.metering());
   const detail = !s.lookRound && look?.detail && doesDetail(look.detail) ? look.detail : null;
   return { ...panesOf(s), treatment, detail };
+}
+
+/** The layer that the take itself is. */
+export const OWN = 'take';
+
+/** The Frame as a scene of one layer, and what is done to the colours of that. */
+export function frameScene(s: StudioState): { scene: Scene; treatment: Treatment | null } {
+  const { panes, before, treatment, detail } = framePanes(s);
+  const layer = { id: OWN, panes, before, detail, weight: 1 };
+  return { scene: { layers: [layer], clipped: s.station === 'look' && s.seeing.clipped }, treatment };
 }
 
 /** The panes of the Frame, and those that are drawn up to a line before them. */

@@ -1,12 +1,12 @@
 /** Keeps the Frame's patch as the take has it, and as the present picture shows its surroundings. */
 import type { Matrix3 } from '@glimbo/core/geometry/rotation';
 import { patchImagePixels, patchPixels } from '~/preview/patch-picture';
-import type { PreviewRenderer } from '~/preview/renderer';
+import type { LayerDrawing } from '~/preview/layer-drawing';
 import type { StudioStore } from '../state/store';
 import type { Picture } from './picture';
 
 /** Gives what brings the patch up to date; asked whenever something may have changed, it does nothing where nothing did. */
-export function patchesFor(store: StudioStore, picture: Picture, renderer: PreviewRenderer): () => void {
+export function patchesFor(store: StudioStore, picture: Picture, layer: LayerDrawing): () => void {
   let made: { said: string; correction: Matrix3 | null; time: number | null } | null = null;
   let image: { file: string; pixels: Uint8ClampedArray | null } | null = null;
   const bring = () => {
@@ -14,7 +14,7 @@ export function patchesFor(store: StudioStore, picture: Picture, renderer: Previ
     const patch = lookRound ? undefined : take().look?.patch;
     if (!patch) {
       made = null;
-      return renderer.setPatch(null);
+      return layer.setPatch(null);
     }
     if (patch.kind === 'image' && patch.file && image?.file !== patch.file) {
       const { file } = patch;
@@ -34,7 +34,7 @@ export function patchesFor(store: StudioStore, picture: Picture, renderer: Previ
     const pixels = patchPixels(patch, picture.present, turned, image?.pixels ?? null);
     if (!pixels) return;
     made = { said, correction: turned, time: picture.time };
-    renderer.setPatch({ patch, ...pixels });
+    layer.setPatch({ patch, ...pixels });
   };
   return bring;
 }

@@ -7,7 +7,7 @@ import type { Correction } from '@glimbo/core/take/correction';
 import type { Look } from '@glimbo/core/take/take';
 import { isWhole, proxyFile, type FootageChoice } from '~/model/footage';
 import { Player } from '~/preview/player';
-import type { PreviewRenderer } from '~/preview/renderer';
+import type { LayerDrawing } from '~/preview/layer-drawing';
 import type { StudioState } from '../state/state';
 import type { StudioStore } from '../state/store';
 
@@ -49,7 +49,7 @@ export class SectorInFrame {
 
   constructor(
     private readonly store: StudioStore,
-    private readonly renderer: PreviewRenderer,
+    private readonly layer: LayerDrawing,
     /** Called when the twin's picture has come. */
     private readonly arrived: () => void,
   ) {}
@@ -67,14 +67,14 @@ export class SectorInFrame {
     const sector = s.lookRound ? undefined : look?.sector;
     const shown = sector && twinShown(s);
     if (!shown) this.drop();
-    if (!sector) return this.renderer.setSector(null);
-    if (!shown || !sector.twin) return this.renderer.setSector({ sector, twin: null });
+    if (!sector) return this.layer.setSector(null);
+    if (!shown || !sector.twin) return this.layer.setSector({ sector, twin: null });
     const { rate, frames } = s.footage.facts;
     const own = { source: SPHERE, rate, frames, light: s.light };
     const other = twinFootageOf(sector.twin, own, shown.footage);
     const parted = this.parting(look, own, other, s.correction())({ ...WORLD, time: s.time }).parted!;
     const { toSource, gain, time } = parted.twin!;
-    this.renderer.setSector({ sector, twin: { fromWorld: toSource, gain } });
+    this.layer.setSector({ sector, twin: { fromWorld: toSource, gain } });
     this.want(shown.address, other, time);
   }
 
@@ -90,10 +90,10 @@ export class SectorInFrame {
     if (this.player?.address !== address) {
       this.drop();
       const events = {
-        picture: (picture: Parameters<PreviewRenderer['setTwin']>[0], at: number) => {
+        picture: (picture: Parameters<LayerDrawing['setTwin']>[0], at: number) => {
           if (this.player?.player !== player) return;
           this.player.time = at;
-          this.renderer.setTwin(picture);
+          this.layer.setTwin(picture);
           this.arrived();
         },
         playing() {},

@@ -30,4 +30,7 @@ export interface SoundPlan {
   tracks: SoundTrack[];
 }
 
+/** Whether any of it follows a pace. */
+export const isPaced = ({ tracks }: SoundPlan): boolean => tracks.some((t) => t.pieces.some((p) => p.pace));
+
 export const SILENCE: SoundPlan = { tracks: [] };

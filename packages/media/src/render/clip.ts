@@ -2,6 +2,7 @@
 import { rename, rm, stat } from 'node:fs/promises';
 import { codecFacts } from '@glimbo/core/export/codecs';
 import { clipPlan } from '@glimbo/core/plan/clip-plan';
+import { isPaced } from '@glimbo/core/plan/sound-plan';
 import type { ClipSettings } from '@glimbo/core/export/settings';
 import { rangeProblem } from '@glimbo/core/take/range';
 import type { Take } from '@glimbo/core/take/take';
@@ -52,7 +53,8 @@ export async function exportClip(
   const part = `${out}.part`;
   const { width, height, frames, rate } = plan;
   const format = codecFacts(settings.codec).pixels;
-  const work = temporaryFolder('clip');
+  // Only what follows a pace has filters that are too long for a command line.
+  const work = isPaced(plan.sound) ? temporaryFolder('clip') : null;
   let sound: ClipSound | null;
   try {
     sound = await soundOf(plan.sound, sources, work);
@@ -80,7 +82,7 @@ export async function exportClip(
     await rm(part, { force: true });
     throw error;
   } finally {
-    removeTemporary(work);
+    if (work) removeTemporary(work);
   }
   const { size } = await stat(out);
   return {

@@ -11,13 +11,13 @@ export interface ClipSound {
 }
 
 /**
- * The sound of a plan; null where nothing is heard. What is long of its filters is written into a folder. Throws where a piece
+ * The sound of a plan; null where nothing is heard. What is long of its filters, where it follows a pace, is written into a folder. Throws where a piece
  * names a recording that was not handed over.
  */
 export async function soundOf(
   { tracks }: SoundPlan,
   recordings: readonly Pick<Readable, 'recording' | 'facts'>[],
-  folder: string,
+  folder: string | null,
 ): Promise<ClipSound | null> {
   const pieces = tracks.flatMap((t) => t.pieces).filter((p) => recordings[p.recording]!.facts.sound);
   if (!pieces.length) return null;
@@ -44,7 +44,7 @@ async function pieceOf(
   piece: SoundPiece,
   { recording, facts }: Pick<Readable, 'recording' | 'facts'>,
   number: number,
-  folder: string,
+  folder: string | null,
 ) {
   const { from, to, speed, pace } = piece;
   const { sampleRate } = facts.sound!;
@@ -57,7 +57,7 @@ async function pieceOf(
     `[${number}:a:0]${chain}`,
     pace,
     { from, speed, sampleRate },
-    { folder, name: `${number}-` },
+    { folder: folder!, name: `${number}-` },
   );
   return { input, chain: '', graph: `${paced}${placed}`, simple: false };
 }
