@@ -55,6 +55,8 @@ const up = (roll) => [Math.sin((roll * Math.PI) / 180), Math.cos((roll * Math.PI
 const marble = [[0, { pan: 30, tilt: -20, roll: 10, fov: 290, bend: 2.4 }]];
 const tunnel = [[0, { pan: -20, tilt: 90, fov: 270, bend: 1 }]];
 
+const at = (time, more) => ({ time, ...more });
+const keyed = (from, value, to, end) => [at(from, { value }), at(to, { value: end })];
 const patch = { pan: 0, tilt: -90, to: 'rig', size: 16, feather: 3, colour: '#6f7a63' };
 const sector = { from: -60, to: 100, bottom: -90, top: 90, feather: 8, colour: '#1c2420' };
 const twin = { runs: 'along', time: 1, pan: 20, tilt: 0, roll: 0, match: false };
@@ -81,8 +83,8 @@ const lookouts = {
 
 export const TAKES = {
   graded: take('turntable.mp4', [5, 6], '16:9', turntable, {
-    look: { grade: { exposure: [{ time: 5, value: 0 }, { time: 6, value: 1 }], contrast: 20 }, detail: { clarity: 30 } },
-  }), // prettier-ignore
+    look: { grade: { exposure: keyed(5, 0, 6, 1), contrast: 20 }, detail: { clarity: 30 } },
+  }),
   'graded-still': take('turntable.mp4', [5, 6], '16:9', turntable, {
     look: { grade: { exposure: 0.5 }, detail: { sharpen: { amount: 80, radius: 1, threshold: 2 } } },
   }),
@@ -93,8 +95,8 @@ export const TAKES = {
   twinned: take('turntable.mp4', [5, 6], '16:9', turntable, { look: { sector: { ...sector, twin } } }),
   blurred: take('turntable.mp4', [11, 12], '16:9', turntable, { look: { shutter: 180 } }),
   paced: take('ridge-loop.mp4', [2, 4], '16:9', ridge, {
-    pace: { keys: [{ time: 2, speed: 0.5 }, { time: 4, speed: 2 }], blend: 'mean', sound: 'follow' },
-  }), // prettier-ignore
+    pace: { keys: [at(2, { speed: 0.5 }), at(4, { speed: 2 })], blend: 'mean', sound: 'follow' },
+  }),
   several: take('turntable.mp4', [5, 7], '16:9', turntable, { lookouts }),
   'turntable-wide': take('turntable.mp4', [5, 7], '16:9', turntable),
   'turntable-whip': take('turntable.mp4', [11, 12], '16:9', turntable, { path: { turn: 'arc' } }),

@@ -1,26 +1,17 @@
-/** Readying decoded pictures and drawing shots from them: their layers, what covers a part of them, and what lies outside their sector. */
+/** Drawing shots from pictures that are ready: their layers, what covers a part of them, and what lies outside their sector. */
 import { RADIANS } from '@glimbo/core/geometry/rotation';
-import type { PlanSource, Shot } from '@glimbo/core/plan/shot';
+import type { Shot } from '@glimbo/core/plan/shot';
 import type { Patch, PatchPicture } from '@glimbo/core/look/patch';
 import type { Sector } from '@glimbo/core/look/sector';
-import { ratiosAt, seamAt, SECTORS } from '@glimbo/core/stitch/source';
-import { BLOCK, CENTRE_X, TILE } from '../assembly/record.js';
-import { cameraRecord, layersOf, matchGains, patchRecord, sectorRecord } from './camera.js';
-import type { Exports } from './exports.js';
-import { prepareSource } from './prepare.js';
+import { seamAt } from '@glimbo/core/stitch/source';
+import { CENTRE_X, TILE } from '../assembly/record.js';
+import { cameraRecord, layersOf, patchRecord, sectorRecord } from './camera.js';
+import { Readying } from './readying.js';
 import { boundsOf, rimIn, shotAround, writePatch, type PatchOver } from './patches.js';
 import { fillRows, weightsIn, ZEROS, type SectorOver } from './parting.js';
 import { packed, rowsOf } from './rows.js';
 
-import {
-  AROUND,
-  MIP_LEVELS,
-  type MemoryPlan,
-  type SourceSlot,
-  type TargetPlane,
-  type TargetSlot,
-  writeLevels,
-} from './memory.js';
+import { AROUND, type SourceSlot, type TargetPlane, type TargetSlot, writeLevels } from './memory.js';
 
 /** Tile rows of one plane, and who draws them. */
 interface PlaneRows {
@@ -41,20 +32,6 @@ export interface Besides {
   sector?: SectorOver;
 }
 
-/** Rows of luma of which mip levels are needed, and the same of colour. */
-export interface MipRows {
-  from: number;
-  to: number;
-}
-
-/** What is made of a decoded picture before anything is drawn from it. */
-export interface Readied {
-  /** Where mip levels are needed; null where none are. */
-  mips: MipRows | null;
-  /** Whether smeared shots are drawn from it. */
-  narrowed?: boolean;
-}
-
 /** Tile rows of luma, the same of colour, and who draws them. */
 interface Rows {
   row: number;
@@ -63,99 +40,7 @@ interface Rows {
 }
 
 /** Draws shots into planes, in the memory that all workers share. */
-export class Drawing {
-  protected constructor(
-    protected readonly wasm: Exports,
-    readonly memory: WebAssembly.Memory,
-    protected readonly plan: MemoryPlan,
-  ) {}
-
-  /** Writes what all workers share, and prepares sources. Called once for a memory, before any drawing. */
-  prepare(sources: readonly PlanSource[] = []): void {
-    this.wasm.fillWeights(this.plan.weights);
-    sources.forEach((source, s) => prepareSource(source, this.plan.sources[s]!, this.memory.buffer));
-  }
-
-  /**
-   * Readies a part of a decoded frame for drawing: brings the lenses' colours together, and builds its mip levels where
-   * they are needed. `part` of `parts`: bands of rows that never depend on another band, so that workers can share
-   * them. Done once a frame.
-   */
-  ready(
-    shot: Pick<Shot, 'source' | 'time'>,
-    slot: SourceSlot,
-    { mips, narrowed }: Readied,
-    part: number,
-    parts: number,
-    worker: number,
-  ): void {
-    const unit = 1 << MIP_LEVELS;
-    const { height } = slot.planes[0]![0]!;
-    const bands = Math.ceil(height / unit);
-    const first = Math.floor((bands * part) / parts) * unit;
-    const end = Math.floor((bands * (part + 1)) / parts) * unit;
-    this.match(shot, slot, first, Math.min(end, height), worker);
-    if (narrowed) this.narrow(slot, first, Math.min(end, height));
-    if (!mips) return;
-    const top = Math.max(first, Math.floor(mips.from / unit) * unit);
-    const bottom = Math.min(end, Math.ceil(mips.to / unit) * unit);
-    if (bottom <= top) return;
-    for (const levels of slot.planes) {
-      // Of a chroma plane the same bands are half as high; its last band takes what is left.
-      const size = levels[0]!.height;
-      const [from, to] = size < height ? [top >> 1, bottom >> 1] : [top, bottom];
-      for (let n = 1; n < levels.length; n++) {
-        const above = levels[n - 1]!;
-        const level = levels[n]!;
-        const last = bottom >= height ? level.height : to >> n;
-        this.wasm.halve(
-          above.pointer,
-          above.width,
-          level.pointer,
-          level.width,
-          from >> n,
-          Math.min(level.height, last),
-        );
-      }
-    }
-  }
-
-  /** Narrows rows of luma, and those of colour that belong to them. */
-  private narrow({ planes, narrowed }: SourceSlot, first: number, end: number) {
-    for (const [p, [whole]] of planes.entries()) {
-      const { pointer, width } = narrowed!.planes[p]![0]!;
-      const half = Math.round(planes[0]![0]!.height / whole!.height);
-      this.wasm.narrow(whole!.pointer, whole!.width, pointer, width, Math.ceil(first / half), Math.ceil(end / half));
-    }
-  }
-
-  private match(
-    { source, time }: Pick<Shot, 'source' | 'time'>,
-    slot: SourceSlot,
-    first: number,
-    end: number,
-    worker: number,
-  ) {
-    const ratios = source.kind === 'two-lenses' ? ratiosAt(source, time) : null;
-    if (!ratios) return;
-    const { gains, matrix } = this.plan.scratch[worker]!;
-    const table = matchGains(ratios);
-    new Float32Array(this.memory.buffer, gains, table.length).set(table);
-    const [y, u, v] = slot.planes.map((levels) => levels[0]!);
-    this.wasm.matchRows(
-      y!.pointer,
-      u!.pointer,
-      v!.pointer,
-      y!.width,
-      first / BLOCK,
-      Math.floor(end / BLOCK),
-      slot.blocks,
-      gains,
-      SECTORS,
-      matrix,
-    );
-  }
-
+export class Drawing extends Readying {
   /**
    * Draws luma tile rows `row` to `row + rows` (each `TILE` pixels) of all three planes; both are even except at the end.
    * The planes may be those of a part of a frame.

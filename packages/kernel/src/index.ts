@@ -11,7 +11,8 @@ import { ZEROS } from './parting.js';
 import { rowsOf } from './rows.js';
 import { writeOverlay } from './overlay.js';
 
-export type { Besides, MipRows, Readied } from './drawing.js';
+export type { Besides } from './drawing.js';
+export type { MipRows, Readied } from './readying.js';
 export { rimReach } from './patches.js';
 export { prepareSource } from './prepare.js';
 export { createMemory } from './memory.js';

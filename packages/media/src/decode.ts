@@ -8,7 +8,10 @@ import type { RenderSource } from './render/sources.js';
 
 export const QUIET = ['-v', 'error', '-nostdin', '-y'];
 
-/** A recording as a source of the pipeline. A variable rate is made constant from its start, so that frame numbers mean the same as in the proxy. */
+/**
+ * A recording as a source of the pipeline. A variable rate is made constant from its start, so that frame numbers mean the same
+ * as in the proxy.
+ */
 export const decodedSource = (recording: Recording, facts: MediaFacts, variable: boolean): RenderSource => ({
   width: facts.width,
   height: facts.height,

@@ -16,11 +16,11 @@ const KNOWN: [RegExp, string][] = [
   [/No such file or directory/i, 'A file is not in its place any more. Put it back and try again.'],
   [/Input\/output error/i, 'The disk or card could not be read to the end. Copy the footage once more and try again.'],
   [
-    /moov atom not found|Invalid data found|partial file|truncated|Error submitting packet to decoder|Invalid NAL|corrupt|missing picture|concealing/i,
+    /moov atom not found|Invalid data found|partial file|truncated|Error submitting packet|Invalid NAL|corrupt|missing picture/i,
     'The footage is damaged or cut short at a place that was needed. Copy it from the card again, or choose another range.',
   ],
   [
-    /non monoton|Invalid argument|Conversion failed|Error (?:opening|initializing|while opening) (?:encoder|output|filters?)|Could not open encoder/i,
+    /non monoton|Invalid argument|Conversion failed|Error (?:opening|initializing|while opening)|Could not open encoder/i,
     'The footage has times or a format that could not be brought into the file. Choose another codec or range and try again.',
   ],
 ];

@@ -45,7 +45,7 @@ async function likeness(clip: string, fov: number, speed: number): Promise<numbe
   return 10 * Math.log10((255 * 255 * size.width * size.height) / square);
 }
 
-// A pan, a fast one and a whip; a long lens and a wide one, of which the one shows coarser pixels than the frame has and the other finer ones.
+// A pan, a fast one and a whip; with a long lens the footage's pixels are coarser than the frame's, with a wide one finer.
 test.each([
   ['turntable', 45, 90],
   ['ridge-loop', 45, 200],

@@ -38,7 +38,10 @@ export function moveFollowEnd(take: Take, n: number, end: 'in' | 'out', time: nu
 /** Seconds below which what is left of a Follow is nothing. */
 const SHORTEST = 0.1;
 
-/** A take in which no subject is followed between two moments, but for coming out of a Follow after the first and into one before the second. */
+/**
+ * A take in which no subject is followed between two moments, but for coming out of a Follow after the first and into one before
+ * the second.
+ */
 export function clearFollows({ follows = [], ...take }: Take, from: number, to: number): Take {
   const left = follows.flatMap((f) => {
     if (f.out <= from || f.in >= to) return [f];

@@ -20,7 +20,10 @@ export function shifts(
   });
 }
 
-/** For points in pixels of a frame, by how many degrees what is seen there in one view lies off what is seen in another; 0 where nothing is. */
+/**
+ * For points in pixels of a frame, by how many degrees what is seen there in one view lies off what is seen in another; 0 where
+ * nothing is.
+ */
 export function turns(
   before: View,
   after: View,

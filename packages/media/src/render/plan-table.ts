@@ -319,7 +319,7 @@ function shotOf(sources: PlanSource[], row: Float64Array, size: { width: number;
 }
 
 function pictureIn(row: Float64Array, { width, height }: { width: number; height: number }): Picture {
-  const [a, b, c, d] = row.subarray(SHOT.picture, SHOT.picture + 4) as unknown as [number, number, number, number];
+  const [a, b, c, d] = [0, 1, 2, 3].map((i) => row[SHOT.picture + i]!) as [number, number, number, number];
   if (row[SHOT.kind] === SPHERE) return { sphere: true, width, height };
   if (row[SHOT.kind] === FLAT) return { flat: true, width, height, left: a, top: b, right: c, bottom: d };
   return { width, height, bend: a, scale: b, centreX: c, centreY: d, rotation: IDENTITY };

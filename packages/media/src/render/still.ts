@@ -42,10 +42,12 @@ export async function renderStill(
     ? await stillOfTake(take, recording, time, size)
     : await stillOfSphere(recording, time, size);
   const rgb = toRgb(planes, size.width * size.height);
-  const png = await output('ffmpeg', [
-    '-v', 'error', '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-s', `${size.width}x${size.height}`, '-i', '-',
-    '-frames:v', '1', '-c:v', 'png', '-f', 'image2pipe', '-',
-  ], rgb); // prettier-ignore
+  const raw = ['-f', 'rawvideo', '-pix_fmt', 'rgb24', '-s', `${size.width}x${size.height}`, '-i', '-'];
+  const png = await output(
+    'ffmpeg',
+    ['-v', 'error', ...raw, '-frames:v', '1', '-c:v', 'png', '-f', 'image2pipe', '-'],
+    rgb,
+  );
   await writeFile(`${out}.part`, png);
   await rename(`${out}.part`, out);
   return { frame, time: frame / rate };
