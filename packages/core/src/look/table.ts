@@ -50,21 +50,57 @@ const BEYOND = 0.1;
  * point's neighbours does, it is what the next point towards grey is.
  */
 export function bake(map: ColourMap, steps: Steps): Lattice {
+  const { places, inner, colours } = pointsOf(steps);
   const values = new Float32Array(3 * steps ** 3);
+  for (let i = 0; i < places.length; i++) {
+    const at = places[i]!;
+    if (inner[i]! >= 0) {
+      values.copyWithin(at, inner[i]!, inner[i]! + 3);
+      continue;
+    }
+    const [y, cb, cr] = codesOfRgb(map([colours[3 * i]!, colours[3 * i + 1]!, colours[3 * i + 2]!]));
+    values[at] = coded(y);
+    values[at + 1] = coded(cb);
+    values[at + 2] = coded(cr);
+  }
+  return { steps, values };
+}
+
+/** The points of a table from grey outwards. */
+interface Points {
+  /** Where each lies among the values. */
+  places: Uint32Array;
+  /** Where that one lies whose value it has; -1 where it has its own. */
+  inner: Int32Array;
+  /** R'G'B' of each. */
+  colours: Float64Array;
+}
+
+/** They are the same for every table, and a look that changes needs one each frame. */
+const known = new Map<Steps, Points>();
+
+function pointsOf(steps: Steps): Points {
+  const before = known.get(steps);
+  if (before) return before;
+  const count = steps ** 3;
+  const points = {
+    places: new Uint32Array(count),
+    inner: new Int32Array(count),
+    colours: new Float64Array(3 * count),
+  };
   const unit = FAR / (steps - 1);
   const margin = BEYOND + (4 * unit) / 255;
-  const look = directly(map);
+  let i = 0;
   for (const { cb, cr, inner } of outwards(steps))
-    for (let y = 0; y < steps; y++) {
-      const at = 3 * (y + steps * (cb + steps * cr));
-      const codes: Vec3 = [y * unit, cb * unit, cr * unit];
-      const [r, g, b] = rgbOfCodes(codes);
-      if (inner === null || (Math.min(r, g, b) > -margin && Math.max(r, g, b) < 1 + margin)) {
-        const out = look(codes);
-        for (let k = 0; k < 3; k++) values[at + k] = out[k]!;
-      } else values.copyWithin(at, 3 * (y + steps * inner), 3 * (y + steps * inner) + 3);
+    for (let y = 0; y < steps; y++, i++) {
+      const [r, g, b] = rgbOfCodes([y * unit, cb * unit, cr * unit]);
+      const own = inner === null || (Math.min(r, g, b) > -margin && Math.max(r, g, b) < 1 + margin);
+      points.places[i] = 3 * (y + steps * (cb + steps * cr));
+      points.inner[i] = own ? -1 : 3 * (y + steps * inner);
+      points.colours.set([r, g, b], 3 * i);
     }
-  return { steps, values };
+  known.set(steps, points);
+  return points;
 }
 
 /** Columns of a table in rings about grey, each with the place of the one before it on the way from there. */
