@@ -3,6 +3,7 @@
  * progress, and dies with its parent. Killing it cancels the work.
  */
 import { CalibrationError } from '@glimbo/core/stitch/calibrate';
+import { DISK_FULL } from '@glimbo/media/program-words';
 import { MediaError } from '@glimbo/media/ffmpeg';
 import { NoPairError } from '@glimbo/media/stitch';
 import type { Report, Task } from './task.js';
@@ -24,7 +25,7 @@ process.once('message', (task: Task) => {
     .then((done) => end({ done }))
     .catch((error: Error) => {
       const full = (error as NodeJS.ErrnoException).code === 'ENOSPC' || /No space left/i.test(error.message);
-      const sentence = full ? 'The disk is full. Make room and try again; nothing half done was kept.' : error.message;
+      const sentence = full ? DISK_FULL : error.message;
       const told = error instanceof MediaError || error instanceof CalibrationError || full;
       if (!told && !stop.signal.aborted) process.stderr.write(`${error.stack}\n`);
       // A program's own words are for the log.

@@ -47,14 +47,14 @@ export class Drawing extends Readying {
    */
   draw(
     shot: Shot,
-    { narrowed, ...whole }: SourceSlot,
+    whole: SourceSlot,
     target: TargetSlot,
     row: number,
     rows: number,
     worker: number,
     { patch: over, sector }: Besides = {},
   ): void {
-    const slot = (shot.smeared && narrowed) || { narrowed, ...whole };
+    const slot = (shot.smeared && whole.narrowed) || whole;
     if (sector && shot.parted)
       return this.drawParted(shot, slot, target, { row, rows, worker }, { patch: over, sector });
     const { source } = shot;

@@ -1,10 +1,13 @@
 /** What a program that failed says, in a sentence for the user; its own words go to the log. */
 
+/** Told of work that found no more room. */
+export const DISK_FULL = 'The disk is full. Make room and try again; nothing half done was kept.';
+
 const MISSING = 'ffmpeg was not found: install it and start again.';
 
 /** Patterns of what ffmpeg writes to its error output, from the most telling on. */
 const KNOWN: [RegExp, string][] = [
-  [/No space left on device/i, 'The disk is full. Make room and try again; nothing half done was kept.'],
+  [/No space left on device/i, DISK_FULL],
   [
     /Cannot allocate memory|out of memory|std::bad_alloc/i,
     'There was not enough memory. Close other programs, or choose a smaller size, and try again.',

@@ -1,6 +1,7 @@
 /** A recording as it is read: one file or two, and what their picture shows. */
 import { readFile } from 'node:fs/promises';
 import { basename, dirname, resolve } from 'node:path';
+import { frameAt } from '@glimbo/core/plan/still-plan';
 import type { Source } from '@glimbo/core/stitch/source';
 import { readSource } from '@glimbo/core/stitch/validate';
 import { toBt709 } from './colour.js';
@@ -198,8 +199,7 @@ function shapeInWords(name: string, { stereo }: Source, { width, height }: { wid
  * Throws MediaError.
  */
 export async function saveRaw(recording: Recording, facts: MediaFacts, time: number, out: string): Promise<void> {
-  const frame = Math.min(facts.frames - 1, Math.max(0, Math.floor(time * facts.rate + 1e-6)));
-  const { inputs, chain } = pictureInput(recording, facts, frame);
+  const { inputs, chain } = pictureInput(recording, facts, frameAt(facts, time));
   await output('ffmpeg', [
     '-v',
     'error',

@@ -204,6 +204,22 @@ describe('layers', () => {
     expect(await lumaAt(alone, 100, 60)).toEqual([160, 16]);
   });
 
+  test('are black where none of their parts lies, also beside another frame’s, whatever was drawn there before', async () => {
+    const half = { left: 0, top: 0, width: 160, height: 180 };
+    const gap = () => layer([], { parts: [part([shot(1, 20, 1, half)], half)], treatment: grey(1) });
+    const full = () => layer([shot(0, 30)]);
+    // More frames than are held at once, so that every place was drawn in.
+    const frames = Array.from({ length: 12 }, (_, n) => [n < 6 ? full() : gap()]);
+    const luma = await lumaAt(layered(frames), 240, 90);
+    expect(luma).toEqual(frames.map((_, n) => (n < 6 ? 70 : 16)));
+    expect((await lumaAt(layered(frames), 100, 90))[8]).toBeGreaterThan(160);
+    // A card of writing alone, laid half over another.
+    const card =
+      '<svg xmlns="http://www.w3.org/2000/svg" width="320" height="180"><rect width="160" height="180" fill="#fff"/></svg>';
+    const over = Array.from({ length: 6 }, () => [full(), layer([], { parts: [], overlay: card, weight: 0.5 })]);
+    expect(await lumaAt(layered(over), 240, 90)).toEqual(over.map(() => (70 + 16) / 2));
+  });
+
   test('show flat pictures too: a part of them over all of the pane', async () => {
     const flat = (n: number, left: number): PlannedShot => {
       const seen = { ...frame, left, top: 0, right: left + 0.5, bottom: 0.5 };

@@ -6,7 +6,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { SoundPiece, SoundPlan } from '@glimbo/core/plan/sound-plan';
 import { readRecording, wholeSphere } from '../src/recording.js';
-import { soundOf } from '../src/render/sound.js';
+import { clipSound } from '../src/render/sound.js';
 
 // It waits for ffmpeg, on any machine.
 jest.setTimeout(120_000);
@@ -35,7 +35,7 @@ async function heard(tracks: SoundPiece[][]): Promise<Float32Array> {
     })),
   );
   const plan: SoundPlan = { tracks: tracks.map((pieces) => ({ pieces })) };
-  const sound = (await soundOf(plan, recordings, folder))!;
+  const sound = (await clipSound(plan, recordings, folder))!;
   const out = join(folder, 'heard.f32');
   execFileSync('ffmpeg', [
     ...['-v', 'error', '-y', '-f', 'lavfi', '-i', 'color=gray:s=64x32:r=30:d=1', ...sound.inputs, ...sound.filter],
@@ -82,7 +82,7 @@ test('a single piece that is not placed is one chain of filters; without sound t
   const { facts } = await readRecording(wholeSphere(files[0]!));
   const recording = { recording: wholeSphere(files[0]!), facts };
   const plan: SoundPlan = { tracks: [{ pieces: [piece(0, {})] }] };
-  expect((await soundOf(plan, [recording], folder))!.filter).toContain('-af');
-  expect(await soundOf(plan, [{ ...recording, facts: { ...facts, sound: null } }], folder)).toBeNull();
-  expect(await soundOf({ tracks: [] }, [recording], folder)).toBeNull();
+  expect((await clipSound(plan, [recording], folder))!.filter).toContain('-af');
+  expect(await clipSound(plan, [{ ...recording, facts: { ...facts, sound: null } }], folder)).toBeNull();
+  expect(await clipSound({ tracks: [] }, [recording], folder)).toBeNull();
 });

@@ -2,37 +2,28 @@
 import { angleBetween } from '../geometry/rotation.js';
 import { cameraOf, directionAt, pixelOf, type View } from './view.js';
 
-/**
- * For points in pixels of a frame, how many pixels what is seen there in one view lies away in another; a frame's width where it is
- * not seen any more, 0 where nothing was seen.
- */
-export function shifts(
-  before: View,
-  after: View,
-  { width, height }: { width: number; height: number },
-  points: readonly (readonly [number, number])[],
-): number[] {
-  const [from, to] = [cameraOf(before, width, height), cameraOf(after, width, height)];
-  return points.map(([x, y]) => {
-    const seen = directionAt(from, x, y);
-    const now = seen && pixelOf(to, seen);
-    return now ? Math.hypot(now.x - x, now.y - y) : seen ? width : 0;
-  });
+/** How far what is seen at a point lies away in another view. */
+export interface Move {
+  /** Pixels; a frame's width where it is not seen any more, 0 where nothing was seen. */
+  pixels: number;
+  /** Degrees between what is seen at the point before and after; 0 where nothing is. */
+  degrees: number;
 }
 
-/**
- * For points in pixels of a frame, by how many degrees what is seen there in one view lies off what is seen in another; 0 where
- * nothing is.
- */
-export function turns(
+/** The moves of points in pixels of a frame. */
+export function movesOf(
   before: View,
   after: View,
   { width, height }: { width: number; height: number },
   points: readonly (readonly [number, number])[],
-): number[] {
+): Move[] {
   const [from, to] = [cameraOf(before, width, height), cameraOf(after, width, height)];
   return points.map(([x, y]) => {
-    const [a, b] = [directionAt(from, x, y), directionAt(to, x, y)];
-    return a && b ? angleBetween(a, b) : 0;
+    const [was, is] = [directionAt(from, x, y), directionAt(to, x, y)];
+    const now = was && pixelOf(to, was);
+    return {
+      pixels: now ? Math.hypot(now.x - x, now.y - y) : was ? width : 0,
+      degrees: was && is ? angleBetween(was, is) : 0,
+    };
   });
 }

@@ -2,7 +2,7 @@
  * Motion blur: a frame is the mean of what the view saw while the shutter was open. The view moves along the take; the footage's
  * picture is the same for all of them.
  */
-import { shifts, turns } from '../lens/shifts.js';
+import { movesOf } from '../lens/shifts.js';
 import type { View } from '../lens/view.js';
 
 /** Degrees of the shutter: 360 is open from one frame to the next, more goes on over the neighbours; 180 is what films have. */
@@ -58,10 +58,8 @@ function farthest({ viewAt, width, height, sphereWidth }: Omit<Open, 'shutter'>,
   let before = viewAt(-open / 2);
   for (let part = 1; part <= PARTS; part++) {
     const now = viewAt((part / PARTS - 0.5) * open);
-    const turned = turns(before, now, { width, height }, points);
-    shifts(before, now, { width, height }, points).forEach((way, i) => {
-      const filmed = sphereWidth === undefined ? way : (turned[i]! / 360) * sphereWidth;
-      ways[i]! += Math.min(way, filmed);
+    movesOf(before, now, { width, height }, points).forEach(({ pixels, degrees }, i) => {
+      ways[i]! += sphereWidth === undefined ? pixels : Math.min(pixels, (degrees / 360) * sphereWidth);
     });
     before = now;
   }

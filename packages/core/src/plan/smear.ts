@@ -25,13 +25,14 @@ const EVEN = 0.3;
  */
 export function smearedLooks([from, over, to]: [Shot, Shot, Shot], width: number): number | null {
   if (from.source.kind !== 'sphere' || width % (2 * NARROWED)) return null;
-  const [start, middle, end] = [waysOf(from, over, width), waysOf(over, to, width), waysOf(from, to, width)];
-  if (!start || !middle || !end) return null;
-  const looks = Math.ceil(Math.max(...end.map((w) => Math.abs(w.along))) / NARROWED - 1e-6);
+  const [first, second] = [waysOf(from, over, width), waysOf(over, to, width)];
+  if (!first || !second) return null;
+  const whole = first.map((a, i) => ({ along: a.along + second[i]!.along, aside: a.aside + second[i]!.aside }));
+  const looks = Math.ceil(Math.max(...whole.map((w) => Math.abs(w.along))) / NARROWED - 1e-6);
   if (looks < FEWEST) return null;
-  const straight = end.every((w, i) => {
-    const halves = [start[i]!.along / w.along, middle[i]!.along / w.along];
-    return Math.abs(w.along) / looks >= LEAST && Math.abs(w.aside) / looks <= ASIDE && Math.min(...halves) >= EVEN;
+  const straight = whole.every(({ along, aside }, i) => {
+    const even = Math.min(first[i]!.along / along, second[i]!.along / along) >= EVEN;
+    return even && Math.abs(along) / looks >= LEAST && Math.abs(aside) / looks <= ASIDE;
   });
   return straight ? looks : null;
 }

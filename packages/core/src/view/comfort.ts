@@ -1,5 +1,5 @@
 /** How fast the picture moves, and where that is too fast to be seen. */
-import { shifts } from '../lens/shifts.js';
+import { movesOf } from '../lens/shifts.js';
 import type { View } from '../lens/view.js';
 
 /** The picture moves by more than this share of its width from one frame to the next: too fast without motion blur. */
@@ -22,7 +22,7 @@ export function movement(before: View, after: View, ratio: number): number {
   if (sameView(before, after)) return 0;
   const [width, height] = [ratio * MEASURING, MEASURING];
   const points = POINTS.map(([x, y]) => [width / 2 + (x * height) / 4, height / 2 + (y * height) / 4] as const);
-  const moved = shifts(before, after, { width, height }, points);
+  const moved = movesOf(before, after, { width, height }, points).map((m) => m.pixels);
   return moved.reduce((a, b) => a + b, 0) / moved.length / width;
 }
 

@@ -14,7 +14,7 @@ import { markSpherical } from '../spherical.js';
 import { removeTemporary, temporaryFolder } from '../temporary.js';
 import { encoderArguments, fileArguments, soundArguments } from './encoders.js';
 import { render } from './pipeline.js';
-import { soundOf, type ClipSound } from './sound.js';
+import { clipSound, type ClipSound } from './sound.js';
 
 export interface ClipReport {
   frames: number;
@@ -57,7 +57,7 @@ export async function exportClip(
   const work = isPaced(plan.sound) ? temporaryFolder('clip') : null;
   let sound: ClipSound | null;
   try {
-    sound = await soundOf(plan.sound, sources, work);
+    sound = await clipSound(plan.sound, sources, work);
     await render({
       plan,
       // A twin of the same footage is read a second time, at its own times.

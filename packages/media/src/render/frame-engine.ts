@@ -19,7 +19,7 @@ import {
   type Step,
 } from './frame-work.js';
 import { readied } from './pictures.js';
-import { usesOf, type PictureUse, type PlanTable, type TableLayer, type TableShot } from './plan-table.js';
+import { usesOf, WEIGHTS, type PictureUse, type PlanTable, type TableLayer, type TableShot } from './plan-table.js';
 import { NONE } from './schedule.js';
 
 /** What the plan names that lies in files. */
@@ -190,9 +190,10 @@ export class FrameEngine {
       weight: shot.weight,
       besides: this.besidesOf(layer, shot),
     }));
-    if (parts.length > 1) kernel.mix(parts, target, row, rows, this.worker);
+    if (!parts.length) kernel.clear(target, row, rows);
+    else if (parts.length > 1) kernel.mix(parts, target, row, rows, this.worker);
     else kernel.draw(parts[0]!.shot, parts[0]!.slot, target, row, rows, this.worker, parts[0]!.besides);
-    if (layer.treatment !== NONE) {
+    if (layer.treatment !== NONE && parts.length) {
       this.untilThere(places.table, table.treatments.slots, layer.treatment);
       const slot = table.treatments.slots[layer.treatment]!;
       kernel.treat(target, row, rows, plan.tables[slot]!, table.treatments.list[layer.treatment]!.steps);
@@ -219,7 +220,7 @@ export class FrameEngine {
     if (layer.overlay !== NONE) {
       this.untilThere(places.overlay, table.overlays.slots, layer.overlay);
       const slot = plan.overlays[table.overlays.slots[layer.overlay]!]!;
-      kernel.lay(layer.detail ? target : { ...target, detailed: null }, row, rows, overlayOf(slot, layer.pane));
+      kernel.lay(target, row, rows, overlayOf(slot, layer.pane));
     }
     counters.add(places.finished(this.slot(n)));
   }
@@ -233,18 +234,17 @@ export class FrameEngine {
     this.untilFree(n);
     kernel.clear(frame, row, rows);
     for (const [l, layer] of layers.entries()) {
-      const drawn = this.targetOf(n, l, layer, true);
-      const finished = layer.detail ? drawn : { ...drawn, detailed: null };
-      kernel.join(finished, layer.pane, layer.weight, frame, row, rows);
+      kernel.join(this.targetOf(n, l, layer, true), layer.pane, layer.weight * WEIGHTS, frame, row, rows);
     }
     counters.add(places.joined(this.slot(n)));
   }
 
-  /** Where a layer of a frame is drawn. */
-  private targetOf(n: number, l: number, { pane }: TableLayer, joins: boolean): TargetSlot {
+  /** Where a layer of a frame is drawn; room for its detail only where it has any. */
+  private targetOf(n: number, l: number, { pane, detail }: TableLayer, joins: boolean): TargetSlot {
     const { plan } = this.parts;
-    if (!joins) return plan.targets[this.slot(n)]!;
-    return paneOf(plan.layers[this.slot(n)]![l]!, { ...pane, left: 0, top: 0 });
+    const slot = this.slot(n);
+    const whole = joins ? paneOf(plan.layers[slot]![l]!, { ...pane, left: 0, top: 0 }) : plan.targets[slot]!;
+    return detail ? whole : { ...whole, detailed: null };
   }
 
   private ringOf({ from, number }: PictureUse) {

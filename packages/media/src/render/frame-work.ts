@@ -1,12 +1,12 @@
 /** What has to be done for a frame, in steps that threads share among themselves. */
-import type { Pane } from '@glimbo/core/plan/plan';
 import { stripesOf } from '@glimbo/kernel';
 import type { TargetPlane, TargetSlot } from '@glimbo/kernel/memory';
 import { READY_PARTS } from './counters.js';
 import {
+  isJoined,
   layersOf,
+  meets,
   usesOf,
-  WEIGHTS,
   type PictureUse,
   type PlanTable,
   type TableLayer,
@@ -82,22 +82,6 @@ export const freshIn = ({ layers, n }: FrameWork, { pictures }: PlanTable): Fres
         pictures[s.from]!.firstShown[s.number] === n &&
         uses.findIndex((o) => o.from === s.from && o.number === s.number) === i,
     );
-
-const covers = (pane: Pane, { width, height }: { width: number; height: number }) =>
-  pane.left === 0 && pane.top === 0 && pane.width === width && pane.height === height;
-
-const isJoined = (layers: TableLayer[], frame: { width: number; height: number }) =>
-  layers.length !== 1 || layers[0]!.weight !== WEIGHTS || !covers(layers[0]!.pane, frame) || hasGaps(layers[0]!);
-
-const meets = (a: Pane, b: Pane) =>
-  a.left < b.left + b.width && b.left < a.left + a.width && a.top < b.top + b.height && b.top < a.top + a.height;
-
-/** Whether anything of a layer may be left that no part covers: parts that do not overlap have to be as large as it together. */
-export function hasGaps({ pane, parts }: Pick<TableLayer, 'pane' | 'parts'>): boolean {
-  if (parts.some((p) => covers(p.pane, pane))) return false;
-  if (parts.some((p, i) => parts.slice(0, i).some((o) => meets(p.pane, o.pane)))) return true;
-  return parts.reduce((sum, p) => sum + p.pane.width * p.pane.height, 0) < pane.width * pane.height;
-}
 
 function stripesDrawn(layers: TableLayer[]): DrawnStripe[] {
   const drawn: DrawnStripe[] = [];

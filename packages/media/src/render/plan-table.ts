@@ -47,9 +47,9 @@ export interface PlanTable {
   layers: Float64Array;
   parts: Float64Array;
   shots: Float64Array;
-  /** Most shots that a part has, and most layers that a frame has. */
+  /** Most shots that a part has, and most layers of a frame whose layers are joined. */
   mostShots: number;
-  mostLayers: number;
+  mostJoined: number;
   treatments: Schedule<PlannedTreatment>;
   overlays: Schedule<PlannedOverlay>;
   patchPictures: Schedule<PlannedPatch>;
@@ -90,7 +90,7 @@ export interface TablePart {
 /** A layer as it was written down; numbers are those of the table's lists, NONE where it has none. */
 export interface TableLayer {
   pane: Pane;
-  /** In 1/WEIGHTS. */
+  /** 0…1, in whole parts of WEIGHTS. */
   weight: number;
   treatment: number;
   overlay: number;
@@ -113,12 +113,41 @@ class Distinct<T> {
   readonly list: T[] = [];
   private readonly known = new Map<string, number>();
 
+  private last: { thing: T; number: number } | null = null;
+
   number(thing: T | null | undefined): number {
     if (!thing) return NONE;
+    // Most often it is the very same as in the frame before.
+    if (this.last?.thing !== thing) this.last = { thing, number: this.numberOf(thing) };
+    return this.last.number;
+  }
+
+  private numberOf(thing: T): number {
     const said = JSON.stringify(thing);
     if (!this.known.has(said)) this.known.set(said, this.list.push(thing) - 1);
     return this.known.get(said)!;
   }
+}
+
+const covers = (pane: Pane, { width, height }: { width: number; height: number }) =>
+  pane.left === 0 && pane.top === 0 && pane.width === width && pane.height === height;
+
+/** Whether the layers of a frame are drawn apart and then joined; else its only layer is drawn where the frame lies. */
+export const isJoined = (
+  layers: readonly Pick<Layer, 'pane' | 'weight'>[],
+  frame: { width: number; height: number },
+): boolean => layers.length !== 1 || layers[0]!.weight < 1 || !covers(layers[0]!.pane, frame);
+
+export const meets = (a: Pane, b: Pane): boolean =>
+  a.left < b.left + b.width && b.left < a.left + a.width && a.top < b.top + b.height && b.top < a.top + a.height;
+
+/** The parts of a layer; where they may not cover all of it, above a part that shows nothing, which is black. */
+function withGround({ pane, parts }: Layer): LayerPart[] {
+  if (parts.some((p) => covers(p.pane, pane))) return parts;
+  const apart = !parts.some((p, i) => parts.slice(0, i).some((o) => meets(p.pane, o.pane)));
+  const covered = parts.reduce((sum, p) => sum + p.pane.width * p.pane.height, 0);
+  if (apart && covered === pane.width * pane.height) return parts;
+  return [{ pane: { ...pane, left: 0, top: 0 }, shots: [] }, ...parts];
 }
 
 class TableWriter {
@@ -128,7 +157,7 @@ class TableWriter {
   private readonly parts: number[] = [];
   private readonly shots: number[] = [];
   private mostShots = 1;
-  private mostLayers = 1;
+  private mostJoined = 0;
   private readonly treatments = new Scheduler<PlannedTreatment>();
   private readonly overlays = new Scheduler<PlannedOverlay>();
   private readonly patchPictures = new Scheduler<PlannedPatch>();
@@ -144,7 +173,7 @@ class TableWriter {
   }
 
   add(n: number, layers: Layer[]) {
-    this.mostLayers = Math.max(this.mostLayers, layers.length);
+    if (isJoined(layers, this.plan)) this.mostJoined = Math.max(this.mostJoined, layers.length);
     for (const [l, layer] of layers.entries()) {
       const { pane, weight, treatment, overlay, detail } = layer;
       const patch = layer.patch && layer.parts.some((p) => p.shots.some((s) => s.patch)) ? layer.patch : null;
@@ -152,12 +181,13 @@ class TableWriter {
       this.layers.push(
         ...[pane.left, pane.top, width, height, Math.round(weight * WEIGHTS)],
         treatment ? this.treatments.use(JSON.stringify(treatment), n, () => treatment) : NONE,
-        overlay ? this.overlays.use(`${width} ${height} ${overlay}`, n, () => ({ svg: overlay, width, height })) : NONE,
+        // An SVG says its size itself.
+        overlay ? this.overlays.use(overlay, n, () => ({ svg: overlay, width, height })) : NONE,
         patch ? this.patchPicture(patch, n, l, layer.grain ?? 0) : NONE,
         ...[this.patches.number(patch), this.sectors.number(layer.sector), this.details.number(detail)],
         this.parts.length / PART.length,
       );
-      for (const part of layer.parts) this.addPart(n, part, patch?.kind === 'fill' ? patch : null);
+      for (const part of withGround(layer)) this.addPart(n, part, patch?.kind === 'fill' ? patch : null);
       this.layers.push(this.parts.length / PART.length);
     }
     this.begins.push(this.layers.length / LAYER.length);
@@ -222,7 +252,7 @@ class TableWriter {
       parts: sharedDoubles(this.parts),
       shots: sharedDoubles(this.shots),
       mostShots: this.mostShots,
-      mostLayers: this.mostLayers,
+      mostJoined: this.mostJoined,
       treatments: this.treatments.finish(frames),
       overlays: this.overlays.finish(frames),
       patchPictures: this.patchPictures.finish(frames),
@@ -262,7 +292,7 @@ export function layersOf(table: PlanTable, n: number): TableLayer[] {
     const row = rowAt(table.layers, LAYER, l);
     return {
       pane: paneIn(row, LAYER),
-      weight: row[LAYER.weight]!,
+      weight: row[LAYER.weight]! / WEIGHTS,
       treatment: row[LAYER.treatment]!,
       overlay: row[LAYER.overlay]!,
       patchPicture: row[LAYER.patchPicture]!,

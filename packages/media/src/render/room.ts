@@ -6,7 +6,6 @@ import { createMemory, Kernel } from '@glimbo/kernel';
 import { planMemory, type MemoryPlan } from '@glimbo/kernel/memory';
 import { engineFolder } from '../ffmpeg.js';
 import { placesOf, type Counted } from './counters.js';
-import { workOf } from './frame-work.js';
 import type { PlanTable } from './plan-table.js';
 import type { RenderSource } from './sources.js';
 
@@ -47,7 +46,7 @@ export async function roomFor(table: PlanTable, wanted: Wanted): Promise<Room> {
     })),
     ...{ lanes, target: table, format, workers, ring, frames },
     ...resources,
-    layers: joins(table) ? table.mostLayers : 0,
+    layers: table.mostJoined,
     mixing: table.mostShots > 1,
     detail: table.details.length > 0,
     parted: table.sectors.length > 0,
@@ -58,6 +57,3 @@ export async function roomFor(table: PlanTable, wanted: Wanted): Promise<Room> {
   const counted = { sources: sources.length, ring, frames, ...resources };
   return { layout, memory, module, counted, counters: new SharedArrayBuffer(4 * placesOf(counted).count) };
 }
-
-const joins = (table: PlanTable) =>
-  Array.from({ length: table.frames }, (_, n) => n).some((n) => workOf(table, n).joins);

@@ -14,7 +14,7 @@ export interface ClipSound {
  * The sound of a plan; null where nothing is heard. What is long of its filters, where it follows a pace, is written into a folder. Throws where a piece
  * names a recording that was not handed over.
  */
-export async function soundOf(
+export async function clipSound(
   { tracks }: SoundPlan,
   recordings: readonly Pick<Readable, 'recording' | 'facts'>[],
   folder: string | null,
