@@ -11,6 +11,7 @@ import * as kept from './migrations/006-kept';
 import * as subjects from './migrations/007-subjects';
 import * as tints from './migrations/008-tints';
 import * as patches from './migrations/009-patches';
+import * as places from './migrations/010-places';
 
 const migrations: Record<string, Knex.Migration> = {
   '001-first': first,
@@ -22,6 +23,7 @@ const migrations: Record<string, Knex.Migration> = {
   '007-subjects': subjects,
   '008-tints': tints,
   '009-patches': patches,
+  '010-places': places,
 };
 
 export const db = knex({

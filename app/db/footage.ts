@@ -1,12 +1,13 @@
 import { randomUUID } from 'node:crypto';
-import { basename, join } from 'node:path';
+import { basename, isAbsolute } from 'node:path';
+import type { Placed } from '@glimbo/cli/place';
 import { remarked, type Mark, type Range, type RemarkChange } from '@glimbo/core/gather/remarks';
 import { sphereWidth, type Source } from '@glimbo/core/stitch/source';
 import type { Take } from '@glimbo/core/take/take';
 import type { Gathered } from '@glimbo/media/gather';
 import type { MediaFacts } from '@glimbo/media/probe';
 import type { Recording } from '@glimbo/media/recording';
-import { config } from '~/base/config';
+import { layout, onDisk, placeOf } from '~/base/layout';
 import { analysisColumn, seenAs, type Parameters } from './analyses';
 import { db } from './database';
 import type { Footage, Makings, MotionState } from '~/model/footage';
@@ -14,6 +15,7 @@ import type { Footage, Makings, MotionState } from '~/model/footage';
 interface Row {
   id: string;
   name: string;
+  /** An original of ours by its name among them; one that is used in place by its path. */
   file: string;
   second_file: string | null;
   in_place: number;
@@ -34,6 +36,13 @@ interface Row {
   deleted: number | null;
 }
 
+const pathOf = (kept: string) => (isAbsolute(kept) ? kept : onDisk(layout.original(kept)));
+/** How an original is written down, so that its data folder may lie somewhere else tomorrow. */
+const keptAs = (path: string) => {
+  const { root, path: name } = placeOf(path);
+  return root === 'originals' ? name : path;
+};
+
 const parsed = <T>(json: string | null | undefined, fallback: T): T => (json ? (JSON.parse(json) as T) : fallback);
 const WHOLE: Source = { kind: 'sphere' };
 
@@ -52,8 +61,8 @@ const fromRow = (
 ): Footage => ({
   id: r.id,
   name: r.name,
-  file: r.file,
-  secondFile: r.second_file,
+  file: pathOf(r.file),
+  secondFile: r.second_file && pathOf(r.second_file),
   inPlace: !!r.in_place,
   variableRate: !!r.variable_rate,
   facts,
@@ -93,13 +102,15 @@ export async function findFootage(id: string): Promise<Footage | null> {
 export const footageFiles = async () =>
   (await db<Row>('footage').select('id', 'file', 'second_file', 'in_place', 'gathered')).map((r) => ({
     id: r.id,
-    files: r.second_file ? [r.file, r.second_file] : [r.file],
+    files: (r.second_file ? [r.file, r.second_file] : [r.file]).map(pathOf),
     inPlace: !!r.in_place,
     gathered: r.gathered !== null,
   }));
 
 export async function findFootageByFile(file: string): Promise<Footage | null> {
-  const row = await brief().where({ file }).first();
+  const row = await brief()
+    .where({ file: keptAs(file) })
+    .first();
   return row ? fromRow(row) : null;
 }
 
@@ -123,13 +134,13 @@ export async function sourceBefore(id: string): Promise<Source | null> {
 export const filesOf = (f: Pick<Footage, 'file' | 'secondFile'>) => (f.secondFile ? [f.file, f.secondFile] : [f.file]);
 
 /** The recording behind a footage, as the engine reads it. */
-export const recordingOf = async (f: Footage): Promise<Recording> => ({
-  files: filesOf(f),
+export const recordingOf = async (f: Footage): Promise<Placed<Recording>> => ({
+  files: filesOf(f).map(placeOf),
   source: await sourceOf(f.id),
-  materials: config.materials,
-  subjects: config.subjects,
-  light: { file: join(config.footage, f.id, 'light.u8'), sphere: join(config.footage, f.id, 'proxy.mp4') },
-  ...(f.motion ? { motion: join(config.motions, f.motion.file) } : {}),
+  materials: layout.all('materials'),
+  subjects: layout.all('subjects'),
+  light: { file: layout.light(f.id), sphere: layout.proxy(f.id) },
+  ...(f.motion ? { motion: layout.motion(f.motion.file) } : {}),
 });
 
 /** The footage that a take's twin names by its file; null where it names none, or none in the Library. */
@@ -141,7 +152,7 @@ export async function twinFootage({ look }: Pick<Take, 'look'>): Promise<Footage
 }
 
 /** Its recording, as that of the take carries it. */
-export async function twinOf(take: Pick<Take, 'look'>): Promise<Pick<Recording, 'twin'>> {
+export async function twinOf(take: Pick<Take, 'look'>): Promise<Pick<Placed<Recording>, 'twin'>> {
   const found = await twinFootage(take);
   return found ? { twin: await recordingOf(found) } : {};
 }
@@ -154,8 +165,8 @@ export async function addFootage(f: NewFootage): Promise<string> {
   await db('footage').insert({
     id,
     name: f.name,
-    file: f.file,
-    second_file: f.secondFile ?? null,
+    file: keptAs(f.file),
+    second_file: f.secondFile ? keptAs(f.secondFile) : null,
     in_place: f.inPlace,
     variable_rate: f.variableRate,
     facts: JSON.stringify(f.facts),

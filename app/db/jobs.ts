@@ -13,9 +13,11 @@ interface Row extends Omit<Job, 'params' | 'result' | 'footageId' | 'takeId'> {
   claimed_by: string | null;
   lease_until: number | null;
   wish: 'cancel' | null;
+  /** Those that wait are begun by this, the lowest first: when it was added, unless somebody moved it. */
+  turn: number;
 }
 
-const fromRow = ({ footage_id, take_id, claimed_by: _, lease_until: __, wish: ___, ...r }: Row): Job => ({
+const fromRow = ({ footage_id, take_id, claimed_by: _, lease_until: __, wish: ___, turn: ____, ...r }: Row): Job => ({
   ...r,
   footageId: footage_id,
   takeId: take_id,
@@ -81,7 +83,7 @@ export const claimJob = (kinds: readonly JobKindName[], worker: string, until: n
     const row = await trx<Row>('jobs')
       .where({ state: 'queued' })
       .whereIn('kind', kinds)
-      .orderBy([{ column: 'priority' }, { column: 'created' }])
+      .orderBy([{ column: 'priority' }, { column: 'turn' }])
       .first();
     if (!row) return null;
     const change = { state: 'running' as const, progress: 0, started: Date.now(), attempts: row.attempts + 1 };
@@ -105,6 +107,7 @@ export type NewJob = Pick<Job, 'kind' | 'params' | 'footageId' | 'takeId'> & { p
 
 export async function addJob({ kind, params, footageId, takeId, priority = 0 }: NewJob): Promise<string> {
   const id = randomUUID();
+  const created = Date.now();
   await db('jobs').insert({
     id,
     kind,
@@ -113,7 +116,8 @@ export async function addJob({ kind, params, footageId, takeId, priority = 0 }: 
     footage_id: footageId,
     take_id: takeId,
     priority,
-    created: Date.now(),
+    created,
+    turn: created,
   });
   return id;
 }
@@ -126,6 +130,19 @@ export const updateJob = (
 /** Changes a running job, if it is still the worker's who claimed it; gives whether it was. */
 export const updateClaimed = async (id: string, worker: string, change: Parameters<typeof updateJob>[1]) =>
   (await db<Row>('jobs').where({ id, state: 'running', claimed_by: worker }).update(change)) > 0;
+
+/** Puts a job that waits before all others that wait and are as urgent. */
+export const moveAhead = (id: string) =>
+  db.transaction(async (trx) => {
+    const row = await trx<Row>('jobs').where({ id, state: 'queued' }).first();
+    if (!row) return;
+    const others = trx<Row>('jobs').where({ state: 'queued', priority: row.priority }).whereNot({ id });
+    const [found] = (await others.min('turn as first')) as { first: number | null }[];
+    if (found?.first != null)
+      await trx<Row>('jobs')
+        .where({ id })
+        .update({ turn: found.first - 1 });
+  });
 
 /** Wishes that a running job be cancelled, whoever does it. */
 export const wishCancelled = (id: string) => db<Row>('jobs').where({ id, state: 'running' }).update({ wish: 'cancel' });

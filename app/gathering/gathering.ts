@@ -12,6 +12,7 @@ import { addFootage, findFootageByContent, findFootageByFile, purgeFootage, rema
 import { ask, PairQuestion } from '~/queue/ask';
 import { queue } from '~/queue/queue';
 import { config } from '~/base/config';
+import { layout, onDisk, placeOf } from '~/base/layout';
 import { isFile } from '~/base/files';
 import type { GatherResult, PairChoice, PathResult, Unfinished } from '~/model/gathering';
 
@@ -29,12 +30,12 @@ const UPLOAD = /^[\w-]{8,80}$/;
 export async function gatherUploads(ids: string[], names: string[], wish: Wish): Promise<GatherResult> {
   if (!ids.length || ids.length > 2 || !ids.every((id) => UPLOAD.test(id)))
     return { problem: 'That upload is not known.' };
-  const files = ids.map((id) => join(config.uploads, id));
+  const files = ids.map((id) => onDisk(layout.upload(id)));
   const result = await examine(files, names, wish);
   if ('problem' in result || 'known' in result) await Promise.all(ids.map(discardUpload));
   if (!('facts' in result)) return result;
   // Entered first and moved then: what is killed in between is found by its entry and finished at the next start.
-  const places = ids.map((id, i) => join(config.originals, `${id}${extname(names[i] ?? '').replace(/[^.\w]/g, '')}`));
+  const places = ids.map((id, i) => onDisk(layout.original(`${id}${extname(names[i] ?? '').replace(/[^.\w]/g, '')}`)));
   const footageId = await add(places, wish, false, result);
   try {
     for (const id of ids) await moveIn(id, places[ids.indexOf(id)]!);
@@ -48,28 +49,27 @@ export async function gatherUploads(ids: string[], names: string[], wish: Wish):
 
 /** Moves an upload to where its footage has it. */
 export async function moveIn(id: string, place: string) {
-  await rename(join(config.uploads, id), place);
-  await rm(join(config.uploads, `${id}.json`), { force: true });
+  await rename(onDisk(layout.upload(id)), place);
+  await rm(onDisk(layout.uploadAbout(id)), { force: true });
 }
 
 export async function discardUpload(id: string) {
   if (!UPLOAD.test(id)) return;
-  await rm(join(config.uploads, id), { force: true });
-  await rm(join(config.uploads, `${id}.json`), { force: true });
+  for (const place of [layout.upload(id), layout.uploadAbout(id)]) await rm(onDisk(place), { force: true });
 }
 
 /** Uploads that were broken off, or were never answered for. What is in the Library already is thrown away. */
 export async function unfinishedUploads(): Promise<Unfinished[]> {
   const found: Unfinished[] = [];
-  for (const file of await readdir(config.uploads)) {
+  for (const file of await readdir(onDisk(layout.all('uploads')))) {
     if (!file.endsWith('.json')) continue;
     const id = file.slice(0, -5);
     try {
-      const { size, metadata } = JSON.parse(await readFile(join(config.uploads, file), 'utf8')) as {
+      const { size, metadata } = JSON.parse(await readFile(onDisk(layout.uploadAbout(id)), 'utf8')) as {
         size: number;
         metadata?: { filename?: string };
       };
-      const sent = (await stat(join(config.uploads, id))).size;
+      const sent = (await stat(onDisk(layout.upload(id)))).size;
       if (sent === size && (await isInLibrary(id))) await discardUpload(id);
       else found.push({ id, name: metadata?.filename ?? id, size, sent });
     } catch {
@@ -84,7 +84,7 @@ const marks = new Map<string, string>();
 
 /** Whether footage with an upload's content is in the Library, with its own original in its place. */
 async function isInLibrary(id: string): Promise<boolean> {
-  const mark = marks.get(id) ?? (await markOf([join(config.uploads, id)]));
+  const mark = marks.get(id) ?? (await markOf([onDisk(layout.upload(id))]));
   marks.set(id, mark);
   const known = await findFootageByContent(mark);
   return !!known && !known.deleted && (await isFile(known.file));
@@ -195,7 +195,7 @@ export async function examine(
   { accepted, pair }: Wish,
 ): Promise<Exclude<GatherResult, { footageId: string }> | Ready> {
   const recognise = (videoStreams: number) =>
-    ask<Source>({ kind: 'recognise', files, streams: videoStreams, lenses: pair === 'lenses' });
+    ask<Source>({ kind: 'recognise', files: files.map(placeOf), streams: videoStreams, lenses: pair === 'lenses' });
   try {
     const fingerprint = await markOf(files);
     const known = await knownAs(fingerprint);

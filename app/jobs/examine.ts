@@ -2,6 +2,7 @@
 import type { Examined } from '@glimbo/cli/task';
 import { findFootageByFile, knownFingerprints } from '~/db/footage';
 import { updateJob } from '~/db/jobs';
+import { layout } from '~/base/layout';
 import { takeInPlace } from '~/gathering/gathering';
 import type { JobKind } from '~/queue/kind';
 import { examineParams } from './params';
@@ -17,7 +18,11 @@ export const examineKind: JobKind = {
   async prepare(job) {
     found.delete(job.id);
     const { recordings } = examineParams(job);
-    return { kind: 'examine', recordings, known: await knownFingerprints() };
+    return {
+      kind: 'examine',
+      recordings: recordings.map((files) => files.map(layout.disk)),
+      known: await knownFingerprints(),
+    };
   },
   async take(job, part) {
     const examined = part as Examined;

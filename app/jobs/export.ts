@@ -1,6 +1,6 @@
 /** Exporting a clip of a take. */
 import { rm } from 'node:fs/promises';
-import { basename, join } from 'node:path';
+import { basename } from 'node:path';
 import { endingOf } from '@glimbo/core/export/codecs';
 import type { ClipSettings } from '@glimbo/core/export/settings';
 import { estimateSize } from '@glimbo/core/export/estimate';
@@ -9,20 +9,23 @@ import { MediaError } from '@glimbo/media/ffmpeg';
 import type { ClipReport } from '@glimbo/media/render/clip';
 import { findFootage, recordingOf, twinOf } from '~/db/footage';
 import { learnSize } from '~/db/sizes';
-import { config } from '~/base/config';
+import { ended, layout, onDisk } from '~/base/layout';
 import type { JobKind } from '~/queue/kind';
 import { exportParams, exportSettings } from './params';
 import type { Footage } from '~/model/footage';
 import { isOpen, type Job } from '~/model/job';
 
 /** Where an export lies. */
-export const exportFile = (job: Job) => {
+export const exportPlace = (job: Job) => {
   const { codec } = (job.params.settings ?? {}) as Partial<ClipSettings>;
-  return join(config.exports, `${job.id}.${endingOf(codec ?? 'h264')}`);
+  return layout.exported(job.id, endingOf(codec ?? 'h264'));
 };
 
-/** Where the picture of the frame that is being written lies. */
-export const exportPicture = (id: string) => join(config.exports, `${id}.now.jpg`);
+/** What is half done of it, with the picture of the frame that is being written. */
+const passing = (job: Job) => {
+  const picture = layout.exportPicture(job.id);
+  return [ended(exportPlace(job), '.part'), picture, ended(picture, '.part')];
+};
 
 /** Refuses an original in whose place there is another film: its path and takes are still ours, its picture is not. */
 async function checkOriginal({ name, file, fingerprint: known }: Footage) {
@@ -43,7 +46,7 @@ export const exportKind: JobKind = {
     const { take, settings } = exportParams(job);
     await checkOriginal(footage);
     const recording = { ...(await recordingOf(footage)), ...(await twinOf(take)) };
-    return { kind: 'export', take, settings, recording, out: exportFile(job), picture: exportPicture(job.id) };
+    return { kind: 'export', take, settings, recording, out: exportPlace(job), picture: layout.exportPicture(job.id) };
   },
   async accept(job, done) {
     const settings = exportSettings(job);
@@ -51,10 +54,9 @@ export const exportKind: JobKind = {
     await learnSize(settings, { seconds, bytes, estimate: estimateSize(settings, seconds, rate, sound) });
   },
   async clean(job) {
-    await rm(`${exportFile(job)}.part`, { force: true });
-    for (const file of [exportPicture(job.id), `${exportPicture(job.id)}.part`]) await rm(file, { force: true });
+    for (const place of passing(job)) await rm(onDisk(place), { force: true });
   },
-  owns: (job) => [exportFile(job), ...(isOpen(job) ? [`${exportFile(job)}.part`, exportPicture(job.id)] : [])],
+  owns: (job) => [exportPlace(job), ...(isOpen(job) ? passing(job) : [])],
   lasting: true,
-  remove: (job) => rm(exportFile(job), { force: true }),
+  remove: (job) => rm(onDisk(exportPlace(job)), { force: true }),
 };

@@ -1,10 +1,9 @@
 /** Analysing the motion of a footage. */
 import { rm } from 'node:fs/promises';
-import { join } from 'node:path';
 import type { AnalysisReport } from '@glimbo/cli/task';
 import { replaceAnalysis } from '~/db/analyses';
 import { findFootage } from '~/db/footage';
-import { config } from '~/base/config';
+import { ended, layout, onDisk } from '~/base/layout';
 import { sidecarOf } from '~/gathering/sidecar';
 import type { JobKind } from '~/queue/kind';
 import { motionParams } from './params';
@@ -23,12 +22,12 @@ export const motionKind: JobKind = {
     const sidecar = use === 'no' ? null : sidecarOf(footage);
     return {
       kind: 'motion',
-      proxy: join(config.footage, footage.id, 'proxy.mp4'),
+      proxy: layout.proxy(footage.id),
       rate,
       frames,
       method,
       sidecar: sidecar && use !== 'no' ? { file: sidecar, use } : null,
-      out: join(config.motions, fileOf(job)),
+      out: layout.motion(fileOf(job)),
     };
   },
   /** The analysis before goes only now. */
@@ -38,12 +37,12 @@ export const motionKind: JobKind = {
       file: fileOf(job),
       parameters: { method, sidecar },
     });
-    if (before) await rm(join(config.motions, before), { force: true });
+    if (before) await rm(onDisk(layout.motion(before)), { force: true });
   },
-  owns: (job) => [fileOf(job), `${fileOf(job)}.part`].map((name) => join(config.motions, name)),
+  owns: (job) => [fileOf(job), `${fileOf(job)}.part`].map(layout.motion),
   async clean(job, why) {
-    const file = join(config.motions, fileOf(job));
-    await rm(`${file}.part`, { force: true });
-    if (why !== 'done') await rm(file, { force: true });
+    const place = layout.motion(fileOf(job));
+    await rm(onDisk(ended(place, '.part')), { force: true });
+    if (why !== 'done') await rm(onDisk(place), { force: true });
   },
 };

@@ -1,12 +1,11 @@
 /** First cuts: a Sketch of each of some footages, as takes. */
-import { join } from 'node:path';
 import type { Sketched } from '@glimbo/cli/task';
 import { aspectRatio } from '@glimbo/core/lens/format';
 import { hasTakeBy } from '~/db/takes';
 import { seenAs } from '~/db/analyses';
 import { findFootage, sourceOf } from '~/db/footage';
 import { listSubjects } from '~/db/subjects';
-import { config } from '~/base/config';
+import { layout } from '~/base/layout';
 import { isWhole, type Footage } from '~/model/footage';
 import { subjectFile } from '~/model/subject';
 import { startTake } from '~/gathering/start-take';
@@ -48,12 +47,12 @@ async function orderFor(footage: Footage, { aspect, lively, cuts, length }: Retu
   return {
     rate: facts.rate,
     duration: facts.duration,
-    activity: join(config.footage, id, 'activity.png'),
+    activity: layout.activity(id),
     framesPerRow: gathered!.sweep.framesPerRow,
-    motion: motion && !motion.void ? join(config.motions, motion.file) : null,
+    motion: motion && !motion.void ? layout.motion(motion.file) : null,
     subjects: subjects
       .filter((s) => s.version > 0 && !s.void)
-      .map((s) => ({ name: s.name, file: join(config.subjects, subjectFile(s)) })),
+      .map((s) => ({ name: s.name, file: layout.subject(subjectFile(s)) })),
     marks: footage.marks.map((m) => m.time),
     ratio: aspectRatio(aspect),
     dials: { lively, cuts, ...(length === undefined ? {} : { length }) },

@@ -1,5 +1,6 @@
 /** Short work whose answer somebody waits for, in a process of its own so that the server always answers. */
 import { randomUUID } from 'node:crypto';
+import type { Placed } from '@glimbo/cli/place';
 import type { Task } from '@glimbo/cli/task';
 import { MediaError } from '@glimbo/media/ffmpeg';
 import { runTask } from './run';
@@ -15,7 +16,7 @@ const waiting: (() => void)[] = [];
 export class PairQuestion extends MediaError {}
 
 /** Does a task and gives its result. Rejects with MediaError and a sentence for the user. */
-export async function ask<T>(task: Task, signal?: AbortSignal, longest = LONGEST): Promise<T> {
+export async function ask<T>(task: Placed<Task>, signal?: AbortSignal, longest = LONGEST): Promise<T> {
   if (busy >= AT_ONCE) await new Promise<void>((resolve) => waiting.push(resolve));
   busy++;
   try {

@@ -1,4 +1,5 @@
 /** What a kind of long work has to say of itself. */
+import type { Place, Placed } from '@glimbo/cli/place';
 import type { Task } from '@glimbo/cli/task';
 import type { Job } from '~/model/job';
 
@@ -11,17 +12,17 @@ export type Why = 'done' | 'over' | 'again';
 export interface JobKind {
   lane: Lane;
   /** What has to be done; null when that is not possible any more. */
-  prepare(job: Job): Promise<Task | null>;
+  prepare(job: Job): Promise<Placed<Task> | null>;
   /** Takes over something that is brought on the way. Gives a sentence if that cannot be. */
   take?(job: Job, part: unknown): Promise<string | null>;
   /** Takes over what was done. */
-  accept?(job: Job, done: unknown, task: Task): Promise<void>;
+  accept?(job: Job, done: unknown, task: Placed<Task>): Promise<void>;
   /** What is kept with the job of what was done: all of it by default, nothing for null. */
   result?(done: unknown): object | null;
   /** Removes what is half done or not needed any more. Called before a job's end is written down, and after a crash. */
   clean(job: Job, why: Why): Promise<void>;
-  /** Paths in the data folder that belong to a job, whether they are there or not. */
-  owns?(job: Job): string[];
+  /** What belongs to a job in the data folder, whether it is there or not. */
+  owns?(job: Job): Place[];
   /** Whether something belongs to a job still when it has ended. */
   lasting?: true;
   /** Removes what belongs to a job that is removed. */

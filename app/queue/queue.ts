@@ -11,6 +11,8 @@ export interface Queue {
   stop(): Promise<void>;
   /** Adds a job; gives its id. What runs only while nothing else waits gives way to it. */
   add(job: NewJob): Promise<string>;
+  /** Has a job that waits begun before all others that wait and are as urgent. */
+  ahead(id: string): Promise<void>;
   /** Cancels a job that waits or runs. Resolves when it has ended and nothing half done of it is left. */
   cancel(id: string): Promise<void>;
   /** Cancels everything that waits or runs for a footage. */

@@ -16,6 +16,7 @@ import {
   claimJob,
   deleteJob,
   findJob,
+  moveAhead,
   renewLeases,
   unfinishedJobs,
   updateClaimed,
@@ -97,6 +98,12 @@ export class RowQueue implements Queue {
     if ((job.priority ?? 0) < WHEN_IDLE) this.giveWay(this.kinds[job.kind].lane);
     this.work();
     return id;
+  }
+
+  async ahead(id: string): Promise<void> {
+    await moveAhead(id);
+    const job = await findJob(id);
+    if (job) announce(job);
   }
 
   async cancel(id: string): Promise<void> {

@@ -3,9 +3,11 @@ import { fork, type ChildProcess } from 'node:child_process';
 import { mkdir, rm } from 'node:fs/promises';
 import { setPriority } from 'node:os';
 import { join } from 'node:path';
+import { resolved, type Placed } from '@glimbo/cli/place';
 import type { Report, Task } from '@glimbo/cli/task';
 import { leashed } from '@glimbo/media/ffmpeg';
 import { config } from '~/base/config';
+import { layout, onDisk } from '~/base/layout';
 
 /** What became of a task. `pair`: see `cli/job.ts`; `lost`: its process was gone before it said anything. */
 export type Outcome = { done: unknown } | { failed: string; pair?: boolean; lost?: true };
@@ -37,8 +39,13 @@ function standBack(pid: number) {
  * Starts a task under a name that no other running task has. `tell` gets everything it says before its end. Long work stands
  * back: it gets what the machine has to spare.
  */
-export function runTask(name: string, task: Task, tell: (report: Report) => void = () => {}, long = false): Running {
-  const work = join(config.work, name);
+export function runTask(
+  name: string,
+  task: Placed<Task>,
+  tell: (report: Report) => void = () => {},
+  long = false,
+): Running {
+  const work = onDisk(layout.work(name));
   let child: ChildProcess | null = null;
   let stopped = false;
   const ended = (async () => {
@@ -65,7 +72,7 @@ export function runTask(name: string, task: Task, tell: (report: Report) => void
       });
       // Not its exit: what it said last may still be under way then.
       started.once('close', () => resolve());
-      started.send(task, (error) => error && started.kill('SIGKILL'));
+      started.send(resolved<Task>(task, onDisk), (error) => error && started.kill('SIGKILL'));
     });
     return outcome ?? LOST;
   })()

@@ -1,5 +1,5 @@
 import { useEffect } from 'react';
-import { Download, RotateCw, Trash2, X } from 'lucide-react';
+import { ArrowUpToLine, Download, RotateCw, Trash2, X } from 'lucide-react';
 import { useFetcher, useLoaderData, Link, type ActionFunctionArgs, type LoaderFunctionArgs } from 'react-router';
 import { amountInWords, codecFacts } from '@glimbo/core/export/codecs';
 import type { ClipSettings } from '@glimbo/core/export/settings';
@@ -70,7 +70,7 @@ export const action = handled(async ({ request }: ActionFunctionArgs) => {
     const name = clips.length > 1 ? `${record.name}, ${of.frame.aspect.replace(':', ' to ')}` : record.name;
     await queue().add({
       kind: 'export',
-      params: { take: of, settings, name, file: 'clip.mp4' },
+      params: { take: of, settings, name },
       footageId: record.footageId,
       takeId: record.id,
     });
@@ -194,6 +194,7 @@ function Export({ job }: { job: Job }) {
               <Download size={14} /> Download
             </a>
           )}
+          {state === 'queued' && act('ahead', <ArrowUpToLine size={14} />, 'Export next')}
           {(state === 'running' || state === 'queued') && act('cancel', <X size={14} />, 'Cancel')}
           {(state === 'done' || state === 'failed' || state === 'cancelled') &&
             act('again', <RotateCw size={14} />, 'Export again')}

@@ -20,6 +20,9 @@ export const action = answered(async ({ request, params }) => {
     case 'cancel':
       await queue().cancel(job.id);
       return {};
+    case 'ahead':
+      await queue().ahead(job.id);
+      return {};
     case 'again':
       await queue().repeat(job.id);
       return {};

@@ -2,6 +2,7 @@
 import { readFile } from 'node:fs/promises';
 import type { LoaderFunctionArgs } from 'react-router';
 import { findFootage, recordingOf } from '~/db/footage';
+import { layout, onDisk } from '~/base/layout';
 import { ask } from '~/queue/ask';
 import { isWhole } from '~/model/footage';
 import { told } from '~/server/answer';
@@ -14,7 +15,7 @@ export async function loader({ params }: LoaderFunctionArgs) {
   if (!footage || !isWhole(footage))
     return Response.json({ problem: 'The light cannot be measured before the proxy is made.' }, { status: 404 });
   const recording = await recordingOf(footage);
-  const { file } = recording.light!;
+  const file = onDisk(layout.light(footage.id));
   try {
     const known = await readFile(file).catch(() => null);
     if (!known) {

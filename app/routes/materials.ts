@@ -1,12 +1,11 @@
 /** Takes in a file that takes may name: a LUT or a picture. Kept by its content, so that the same one is there once. */
 import { createHash, randomUUID } from 'node:crypto';
 import { rename, rm, writeFile } from 'node:fs/promises';
-import { join } from 'node:path';
 import { LARGEST_PICTURE } from '@glimbo/core/overlay/picture-size';
 import { MediaError } from '@glimbo/media/ffmpeg';
 import { LONGEST_LUT } from '@glimbo/media/materials';
 import { ask } from '~/queue/ask';
-import { config } from '~/base/config';
+import { layout, onDisk } from '~/base/layout';
 import { answered, Refusal } from '~/server/answer';
 
 export const action = answered(async ({ request }) => {
@@ -25,12 +24,13 @@ export const action = answered(async ({ request }) => {
       .trim()
       .slice(0, 60) || kind;
   const file = `${called}.${mark}.${kind}`;
-  const tried = join(config.work, `material-${randomUUID()}`);
+  const place = layout.work(`material-${randomUUID()}`);
+  const tried = onDisk(place);
   try {
     await writeFile(tried, bytes);
     // In a process of its own: whatever it holds, the server goes on answering.
-    await ask({ kind: 'material', file: tried, as: kind });
-    await rename(tried, join(config.materials, file));
+    await ask({ kind: 'material', file: place, as: kind });
+    await rename(tried, onDisk(layout.material(file)));
   } catch (error) {
     if (error instanceof MediaError) throw new Refusal(`“${name}” ${error.message} Nothing was changed.`);
     throw error;

@@ -1,7 +1,6 @@
 /** The motion of a footage: the analysis itself, having it made, correcting it by hand, handing in a sidecar. */
 import { randomUUID } from 'node:crypto';
 import { readFile, rm } from 'node:fs/promises';
-import { join } from 'node:path';
 import type { LoaderFunctionArgs } from 'react-router';
 import { methodNamed } from '@glimbo/core/motion/motion';
 import { MotionOrder } from '@glimbo/core/motion/validate-order';
@@ -14,8 +13,7 @@ import { replaceAnalysis } from '~/db/analyses';
 import { findFootage } from '~/db/footage';
 import { unfinishedJobs } from '~/db/jobs';
 import { queue } from '~/queue/queue';
-import { config } from '~/base/config';
-import { handedIn } from '~/gathering/sidecar';
+import { layout, onDisk } from '~/base/layout';
 import { isWhole } from '~/model/footage';
 import { SIDECAR_USES } from '~/model/sidecar';
 
@@ -25,7 +23,7 @@ const NOT_YET = 'The motion of this footage was not analysed yet.';
 export async function loader({ params }: LoaderFunctionArgs) {
   const footage = await findFootage(params.footageId!);
   if (!footage?.motion) return Response.json({ problem: NOT_YET }, { status: 404 });
-  const text = await readFile(join(config.motions, footage.motion.file));
+  const text = await readFile(onDisk(layout.motion(footage.motion.file)));
   return new Response(text, {
     headers: { 'content-type': 'application/json', 'cache-control': 'private, max-age=86400' },
   });
@@ -49,15 +47,15 @@ export const action = answered(async ({ request, params }) => {
     }
     case 'correct': {
       if (!footage.motion) throw new Refusal(NOT_YET);
-      const motion = await readMotion(join(config.motions, footage.motion.file));
+      const motion = await readMotion(onDisk(layout.motion(footage.motion.file)));
       const seconds = (t: number) => Math.max(0, Math.min(footage.facts.duration, t));
       const cuts = [...new Set((body.cuts ?? []).map(seconds))].filter((t) => t > 0).sort((a, b) => a - b);
       const bad = (body.bad ?? []).map((b) => ({ in: seconds(b.in), out: seconds(b.out) })).filter((b) => b.out > b.in);
       const file = `${randomUUID()}.json`;
-      await writeMotion(join(config.motions, file), { ...motion, cuts, bad });
+      await writeMotion(onDisk(layout.motion(file)), { ...motion, cuts, bad });
       const { seen, method, sidecar } = footage.motion;
       const before = await replaceAnalysis(footage.id, 'motion', { file, parameters: { method, sidecar }, seen });
-      if (before) await rm(join(config.motions, before), { force: true });
+      if (before) await rm(onDisk(layout.motion(before)), { force: true });
       return {};
     }
     case 'sidecar': {
@@ -70,7 +68,7 @@ export const action = answered(async ({ request, params }) => {
         if (!(error instanceof DocumentError)) throw error;
         throw new Refusal(`That is not a motion sidecar: ${error.problem}. Nothing was changed.`);
       }
-      await writeWhole(handedIn(footage.id), text);
+      await writeWhole(onDisk(layout.sidecar(footage.id)), text);
       return {};
     }
   }

@@ -8,6 +8,7 @@ import { MediaError } from '@glimbo/media/ffmpeg';
 import { readRecording, saveRaw } from '@glimbo/media/recording';
 import { cameraOfFacts, findCalibration, keepCalibration } from '~/db/cameras';
 import { filesOf, findFootage, setSource, sourceBefore, sourceOf } from '~/db/footage';
+import { onDisk } from '~/base/layout';
 import { ask } from '~/queue/ask';
 import { queue } from '~/queue/queue';
 import { answered, readBody, Refusal } from '~/server/answer';
@@ -69,7 +70,7 @@ async function answer(footage: Footage, body: StitchOrder, signal: AbortSignal):
     }
     case 'raw': {
       const { file, address } = await newStill();
-      await saveRaw({ files, source: readSource(body.source) }, footage.facts, time, file);
+      await saveRaw({ files, source: readSource(body.source) }, footage.facts, time, onDisk(file));
       return { picture: address };
     }
     case 'calibrate': {

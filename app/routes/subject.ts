@@ -1,11 +1,9 @@
 /** Where one subject is, frame by frame; with `job` what the work of that id has found so far. */
 import { readFile } from 'node:fs/promises';
-import { join } from 'node:path';
 import type { LoaderFunctionArgs } from 'react-router';
-import { config } from '~/base/config';
+import { layout, onDisk } from '~/base/layout';
 import { findJob } from '~/db/jobs';
 import { findSubject } from '~/db/subjects';
-import { growingTrack } from '~/jobs/follow';
 import { followParams } from '~/jobs/params';
 import { subjectFile } from '~/model/subject';
 
@@ -14,8 +12,8 @@ export async function loader({ params, request }: LoaderFunctionArgs) {
   const asked = new URL(request.url).searchParams.get('job');
   const job = asked ? await findJob(asked) : null;
   if (asked && (job?.kind !== 'follow' || followParams(job).subject !== subject?.id)) return unknown();
-  const file = subject && (job ? growingTrack(job.id) : join(config.subjects, subjectFile(subject)));
-  const text = file && (await readFile(file).catch(() => null));
+  const file = subject && (job ? layout.growingTrack(job.id) : layout.subject(subjectFile(subject)));
+  const text = file && (await readFile(onDisk(file)).catch(() => null));
   if (!text) return unknown();
   const keep = job ? 'no-store' : 'private, max-age=86400';
   return new Response(text, { headers: { 'content-type': 'application/json', 'cache-control': keep } });

@@ -1,11 +1,12 @@
 /** Proxies, thumbnails, Sweeps and exports, with ranges so that players can seek. */
 import { existsSync } from 'node:fs';
 import { basename, dirname, extname, join } from 'node:path';
+import { layout, onDisk } from '../base/layout';
 import express, { Router, type Response } from 'express';
 import { FONT_IDS } from '@glimbo/core/overlay/overlays';
 import { findFootage } from '~/db/footage';
 import { findJob } from '~/db/jobs';
-import { exportFile, exportPicture } from '~/jobs/export';
+import { exportPlace } from '~/jobs/export';
 import { isMaterial } from '~/model/material';
 import { takePicture } from './take-picture';
 import { config } from '../base/config';
@@ -25,8 +26,8 @@ export function media(): express.Router {
     if (file === 'original') return next();
     if (!ID.test(id) || !FOOTAGE_FILES.test(file)) return void response.status(404).end();
     // What is still being gathered lies beside its place.
-    const whole = join(config.footage, id);
-    send(response, file, existsSync(whole) ? whole : `${whole}.part`, { maxAge: '1d' });
+    const whole = onDisk(layout.gathered(id));
+    send(response, file, existsSync(whole) ? whole : onDisk(layout.gathering(id)), { maxAge: '1d' });
   });
   router.get('/footage/:id/original', async (request, response) => {
     const footage = ID.test(request.params.id) ? await findFootage(request.params.id) : null;
@@ -48,33 +49,33 @@ export function media(): express.Router {
     if (!isMaterial(file)) return void response.status(404).end();
     // A drawing somebody gave may hold more than shapes: opened by itself it may do nothing.
     response.set('content-security-policy', "sandbox; default-src 'none'; style-src 'unsafe-inline'");
-    send(response, file, config.materials, { maxAge: '1y', immutable: true });
+    send(response, file, onDisk(layout.all('materials')), { maxAge: '1y', immutable: true });
   });
   router.get('/stills/:file', (request, response) => {
     const { file } = request.params;
     if (!/^[0-9a-f]{32}\.png$/.test(file)) return void response.status(404).end();
-    send(response, file, config.stills, { maxAge: '1h' });
+    send(response, file, onDisk(layout.all('stills')), { maxAge: '1h' });
   });
   router.get('/exports/:id/now', (request, response) => {
     const { id } = request.params;
     if (!ID.test(id)) return void response.status(404).end();
     response.set('cache-control', 'no-store');
-    send(response, basename(exportPicture(id)), config.exports, { cacheControl: false });
+    send(response, layout.exportPicture(id).path, onDisk(layout.all('exports')), { cacheControl: false });
   });
   router.get('/takes/:id', async (request, response) => {
     const { id } = request.params;
     const file = ID.test(id) ? await takePicture(id).catch(() => null) : null;
     if (!file) return void response.status(404).end();
-    send(response, file, config.takes, { maxAge: '1y', immutable: true });
+    send(response, file, onDisk(layout.all('takes')), { maxAge: '1y', immutable: true });
   });
   router.get('/exports/:id', async (request, response) => {
     const { id } = request.params;
     const job = ID.test(id) ? await findJob(id) : null;
     if (!job || job.state !== 'done') return void response.status(404).end();
+    const { path } = exportPlace(job);
     if (request.query.download !== undefined)
-      response.attachment(`${String(job.params.name).replace(/[^\p{L}\p{N} ._-]/gu, '')}${extname(exportFile(job))}`);
-    const file = exportFile(job);
-    send(response, file.slice(config.exports.length + 1), config.exports);
+      response.attachment(`${String(job.params.name).replace(/[^\p{L}\p{N} ._-]/gu, '')}${extname(path)}`);
+    send(response, path, onDisk(layout.all('exports')));
   });
   return router;
 }

@@ -4,7 +4,8 @@
  * they are; whatever else nothing here knows is set aside, never deleted.
  */
 import { readdir, rename, rm, stat, writeFile } from 'node:fs/promises';
-import { basename, dirname, extname, join } from 'node:path';
+import { basename, extname } from 'node:path';
+import { companionCopy } from '@glimbo/core/gather/recordings';
 import { analysisFiles } from '~/db/analyses';
 import { footageFiles } from '~/db/footage';
 import { allJobs, latestJobs, unfinishedJobs } from '~/db/jobs';
@@ -12,14 +13,12 @@ import { subjectIds } from '~/db/subjects';
 import { listAllTakes } from '~/db/takes';
 import type { JobKindName } from '~/model/job';
 import { subjectFile, subjectPicture } from '~/model/subject';
-import { companionCopy } from '~/jobs/copy';
 import { KINDS } from '~/jobs/kinds';
 import { queue } from '~/queue/queue';
-import { config } from '../base/config';
+import { layout, onDisk } from '../base/layout';
 import { isFile } from '../base/files';
 import { ID, setAside } from './data-folder';
 import { moveIn } from '~/gathering/gathering';
-import { handedIn } from '~/gathering/sidecar';
 
 type Folder = 'originals' | 'footage' | 'exports' | 'motions' | 'subjects' | 'takes';
 const FOLDERS: Folder[] = ['originals', 'footage', 'exports', 'motions', 'subjects', 'takes'];
@@ -40,15 +39,16 @@ export async function unowned(): Promise<{ folder: Folder; name: string }[]> {
     originals: new Set(footage.flatMap((f) => [...f.files, companionCopy(f.files[0]!)]).map((f) => basename(f))),
     footage: new Set(footage.map((f) => f.id)),
     exports: new Set(),
-    motions: new Set([...analyses, ...footage.map((f) => basename(handedIn(f.id)))]),
+    motions: new Set([...analyses, ...footage.map((f) => layout.sidecar(f.id).path)]),
     subjects: new Set(subjects.flatMap((id) => [subjectFile({ id }), subjectPicture({ id })])),
     takes: new Set(takes.map((t) => `${t.id}-${t.revision}.png`)),
   };
   for (const job of jobs.flat())
-    for (const path of KINDS[job.kind].owns?.(job) ?? []) owned[basename(dirname(path)) as Folder].add(basename(path));
+    for (const { root, path } of KINDS[job.kind].owns?.(job) ?? []) owned[root as Folder].add(path);
   const found: { folder: Folder; name: string }[] = [];
   for (const folder of FOLDERS)
-    for (const name of await readdir(config[folder])) if (!owned[folder].has(name)) found.push({ folder, name });
+    for (const name of await readdir(onDisk(layout.all(folder))))
+      if (!owned[folder].has(name)) found.push({ folder, name });
   return found;
 }
 
@@ -56,7 +56,7 @@ export async function unowned(): Promise<{ folder: Folder; name: string }[]> {
 export async function reconcile() {
   await finishMoves();
   for (const { folder, name } of await unowned()) {
-    const place = join(config[folder], name);
+    const place = onDisk({ root: folder, path: name });
     if (PASSING.test(name)) await rm(place, { recursive: true, force: true });
     else if (folder === 'originals' && (await isFile(place))) await offerAgain(place);
     else if (folder !== 'exports') await setAside(folder, name);
@@ -69,7 +69,7 @@ async function finishMoves() {
   for (const { id, files, inPlace, gathered } of await footageFiles()) {
     for (const file of inPlace ? [] : files) {
       const upload = basename(file, extname(file));
-      if (!(await isFile(file)) && (await isFile(join(config.uploads, upload)))) await moveIn(upload, file);
+      if (!(await isFile(file)) && (await isFile(onDisk(layout.upload(upload))))) await moveIn(upload, file);
     }
     if (!gathered && !made.has(id)) await queue().add({ kind: 'gather', params: {}, footageId: id, takeId: null });
   }
@@ -86,6 +86,6 @@ async function offerAgain(file: string) {
     metadata: { filename: basename(file) },
     creation_date: new Date().toISOString(),
   };
-  await writeFile(join(config.uploads, `${id}.json`), JSON.stringify(about));
-  await rename(file, join(config.uploads, id));
+  await writeFile(onDisk(layout.uploadAbout(id)), JSON.stringify(about));
+  await rename(file, onDisk(layout.upload(id)));
 }

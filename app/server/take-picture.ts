@@ -1,13 +1,12 @@
 /** A small picture of a take, as its Frame is at its in point: made when it is asked for, kept until the take changes. */
 import { existsSync } from 'node:fs';
 import { readdir, rm } from 'node:fs/promises';
-import { join } from 'node:path';
 import { sizeIn } from '@glimbo/core/take/formats';
 import { findFootage, recordingOf, twinFootage } from '~/db/footage';
 import { findTakeRecord, presentTake } from '~/db/takes';
 import { ask } from '~/queue/ask';
 import { isWhole } from '~/model/footage';
-import { config } from '../base/config';
+import { layout, onDisk } from '../base/layout';
 
 /** Shorter side of the picture in pixels. */
 const SIDE = 180;
@@ -18,14 +17,14 @@ export async function takePicture(id: string): Promise<string | null> {
   const record = await findTakeRecord(id);
   if (!record) return null;
   const name = `${id}-${record.revision}.png`;
-  if (existsSync(join(config.takes, name))) return name;
+  if (existsSync(onDisk(layout.takePicture(name)))) return name;
   let made = making.get(name);
   if (!made) making.set(name, (made = make(id, name).finally(() => making.delete(name))));
   return made;
 }
 
 const proxyOf = (id: string) => ({
-  files: [join(config.footage, id, 'proxy.mp4')],
+  files: [layout.proxy(id)],
   source: { kind: 'sphere' as const },
 });
 
@@ -52,9 +51,9 @@ async function make(id: string, name: string) {
     recording,
     time: take.range.in,
     ...sizeIn(take, SIDE),
-    out: join(config.takes, name),
+    out: layout.takePicture(name),
   });
-  for (const file of await readdir(config.takes))
-    if (file.startsWith(id) && file !== name) await rm(join(config.takes, file), { force: true });
+  for (const file of await readdir(onDisk(layout.all('takes'))))
+    if (file.startsWith(id) && file !== name) await rm(onDisk(layout.takePicture(file)), { force: true });
   return name;
 }

@@ -2,6 +2,8 @@
 import { analysisFiles } from '~/db/analyses';
 import { stat, rm } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
+import type { Place } from '@glimbo/cli/place';
+import { companionCopy } from '@glimbo/core/gather/recordings';
 import { fingerprint } from '@glimbo/media/copy';
 import { partnerNames } from '@glimbo/core/gather/recordings';
 import { filesOf, findFootage, listFootage, purgeFootage, relink } from '~/db/footage';
@@ -9,12 +11,10 @@ import { subjectIds } from '~/db/subjects';
 import { readDue, writeDue } from '~/db/due';
 import { deletedTakes, purgeTakes } from '~/db/takes';
 import { subjectFile, subjectPicture } from '~/model/subject';
-import { companionCopy } from '~/jobs/copy';
 import { queue } from '~/queue/queue';
-import { config } from '../base/config';
+import { layout, onDisk } from '../base/layout';
 import { isFile } from '../base/files';
 import { allowedPath } from '~/gathering/gathering';
-import { handedIn } from '~/gathering/sidecar';
 import type { Footage } from '~/model/footage';
 
 const DAY = 24 * 3600e3;
@@ -80,12 +80,13 @@ export async function purge(ids: readonly string[]) {
     const analyses = await analysisFiles(footage.id);
     const subjects = await subjectIds(footage.id);
     await purgeFootage(footage.id);
-    await rm(join(config.footage, footage.id), { recursive: true, force: true });
-    for (const file of analyses) await rm(join(config.motions, file), { force: true });
-    for (const file of subjects.flatMap((id) => [subjectFile({ id }), subjectPicture({ id })]))
-      await rm(join(config.subjects, file), { force: true });
-    await rm(handedIn(footage.id), { force: true });
-    if (!footage.inPlace)
-      for (const file of [...filesOf(footage), companionCopy(footage.file)]) await rm(file, { force: true });
+    const places: Place[] = [
+      layout.gathered(footage.id),
+      layout.sidecar(footage.id),
+      ...analyses.map(layout.motion),
+      ...subjects.flatMap((id) => [subjectFile({ id }), subjectPicture({ id })]).map(layout.subject),
+      ...(footage.inPlace ? [] : [...filesOf(footage), companionCopy(footage.file)].map(layout.disk)),
+    ];
+    for (const place of places) await rm(onDisk(place), { recursive: true, force: true });
   }
 }

@@ -17,7 +17,8 @@ const { reconcile, unowned } = await import('../server/reconcile');
 const { clearTemporary } = await import('../server/data-folder');
 const gathering = await import('../gathering/gathering');
 const { startTake } = await import('../gathering/start-take');
-const { exportFile } = await import('../jobs/export');
+const { exportPlace } = await import('../jobs/export');
+const { onDisk } = await import('../base/layout');
 const { replaceAnalysis } = await import('../db/analyses');
 const { learnSize, sizeRatios } = await import('../db/sizes');
 afterAll(end);
@@ -240,7 +241,7 @@ describe('after a kill', () => {
       takeId: null,
     });
     await jobs.updateJob(kept, { state: 'done' });
-    writeFileSync(exportFile((await jobs.findJob(kept))!), 'x');
+    writeFileSync(onDisk(exportPlace((await jobs.findJob(kept))!)), 'x');
     await reconcile();
     expect(await unowned()).toEqual([{ folder: 'exports', name: 'nobodys.mp4' }]);
     expect(readdirSync(config.motions)).toEqual(['own.json']);

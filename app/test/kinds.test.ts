@@ -20,7 +20,8 @@ const { newStill } = await import('../server/stills');
 const { takeInPlace } = await import('../gathering/gathering');
 const { startTake } = await import('../gathering/start-take');
 const { findTakeRecord, listTakes, setTakeDeleted } = await import('../db/takes');
-const { handedIn, sidecarOf } = await import('../gathering/sidecar');
+const { sidecarOf } = await import('../gathering/sidecar');
+const { layout, onDisk } = await import('../base/layout');
 const { isWhole, proxyFile, reachOf } = await import('../model/footage');
 
 // Started and stopped: what is put into the queue here stays there.
@@ -161,7 +162,7 @@ describe('copies from a card', () => {
     (await jobs.findJob(await jobs.addJob({ kind: 'copy', params, footageId: null, takeId: null, priority: 99 })))!;
 
   test('of which the second file never came leave nothing when it is over, and stay while it goes on', async () => {
-    const [first, second] = copiesOf(item);
+    const [first, second] = copiesOf(item).map(onDisk);
     writeFileSync(first!, 'whole');
     writeFileSync(`${second!}.part`, 'half');
     const copying = await job();
@@ -172,7 +173,7 @@ describe('copies from a card', () => {
   });
 
   test('bring the companion along, which goes with its footage', async () => {
-    const [first, , companion] = copiesOf({ ...item, companion: 'carry.low.mp4' });
+    const [first, , companion] = copiesOf({ ...item, companion: 'carry.low.mp4' }).map(onDisk);
     expect(companion).toBe(join(config.originals, 'copy-0001.low.mp4'));
     for (const file of [first!, companion!]) writeFileSync(file, 'whole');
     const footageId = await addFootage({ file: first!, inPlace: false });
@@ -183,7 +184,7 @@ describe('copies from a card', () => {
   });
 
   test('that are footage stay whatever becomes of the job', async () => {
-    const [first, second] = copiesOf(item);
+    const [first, second] = copiesOf(item).map(onDisk);
     for (const file of [first!, second!]) writeFileSync(file, 'whole');
     await addFootage({ file: first!, secondFile: second!, inPlace: false });
     await KINDS.copy.clean(await job(), 'over');
@@ -201,7 +202,7 @@ test('removing for good ends what is being made of it, and leaves originals that
   const [inPlace, own] = [await addFootage({ file: lying }), await addFootage({ file: copied, inPlace: false })];
   for (const id of [inPlace, own]) {
     mkdirSync(join(config.footage, id));
-    writeFileSync(handedIn(id), 'sidecar');
+    writeFileSync(onDisk(layout.sidecar(id)), 'sidecar');
     await startTake(id);
     await footageRows.remark(id, { deleted: Date.now() });
   }
@@ -265,12 +266,12 @@ test('originals that are not where they were are named; a sidecar beside one cou
   const missing = await missingOriginals(all);
   expect(missing).toContain(gone);
   expect(missing).not.toContain(there);
-  expect(sidecarOf((await footageRows.findFootage(there))!)).toBe(join(allowed, 'here.motion.csv'));
+  expect(sidecarOf((await footageRows.findFootage(there))!)).toEqual(layout.disk(join(allowed, 'here.motion.csv')));
   expect(sidecarOf((await footageRows.findFootage(gone))!)).toBeNull();
 });
 
 test('of stills only the latest few are kept', async () => {
-  for (let i = 0; i < 60; i++) writeFileSync((await newStill()).file, 'x');
+  for (let i = 0; i < 60; i++) writeFileSync(onDisk((await newStill()).file), 'x');
   expect(readdirSync(config.stills).length).toBeLessThanOrEqual(42);
 });
 

@@ -7,7 +7,8 @@ const { end } = await openWorld();
 afterAll(end);
 const read = await import('../jobs/params');
 const { copyKind } = await import('../jobs/copy');
-const { exportFile } = await import('../jobs/export');
+const { exportPlace } = await import('../jobs/export');
+const { onDisk } = await import('../base/layout');
 
 const job = (params: unknown) => ({ id: 'j', params }) as Job;
 const item = { id: 'a', name: 'One', files: ['one.mp4'] };
@@ -50,6 +51,6 @@ describe('what was asked for', () => {
   test('that cannot be read has nothing to be cleared up, and a file all the same', async () => {
     expect(read.recordingsToCopy(job({}))).toEqual([]);
     await copyKind.clean(job({ recordings: 7 }), 'over');
-    expect(exportFile(job({}))).toMatch(/j\.mp4$/);
+    expect(onDisk(exportPlace(job({})))).toMatch(/j\.mp4$/);
   });
 });

@@ -78,6 +78,19 @@ export function keepsTheContract({ another, job, add, footage, made, left }: Con
       expect(left()).toBe(0);
     }));
 
+  test('what waits is begun in its order, which can be changed', () =>
+    working(1, async ([queue]) => {
+      const busy = await add(queue!, 'hangs');
+      const [first, second, third] = [await add(queue!, 'well'), await add(queue!, 'well'), await add(queue!, 'well')];
+      await queue!.ahead(third);
+      await queue!.ahead(second);
+      await queue!.cancel(busy);
+      for (const id of [first, second, third]) await ended(id, 'done');
+      const started = async (id: string) => (await job(id))!.started!;
+      expect(await started(second)).toBeLessThan(await started(third));
+      expect(await started(third)).toBeLessThan(await started(first));
+    }));
+
   test('what fails says why, and can be done once more; what waits can be cancelled, all of a footage at once', () =>
     working(1, async ([queue]) => {
       const failed = await add(queue!, 'fails');

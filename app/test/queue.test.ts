@@ -17,7 +17,8 @@ const { queue } = await import('../queue/queue');
 const { RowQueue } = await import('../queue/row-queue');
 const { onJob } = await import('../queue/events');
 const { startIdleWork } = await import('../jobs/idle');
-const { exportFile } = await import('../jobs/export');
+const { exportPlace } = await import('../jobs/export');
+const { onDisk } = await import('../base/layout');
 const { changeSettings } = await import('../db/settings');
 
 const events: string[] = [];
@@ -55,7 +56,7 @@ beforeAll(async () => {
   });
   await jobs.claimJob(['export'], `${(await import('node:os')).hostname()} 4194000 gone`, Date.now() + 1e6);
   await jobs.updateJob(lost, { progress: 0.5 });
-  writeFileSync(`${exportFile((await jobs.findJob(lost))!)}.part`, 'half');
+  writeFileSync(`${onDisk(exportPlace((await jobs.findJob(lost))!))}.part`, 'half');
   await queue().start();
   await until(async () => (await state(lost)) === 'done');
 });
@@ -75,7 +76,7 @@ describe('the queue of rows', () => {
     add: (to, behave, { priority = 0, footage: of = id } = {}) =>
       to.add({ kind: 'export', params: exportParams(behave), footageId: of, takeId: null, priority }),
     footage,
-    made: (job) => exportFile({ id: job, params: {} } as never),
+    made: (job) => onDisk(exportPlace({ id: job, params: {} } as never)),
     left,
   });
 });
@@ -84,7 +85,7 @@ describe('a job', () => {
   test('is done, told, and leaves what it made and nothing else', async () => {
     const job = await exportJob('well', id);
     await until(async () => (await state(job)) === 'done');
-    expect(existsSync(exportFile((await jobs.findJob(job))!))).toBe(true);
+    expect(existsSync(onDisk(exportPlace((await jobs.findJob(job))!)))).toBe(true);
     expect(events).toEqual(expect.arrayContaining(['export queued', 'export running', 'export done']));
     expect(left()).toBe(0);
     await queue().remove(job);

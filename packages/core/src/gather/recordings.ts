@@ -39,6 +39,9 @@ export interface GroupedRecording {
 
 const COMPANION = /\.low(\.[^.]+)$/i;
 
+/** Where the companion of a copied original is, if it has one. */
+export const companionCopy = (original: string) => original.replace(/(\.[^.]+)$/, '.low$1');
+
 /** Groups the files of a folder into recordings: the files of two lenses together, companions with what they go with. */
 export function groupRecordings(files: string[]): GroupedRecording[] {
   const split = (path: string) => {
