@@ -82,7 +82,7 @@ test('a card that is ejected while it is copied leaves nothing half done, and th
     'mp4',
     join(films, 'HALT_0006.MP4'),
   );
-  inflate(join(films, 'HALT_0006.MP4'), 900e6);
+  inflate(join(films, 'HALT_0006.MP4'), 500e6);
   await page.reload();
   await expect(onCard(page, 'HALT_0006').locator('img')).toBeVisible();
   await page.getByRole('checkbox', { name: 'Choose HALT_0001' }).click();

@@ -1,22 +1,7 @@
 /** Following a visitor: drawn round on the Map, tracked, kept in frame in the Frame and in the clip that is exported. */
 import { expect, test, type Page } from './test';
 import { join } from 'node:path';
-import {
-  data,
-  ffmpeg,
-  footage,
-  frameShot,
-  gather,
-  goTo,
-  inData,
-  openTake,
-  part,
-  saved,
-  scratch,
-  station,
-  takeOf,
-  typeDial,
-} from './helpers';
+import { exportClip, ffmpeg, footage, frameShot, gather, goTo, openTake, part, scratch, typeDial } from './helpers';
 
 /** How blue and how red the picture is in its middle. */
 function middle(picture: string, ...before: string[]): { red: number; blue: number } {
@@ -124,20 +109,9 @@ test('a visitor is pointed out, followed round the sphere, framed aside, and exp
   await page.getByRole('button', { name: 'Bring it back' }).click();
   await expect(page.getByRole('textbox', { name: 'Name of In blue' })).toBeVisible();
 
-  await saved(page);
-  await station(page, 'Export');
-  const done = page.getByRole('region', { name: 'Exports of this take' }).getByText('finished');
-  const before = await done.count();
-  await page.getByRole('button', { name: 'Export clip' }).click();
-  await expect(done).toHaveCount(before + 1, { timeout: 240_000 });
-  const [job] = await inData(
-    (db) =>
-      db('jobs')
-        .where({ kind: 'export', take_id: takeOf(page) })
-        .orderBy('created', 'desc') as Promise<{ id: string }[]>,
-  );
+  const clip = await exportClip(page, 640, 360);
   for (const time of [1.5, 3, 5]) {
-    const { red, blue } = middle(join(data, 'exports', `${job!.id}.mp4`), '-ss', String(time));
+    const { red, blue } = middle(clip, '-ss', String(time));
     expect(blue, `exported, at ${time} s`).toBeGreaterThan(1.3 * red);
   }
 });

@@ -205,6 +205,35 @@ export const draftsIn = (page: Page) =>
       }),
   );
 
+/** At the Export station: a size of one's own, so that a clip is soon written; and a quality. */
+export async function chooseSize(page: Page, width: number, height: number, quality = 8) {
+  await page.getByRole('combobox', { name: 'Size class' }).selectOption('free');
+  for (const [field, value] of [
+    ['Width', width],
+    ['Height', height],
+    ['Quality', quality],
+  ] as const) {
+    await page.getByRole('textbox', { name: field, exact: true }).fill(String(value));
+    await page.getByRole('textbox', { name: field, exact: true }).press('Enter');
+  }
+}
+
+/** Exports the open take, and gives the file once it is finished. */
+export async function exportClip(page: Page, width: number, height: number, quality?: number): Promise<string> {
+  await saved(page);
+  await station(page, 'Export');
+  await chooseSize(page, width, height, quality);
+  const finished = page.getByRole('region', { name: 'Exports of this take' }).getByText('finished');
+  const before = await finished.count();
+  await page.getByRole('button', { name: 'Export clip' }).click();
+  await expect(finished).toHaveCount(before + 1, { timeout: 240_000 });
+  const take_id = takeOf(page);
+  const { id } = await inData(
+    (db) => db('jobs').where({ kind: 'export', take_id }).orderBy('created', 'desc').first() as Promise<{ id: string }>,
+  );
+  return join(data, 'exports', `${id}.mp4`);
+}
+
 /** The proxy of an open take's footage. */
 export async function proxyOfTake(page: Page): Promise<string> {
   const row = await inData(

@@ -92,7 +92,7 @@ test('a file is used in place by its path, inside allowed folders only', async (
 });
 
 test('a running export can be cancelled and leaves no half file', async ({ page }) => {
-  await gather(page, footage('long.mp4', 0, 8));
+  await gather(page, footage('long.mp4', 0, 4));
   await page.getByTestId('footage').filter({ hasText: 'long' }).getByRole('button', { name: 'New take' }).click();
   await page.getByRole('button', { name: 'Export', exact: true }).click();
   await page.getByRole('combobox', { name: 'Size class' }).selectOption('2160');

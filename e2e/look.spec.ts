@@ -6,13 +6,13 @@ import {
   data,
   dial,
   dialValue,
+  exportClip,
   ffmpeg,
   footage,
   frameShot,
   gather,
   glimbo,
   goTo,
-  inData,
   kept,
   openTake,
   part,
@@ -304,28 +304,9 @@ test('a title, bars, a logo, a patch and a twin are in every format, and in the 
     const seen = join(scratch, 'overlaid.png');
     const { width, height } = await frameSeen(page, seen);
     await saved(page);
-    await station(page, 'Export');
-    await page.getByRole('combobox', { name: 'Size class' }).selectOption('free');
-    for (const [field, value] of [
-      ['Width', width],
-      ['Height', height],
-      ['Quality', 4],
-    ] as const) {
-      await page.getByRole('textbox', { name: field, exact: true }).fill(String(value));
-      await page.getByRole('textbox', { name: field, exact: true }).press('Enter');
-    }
-    const exports = page.getByRole('region', { name: 'Exports of this take' }).getByText('finished');
-    const before = await exports.count();
-    await page.getByRole('button', { name: 'Export clip' }).click();
-    await expect(exports).toHaveCount(before + 1, { timeout: 240_000 });
-    const [job] = await inData(
-      (db) =>
-        db('jobs')
-          .where({ kind: 'export', take_id: takeOf(page) })
-          .orderBy('created', 'desc') as Promise<{ id: string }[]>,
-    );
+    const clip = await exportClip(page, width, height, 4);
     const exported = join(scratch, 'overlaid-export.png');
-    ffmpeg('-i', join(data, 'exports', `${job!.id}.mp4`), '-vf', 'select=eq(n\\,30)', '-frames:v', '1', exported);
+    ffmpeg('-i', clip, '-vf', 'select=eq(n\\,30)', '-frames:v', '1', exported);
     expect(psnr(seen, exported), aspect).toBeGreaterThan(38);
     await station(page, 'Look');
   }

@@ -2,8 +2,8 @@
 import { expect, test, type Page } from './test';
 import { join } from 'node:path';
 import {
-  data,
   dialValue,
+  exportClip,
   ffmpeg,
   footage,
   frameShot,
@@ -16,7 +16,6 @@ import {
   psnr,
   saved,
   scratch,
-  station,
   still,
   takeOf,
   typeDial,
@@ -131,14 +130,7 @@ test('four Lookouts are cut live, put right, shown at once, laid onto other take
   }
 
   // The clip is what was seen.
-  await station(page, 'Export');
-  await page.getByRole('button', { name: 'Export clip' }).click();
-  const done = page.getByRole('region', { name: 'Exports of this take' }).getByText('finished');
-  await expect(done).toHaveCount(1, { timeout: 240_000 });
-  const [job] = await inData(
-    (db) => db('jobs').where({ kind: 'export', take_id: takeOf(page) }) as Promise<{ id: string }[]>,
-  );
-  const clip = join(data, 'exports', `${job!.id}.mp4`);
+  const clip = await exportClip(page, 960, 540);
   for (const [at, shot, size] of shots) {
     const exported = picture(clip, at, size);
     // Each quarter without its rim: the line between lies over the Frame, and in the clip's picture.

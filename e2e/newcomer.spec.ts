@@ -305,7 +305,7 @@ test('Steady starts the analysis in one press and goes on by itself', async ({ p
 
 test('while a clip is exported the frame being written is seen, and its size is learned', async ({ page }) => {
   await openTake(page, NAME);
-  await goTo(page, 3);
+  await goTo(page, 1.5);
   await page.keyboard.press('o');
   await station(page, 'Export');
   const estimate = page.getByTestId('estimate');

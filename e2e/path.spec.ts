@@ -7,6 +7,7 @@ import {
   data,
   dial,
   dialValue,
+  exportClip,
   ffmpeg,
   footage,
   frameShot,
@@ -61,35 +62,6 @@ async function dragBy(page: Page, what: ReturnType<Page['locator']>, dx: number,
   await page.mouse.up();
 }
 
-/** Exports the take as it is at a small size, and gives the file. */
-async function exportSmall(page: Page, name: string): Promise<string> {
-  await saved(page);
-  await station(page, 'Export');
-  await page.getByRole('combobox', { name: 'Size class' }).selectOption('free');
-  for (const [field, value] of [
-    ['Width', 480],
-    ['Height', 270],
-    ['Quality', 8],
-  ] as const) {
-    await page.getByRole('textbox', { name: field, exact: true }).fill(String(value));
-    await page.getByRole('textbox', { name: field, exact: true }).press('Enter');
-  }
-  await page.getByRole('button', { name: 'Export clip' }).click();
-  const exports = page.getByRole('region', { name: 'Exports of this take' });
-  await expect(exports.getByText('finished')).toHaveCount(1, { timeout: 240_000 });
-  const id = await inData(
-    async (db) =>
-      (
-        (await db('jobs')
-          .where({ kind: 'export', take_id: takeOf(page) })
-          .first()) as { id: string }
-      ).id,
-  );
-  const out = join(scratch, name);
-  ffmpeg('-i', join(data, 'exports', `${id}.mp4`), '-c', 'copy', out);
-  return out;
-}
-
 test('a dive out of a planet into a ride with a spin, a hold and a whip, shaped by handles, is exported as it is', async ({
   page,
 }) => {
@@ -129,7 +101,7 @@ test('a dive out of a planet into a ride with a spin, a hold and a whip, shaped 
   await dragBy(page, page.getByRole('button', { name: 'Value handle leaving' }), 60, -20);
   await expect(speeds).not.toContainText('0.0°/s → 0.0');
   expect(await page.getByTestId('speed-curve').getAttribute('d')).not.toBe(curve);
-  const clip = await exportSmall(page, 'dive.mp4');
+  const clip = await exportClip(page, 480, 270);
   const take = await kept<TakeDocument>(takeOf(page));
   expect(take.path.pan!.at(-1)!.value - take.path.pan![0]!.value).toBeGreaterThan(360);
   expect(take.path.pan!.some((k) => k.ease === 'whip')).toBe(true);

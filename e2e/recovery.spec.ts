@@ -2,7 +2,7 @@ import { spawn, type ChildProcess } from 'node:child_process';
 import { mkdirSync, readdirSync, renameSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, test } from './test';
-import { card, footage, gather, gathered, inflate, scratch, sha256 } from './helpers';
+import { card, chooseSize, footage, gather, gathered, inflate, scratch, sha256 } from './helpers';
 import { world } from './world';
 
 const PORT = world.ownPort;
@@ -64,6 +64,7 @@ test('after a kill in the middle of a proxy and of an export both are finished, 
 
   await page.getByRole('button', { name: 'New take', exact: true }).click();
   await page.getByRole('button', { name: 'Export', exact: true }).click();
+  await chooseSize(page, 1280, 720);
   await page.getByRole('button', { name: 'Export clip' }).click();
   const region = page.getByRole('region', { name: 'Exports of this take' });
   await expect(region.getByText(/[1-9]\d* %/)).toBeVisible({ timeout: 60_000 });

@@ -5,6 +5,7 @@ import {
   dial,
   dialValue,
   draftsIn,
+  exportClip,
   ffmpeg,
   footage,
   frameShot,
@@ -68,23 +69,8 @@ test('a file goes from the Library to a wide and a tall clip that match what was
 
   for (const aspect of ['16:9', '9:16']) {
     await page.getByRole('combobox', { name: 'Format', exact: true }).selectOption(aspect);
-    await saved(page);
-    await page.getByRole('button', { name: 'Export', exact: true }).click();
-    await page.getByRole('combobox', { name: 'Size class' }).selectOption('free');
     const [width, height] = aspect === '16:9' ? [960, 540] : [540, 960];
-    for (const [name, value] of [
-      ['Width', width],
-      ['Height', height],
-    ] as const) {
-      await page.getByRole('textbox', { name, exact: true }).fill(String(value));
-      await page.getByRole('textbox', { name, exact: true }).press('Enter');
-    }
-    await page.getByRole('textbox', { name: 'Quality', exact: true }).fill('10');
-    await page.getByRole('textbox', { name: 'Quality', exact: true }).press('Enter');
-    const finished = page.getByRole('region', { name: 'Exports of this take' }).getByText('finished');
-    const before = await finished.count();
-    await page.getByRole('button', { name: 'Export clip' }).click();
-    await expect(finished).toHaveCount(before + 1, { timeout: 240_000 });
+    await exportClip(page, width!, height!, 10);
     await page.getByRole('button', { name: 'Path', exact: true }).click();
   }
 
