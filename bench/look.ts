@@ -4,8 +4,8 @@ import { join } from 'node:path';
 import { USUAL_METER } from '@glimbo/core/look/meter';
 import { USUAL_PATCH } from '@glimbo/core/look/patch';
 import { USUAL_SECTOR, USUAL_TWIN } from '@glimbo/core/look/sector';
-import { withDetail, withLook, withShutter } from '@glimbo/core/take/look';
-import type { Look } from '@glimbo/core/take/take';
+import { withDetail, withLook, withShutter } from '@glimbo/core/edit/look';
+import type { Look } from '@glimbo/core/look/look';
 import { exporting, moving, prepareFootage, takeOf } from './exports.js';
 import { compete, folder, measure } from './measure.js';
 

@@ -7,7 +7,7 @@ import { cameraOf, pixelOf } from '@glimbo/core/lens/view';
 import { viewAt } from '@glimbo/core/path/path';
 import type { Wanted } from '@glimbo/core/sketch/interest';
 import { sketch, USUAL_SKETCH } from '@glimbo/core/sketch/sketch';
-import { correctionOf } from '@glimbo/core/take/correction';
+import { correctionOf } from '@glimbo/core/correction/correction';
 import { gather } from '@glimbo/media/gather';
 import { readRecording, wholeSphere } from '@glimbo/media/recording';
 import { readActivity } from '@glimbo/media/sketch';

@@ -1,7 +1,7 @@
 /** The house is as docs/architecture.md draws it: imports go downwards, and nothing leads back to itself. */
 import { expect, test } from '@jest/globals';
 import { readFileSync } from 'node:fs';
-import { circles, imports, roomOf, sources, ways } from './house';
+import { circles, foldersBothWays, imports, roomOf, sources, ways } from './house';
 
 test('no file leads back to itself', () => {
   expect(circles()).toEqual([]);
@@ -18,6 +18,10 @@ test('the drawing shows every way from room to room, and no other', () => {
 test('no two rooms lead to each other', () => {
   const both = [...ways].filter((way) => ways.has(way.split(' --> ').reverse().join(' --> ')));
   expect(both).toEqual([]);
+});
+
+test.each(['packages/core/src/'])('no two folders of %s lead to each other', (of) => {
+  expect(foldersBothWays(of)).toEqual([]);
 });
 
 /** What may be imported from where: each floor stands on those after it. */

@@ -56,6 +56,20 @@ export const ways = new Set(
   ),
 );
 
+/** Folders of a folder that lead to each other, in pairs. */
+export function foldersBothWays(of: string): string[] {
+  const folder = (file: string) => (file.startsWith(of) ? file.slice(of.length).split('/').slice(0, -1)[0] : undefined);
+  const found = new Set<string>();
+  for (const [from, targets] of imports)
+    for (const to of targets) {
+      const [a, b] = [folder(from), folder(to)];
+      if (a !== undefined && b !== undefined && a !== b) found.add(`${a} ${b}`);
+    }
+  return [...found].filter(
+    (way) => found.has(way.split(' ').reverse().join(' ')) && way < way.split(' ').reverse().join(' '),
+  );
+}
+
 /** Files that lead back to themselves, each circle once. */
 export function circles(): string[] {
   const found = new Set<string>();

@@ -1,7 +1,7 @@
 /** What people say and decide about one footage: remarks, deleting, finding its original again, takes of it. */
 import { readRemarkChange, FootageOrder } from '@glimbo/core/gather/validate-remarks';
 import { readShape } from '@glimbo/core/boundary/shape';
-import { setIn, setOut } from '@glimbo/core/take/range';
+import { setIn, setOut } from '@glimbo/core/edit/range';
 import { changeRemarks, findFootage, remark } from '~/db/footage';
 import { answered, readJson, Refusal } from '~/server/answer';
 import { startTake } from '~/gathering/start-take';

@@ -2,7 +2,7 @@
 import { unique, versionName } from '@glimbo/core/gather/names';
 import { readShape } from '@glimbo/core/boundary/shape';
 import { present } from '@glimbo/core/document/history';
-import { rangeProblem } from '@glimbo/core/take/range';
+import { rangeProblem } from '@glimbo/core/edit/range';
 import type { Take } from '@glimbo/core/take/take';
 import { readTake } from '@glimbo/core/take/validate';
 import { DocumentOrder, readHistory, readSave } from '@glimbo/core/document/validate-save';

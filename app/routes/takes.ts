@@ -2,7 +2,7 @@
 import 'reflect-metadata';
 import { ArrayMaxSize, ArrayNotEmpty, IsArray, IsIn, IsNumber, IsOptional, IsString, Max, Min } from 'class-validator';
 import { DocumentError } from '@glimbo/core/boundary/document-error';
-import { pasteOnto, SETTINGS, type Setting, type TakePaste } from '@glimbo/core/take/paste';
+import { pasteOnto, SETTINGS, type Setting, type TakePaste } from '@glimbo/core/edit/paste';
 import { CURVES, type CurveName } from '@glimbo/core/path/path';
 import { readTake } from '@glimbo/core/take/validate';
 import { readClipping } from '@glimbo/core/path/validate-clipping';

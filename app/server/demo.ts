@@ -3,7 +3,7 @@ import { existsSync } from 'node:fs';
 import { mkdir } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import { setViewKey } from '@glimbo/core/path/edit';
-import type { Ease } from '@glimbo/core/path/ease';
+import type { Ease } from '@glimbo/core/curve/ease';
 import { newTake, type Take } from '@glimbo/core/take/take';
 import type { View } from '@glimbo/core/lens/view';
 import { twoLenses, type Source } from '@glimbo/core/stitch/source';

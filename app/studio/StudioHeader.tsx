@@ -3,7 +3,7 @@ import { Copy, Redo2, Undo2 } from 'lucide-react';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { toast } from 'sonner';
-import { changeInWords } from '@glimbo/core/take/change-words';
+import { changeInWords } from '@glimbo/core/edit/change-words';
 import { canRedo, canUndo } from '@glimbo/core/document/history';
 import { IconButton } from '~/ui/IconButton';
 import { SheetSwitch } from '~/ui/Header';

@@ -11,7 +11,7 @@ import { USUAL_RULE } from '@glimbo/core/follow/rule';
 import type { SubjectLook, SubjectTrack } from '@glimbo/core/follow/subject';
 import { RADIANS } from '@glimbo/core/geometry/rotation';
 import { directionOf } from '@glimbo/core/geometry/sphere';
-import { cutHere, lookoutsAllRound, showingOf, withCuts } from '@glimbo/core/lookouts/edit';
+import { cutHere, lookoutsAllRound, showingOf, withCuts } from '@glimbo/core/edit/lookouts';
 import { startHistory } from '@glimbo/core/document/history';
 import { newTake } from '@glimbo/core/take/take';
 import { readTake } from '@glimbo/core/take/validate';

@@ -5,7 +5,7 @@
  */
 import { afterEach, beforeEach, expect, test } from '@jest/globals';
 import { act, cleanup, render, screen } from '@testing-library/react';
-import { cutHere, lookoutsAllRound, showingOf, withCuts } from '@glimbo/core/lookouts/edit';
+import { cutHere, lookoutsAllRound, showingOf, withCuts } from '@glimbo/core/edit/lookouts';
 import { startHistory } from '@glimbo/core/document/history';
 import { newTake } from '@glimbo/core/take/take';
 import { SubjectsInFrame } from '../studio/follow/SubjectMarks';

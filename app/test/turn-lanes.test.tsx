@@ -9,7 +9,7 @@ import userEvent from '@testing-library/user-event';
 import type { ReactNode } from 'react';
 import { USUAL_RULE } from '@glimbo/core/follow/rule';
 import { angleBetween, apply, transpose, type Vec3 } from '@glimbo/core/geometry/rotation';
-import { cutHere, lookoutsAllRound, showingOf, withCuts } from '@glimbo/core/lookouts/edit';
+import { cutHere, lookoutsAllRound, showingOf, withCuts } from '@glimbo/core/edit/lookouts';
 import { startHistory } from '@glimbo/core/document/history';
 import { newTake, type Take } from '@glimbo/core/take/take';
 import { setTurn } from '@glimbo/core/take/turn';

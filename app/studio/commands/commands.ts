@@ -3,7 +3,7 @@ import { nudgeTilt } from '@glimbo/core/lens/aim';
 import { LENS_PRESETS } from '@glimbo/core/lens/presets';
 import { nextMiddle } from '@glimbo/core/level/level';
 import { neighbours } from '@glimbo/core/path/edit';
-import { setIn, setOut } from '@glimbo/core/take/range';
+import { setIn, setOut } from '@glimbo/core/edit/range';
 import { MOVES, usualValues } from '@glimbo/core/moves/moves';
 import { centrePointed } from '../level/orient';
 import { nextJolt } from '../level/useTurning';

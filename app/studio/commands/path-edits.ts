@@ -34,7 +34,7 @@ import {
   type Curves,
   type Path,
 } from '@glimbo/core/path/path';
-import { curvesOf } from '@glimbo/core/take/curves';
+import { curvesOf } from '@glimbo/core/edit/curves';
 import { insertBetween } from '@glimbo/core/path/split';
 import type { StudioStore } from '../state/store';
 import { keepHere, keptHere } from '~/ui/kept-here';

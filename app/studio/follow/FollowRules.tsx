@@ -1,6 +1,6 @@
 /** The Follows of the take: from where to where, where the subject stands in the frame, and how soft the hand is. */
 import { Trash2 } from 'lucide-react';
-import { changeFollow, moveFollowEnd, withoutFollow } from '@glimbo/core/follow/edit';
+import { changeFollow, moveFollowEnd, withoutFollow } from '@glimbo/core/edit/follows';
 import { FOLLOW_LIMITS, USUAL_RULE, type Follow } from '@glimbo/core/follow/rule';
 import { subjectFile } from '~/model/subject';
 import { Dial } from '~/ui/Dial';

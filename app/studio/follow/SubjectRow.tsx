@@ -2,7 +2,7 @@
 import { Trash2 } from 'lucide-react';
 import { useRevalidator } from 'react-router';
 import { toast } from 'sonner';
-import { withFollow } from '@glimbo/core/follow/edit';
+import { withFollow } from '@glimbo/core/edit/follows';
 import { lostStretches } from '@glimbo/core/follow/subject';
 import { subjectFile, type Subject } from '~/model/subject';
 import { clock } from '~/ui/format';

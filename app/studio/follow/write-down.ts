@@ -1,10 +1,10 @@
 /** Writing what leads the camera down: as keyframes of the path, or as a turn of the whole sphere. */
 import { toast } from 'sonner';
 import { softTrack } from '@glimbo/core/follow/following';
-import { withoutFollow } from '@glimbo/core/follow/edit';
-import { withCuts } from '@glimbo/core/lookouts/edit';
+import { withoutFollow } from '@glimbo/core/edit/follows';
+import { withCuts } from '@glimbo/core/edit/lookouts';
 import type { Take } from '@glimbo/core/take/take';
-import { toKeyframes } from '@glimbo/core/take/to-keyframes';
+import { toKeyframes } from '@glimbo/core/edit/to-keyframes';
 import { turnFollowing } from '@glimbo/core/take/turn';
 import { subjectOf } from '~/model/subject';
 import type { StudioStore } from '../state/store';

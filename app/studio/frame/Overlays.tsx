@@ -1,7 +1,7 @@
 /** Lines between Lookouts, bars, titles and pictures over the Frame: the same drawing as the export's. */
 import { useMemo } from 'react';
-import { overlaysOf } from '@glimbo/core/overlay/edit';
-import { hasOverlays, overlaysSaid, overTake } from '@glimbo/core/overlay/over-take';
+import { overlaysOf } from '@glimbo/core/edit/overlays';
+import { hasOverlays, overlaysSaid, overTake } from '@glimbo/core/plan/over-take';
 import { useOverlayMaterials } from '../look/overlay-materials';
 import { useStudio, useTake } from '../state/store';
 

@@ -4,7 +4,7 @@ import { WHOLE, type Place } from '@glimbo/core/lookouts/layout';
 import { cutAt } from '@glimbo/core/lookouts/lookouts';
 import { doesDetail, type Detail } from '@glimbo/core/look/detail';
 import { treatmentAt, type Treatment } from '@glimbo/core/look/treatment';
-import { asFilmed } from '@glimbo/core/take/framing';
+import { asFilmed } from '@glimbo/core/edit/framing';
 import { inFormat } from '@glimbo/core/take/formats';
 import { timesAround } from '@glimbo/core/take/timing';
 import type { Take } from '@glimbo/core/take/take';

@@ -5,7 +5,7 @@ import { multiply, transpose, turnTo, type Matrix3, type Vec3 } from '@glimbo/co
 import { dragAim, dragAlong, type Pixel } from '@glimbo/core/lens/aim';
 import { FOV_MIN, maxFov } from '@glimbo/core/lens/projection';
 import { cameraOf, directionAt, type View } from '@glimbo/core/lens/view';
-import { turnMount } from '@glimbo/core/take/framing';
+import { turnMount } from '@glimbo/core/edit/framing';
 import { inFormat } from '@glimbo/core/take/formats';
 import type { Take } from '@glimbo/core/take/take';
 import { only, putOnAir } from '../lookouts/live-cut';

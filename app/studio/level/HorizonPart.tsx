@@ -8,7 +8,7 @@ import { RIGHT, SURE } from '@glimbo/core/level/sure';
 import { leanOf, nextMiddle, upAt, upOf, type LevelKey } from '@glimbo/core/level/level';
 import type { Motion } from '@glimbo/core/motion/motion';
 import { snap } from '@glimbo/core/path/edit';
-import { levelFromPicture, levelInPicture, openStretches } from '@glimbo/core/take/levelling';
+import { levelFromPicture, levelInPicture, openStretches } from '@glimbo/core/edit/levelling';
 import { NumberField } from '~/ui/Dial';
 import { clock } from '~/ui/format';
 import { useClock, useCorrection, useStudio, useStudioStore, useTake, type StudioStore } from '../state/store';

@@ -4,7 +4,7 @@ import { useMemo, useRef, useState } from 'react';
 import { useRevalidator } from 'react-router';
 import { toast } from 'sonner';
 import { sharesOf, type Method, type Stretch } from '@glimbo/core/motion/motion';
-import { setIn, setOut } from '@glimbo/core/take/range';
+import { setIn, setOut } from '@glimbo/core/edit/range';
 import { Select } from '~/ui/Select';
 import { clock } from '~/ui/format';
 import { useJob } from '~/ui/job-events';

@@ -1,7 +1,7 @@
 /** How the rig was mounted, and where ahead is. */
 import { useEffect } from 'react';
 import type { Angles } from '@glimbo/core/geometry/rotation';
-import { mountNamed, MOUNTS, proposedMount, UPRIGHT, type MountName } from '@glimbo/core/take/mounts';
+import { mountNamed, MOUNTS, proposedMount, UPRIGHT, type MountName } from '@glimbo/core/level/mounts';
 import { Choice } from '~/ui/Choice';
 import { Dial, NumberField } from '~/ui/Dial';
 import { centreHere } from './orient';

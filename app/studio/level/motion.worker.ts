@@ -2,10 +2,10 @@
 import { Rig } from '@glimbo/core/motion/rig';
 import type { Motion } from '@glimbo/core/motion/motion';
 import { proposePins } from '@glimbo/core/steady/propose';
-import { correctionOf, mountOf, type Corrected } from '@glimbo/core/take/correction';
-import { automaticLevel } from '@glimbo/core/take/levelling';
+import { correctionOf, mountOf, type Corrected } from '@glimbo/core/correction/correction';
+import { automaticLevel } from '@glimbo/core/edit/levelling';
 import type { Take } from '@glimbo/core/take/take';
-import { readTurning } from '@glimbo/core/take/turning';
+import { readTurning } from '@glimbo/core/correction/turning';
 
 /** What can be asked of a motion analysis. */
 const QUESTIONS = {

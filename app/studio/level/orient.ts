@@ -1,7 +1,7 @@
 /** Making a direction "ahead". Only the heading is taken: the horizon stays where it is. */
 import type { Vec3 } from '@glimbo/core/geometry/rotation';
 import { sightOf } from '@glimbo/core/view/view-of';
-import { centreOn } from '@glimbo/core/take/framing';
+import { centreOn } from '@glimbo/core/edit/framing';
 import type { StudioStore } from '../state/store';
 
 function centre(store: StudioStore, direction: Vec3) {

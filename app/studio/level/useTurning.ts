@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import type { Motion } from '@glimbo/core/motion/motion';
 import type { Take } from '@glimbo/core/take/take';
-import type { Turning } from '@glimbo/core/take/turning';
+import type { Turning } from '@glimbo/core/correction/turning';
 import { useStudio, useTake, type StudioStore } from '../state/store';
 import { askMotion } from './motion-reader';
 

@@ -1,7 +1,7 @@
 /** What belongs to the camera that films the Frame: its shutter, the hand that holds it, its exposure. */
 import { SHAKE_LIMITS, USUAL_SHAKE, type Shake } from '@glimbo/core/look/shake';
-import { SHUTTER } from '@glimbo/core/plan/blur';
-import { withShake, withShutter } from '@glimbo/core/take/look';
+import { SHUTTER } from '@glimbo/core/look/look';
+import { withShake, withShutter } from '@glimbo/core/edit/look';
 import { Dial } from '~/ui/Dial';
 import { useStudioStore, useTake } from '../state/store';
 import { MeterFields } from './MeterFields';

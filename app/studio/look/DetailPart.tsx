@@ -1,6 +1,6 @@
 /** Detail: clarity and sharpening. */
 import { DETAIL_LIMITS, USUAL_SHARPEN, type Sharpen } from '@glimbo/core/look/detail';
-import { withDetail } from '@glimbo/core/take/look';
+import { withDetail } from '@glimbo/core/edit/look';
 import { Dial } from '~/ui/Dial';
 import { useStudioStore, useTake } from '../state/store';
 

@@ -1,5 +1,5 @@
 /** Light: the curve with its handles, the same as dials, and what there is to judge it by. */
-import { withGrade } from '@glimbo/core/take/look';
+import { withGrade } from '@glimbo/core/edit/look';
 import { useStudio, useStudioStore } from '../state/store';
 import { LIGHT_DIALS } from './grade-dials';
 import { GradeDials } from './GradeDials';

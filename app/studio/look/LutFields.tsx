@@ -6,7 +6,7 @@ import { cubeOf, writeCube } from '@glimbo/core/look/cube';
 import { fitDecision } from '@glimbo/core/look/fit-decision';
 import { gradeAt } from '@glimbo/core/look/channels';
 import { mapOf, treatmentAt } from '@glimbo/core/look/treatment';
-import { withLook } from '@glimbo/core/take/look';
+import { withLook } from '@glimbo/core/edit/look';
 import { cubesOf } from '~/preview/cubes';
 import { nameOfMaterial } from '~/model/material';
 import { NumberField } from '~/ui/Dial';

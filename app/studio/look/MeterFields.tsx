@@ -2,8 +2,8 @@
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { METER_LIMITS, USUAL_METER, type Meter } from '@glimbo/core/look/meter';
-import { withLook } from '@glimbo/core/take/look';
-import { meteredByItself, meterToKeys } from '@glimbo/core/take/metering';
+import { withLook } from '@glimbo/core/edit/look';
+import { meteredByItself, meterToKeys } from '@glimbo/core/edit/metering';
 import { Dial } from '~/ui/Dial';
 import { useStudio, useStudioStore, useTake } from '../state/store';
 import { lightHere } from './useLight';

@@ -4,7 +4,7 @@ import { useEffect, useRef } from 'react';
 import { gradeAt } from '@glimbo/core/look/channels';
 import { MOODS, type Mood } from '@glimbo/core/look/moods';
 import { mapOf, NO_CUBES } from '@glimbo/core/look/treatment';
-import { withLook } from '@glimbo/core/take/look';
+import { withLook } from '@glimbo/core/edit/look';
 import type { SmallFrame } from '~/preview/small-frame';
 import { lookedAt } from '~/preview/small-look';
 import { NumberField } from '~/ui/Dial';

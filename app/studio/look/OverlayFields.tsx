@@ -1,6 +1,6 @@
 /** The settings of one overlay. */
 import { useMemo } from 'react';
-import { changeOverlay, setOverlayValue, toggleOverlayKey, type OverlayChannel } from '@glimbo/core/overlay/edit';
+import { changeOverlay, setOverlayValue, toggleOverlayKey, type OverlayChannel } from '@glimbo/core/edit/overlays';
 import {
   BAR_RATIOS,
   FONT_IDS,
@@ -14,7 +14,7 @@ import {
   type Title,
 } from '@glimbo/core/overlay/overlays';
 import { lettersMissing } from '@glimbo/core/overlay/svg';
-import { evaluate } from '@glimbo/core/path/channel';
+import { evaluate } from '@glimbo/core/curve/channel';
 import { sameTime } from '@glimbo/core/path/keys';
 import { Dial, NumberField } from '~/ui/Dial';
 import { Select } from '~/ui/Select';

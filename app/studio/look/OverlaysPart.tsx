@@ -2,7 +2,7 @@
 import { ImagePlus, RectangleHorizontal, Trash2, Type } from 'lucide-react';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { addOverlay, overlaysOf, removeOverlay } from '@glimbo/core/overlay/edit';
+import { addOverlay, overlaysOf, removeOverlay } from '@glimbo/core/edit/overlays';
 import { usualPicture, usualTitle, type Overlay } from '@glimbo/core/overlay/overlays';
 import { nameOfMaterial } from '~/model/material';
 import { chooseFiles } from '~/ui/files';

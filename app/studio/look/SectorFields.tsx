@@ -1,6 +1,6 @@
 /** The part of the sphere that is kept: its edges, and what is seen outside them. */
 import { SECTOR_LIMITS, USUAL_SECTOR, USUAL_TWIN, type Sector } from '@glimbo/core/look/sector';
-import { withLook } from '@glimbo/core/take/look';
+import { withLook } from '@glimbo/core/edit/look';
 import { Choice } from '~/ui/Choice';
 import { Dial } from '~/ui/Dial';
 import { useStudioStore, useTake } from '../state/store';

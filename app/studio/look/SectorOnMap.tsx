@@ -2,7 +2,7 @@
 import { useDrag } from '@use-gesture/react';
 import type { GeoPath } from 'd3';
 import { edgeLines, moveEdge, widthOf, type Sector, type SectorEdge } from '@glimbo/core/look/sector';
-import { withLook } from '@glimbo/core/take/look';
+import { withLook } from '@glimbo/core/edit/look';
 import { mapPlace } from '~/ui/chart';
 import { useStudio, useStudioStore, useTake } from '../state/store';
 

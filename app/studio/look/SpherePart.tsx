@@ -3,7 +3,7 @@ import { ImagePlus, Locate } from 'lucide-react';
 import { useEffect } from 'react';
 import { toast } from 'sonner';
 import { PATCH_LIMITS, USUAL_PATCH, type Patch, type PatchKind } from '@glimbo/core/look/patch';
-import { withLook } from '@glimbo/core/take/look';
+import { withLook } from '@glimbo/core/edit/look';
 import { nameOfMaterial } from '~/model/material';
 import { Choice } from '~/ui/Choice';
 import { Dial } from '~/ui/Dial';

@@ -1,7 +1,7 @@
 /** Puts the patch's middle in a direction of the world. */
 import { apply, transpose, type Vec3 } from '@glimbo/core/geometry/rotation';
 import { lonLatOf } from '@glimbo/core/geometry/sphere';
-import { withLook } from '@glimbo/core/take/look';
+import { withLook } from '@glimbo/core/edit/look';
 import type { StudioStore } from '../state/store';
 
 export function putPatch(store: StudioStore, direction: Vec3 | null) {

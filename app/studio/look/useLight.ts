@@ -2,7 +2,7 @@
 import { useEffect } from 'react';
 import { toast } from 'sonner';
 import { lightOf, type FootageLight } from '@glimbo/core/look/light';
-import { needsLight } from '@glimbo/core/take/look';
+import { needsLight } from '@glimbo/core/edit/look';
 import type { FootageChoice } from '~/model/footage';
 import type { StudioState } from '../state/state';
 import { useStudio, useStudioStore, type StudioStore } from '../state/store';

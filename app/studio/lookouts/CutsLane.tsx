@@ -1,6 +1,6 @@
 /** What is on air as a lane: pieces that are dragged, rolled at their edges, deleted, or given another Lookout. */
 import { useRef } from 'react';
-import { changeCut, removeCut, rollCut, slidePiece, withCuts } from '@glimbo/core/lookouts/edit';
+import { changeCut, removeCut, rollCut, slidePiece, withCuts } from '@glimbo/core/edit/lookouts';
 import type { Cut, Lookouts } from '@glimbo/core/lookouts/lookouts';
 import { snap } from '@glimbo/core/path/edit';
 import { caught } from '@glimbo/core/path/snapping';

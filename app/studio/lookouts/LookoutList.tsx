@@ -1,6 +1,6 @@
 /** The Lookouts of a take by number: named, following a subject, keyed, put on air, removed. */
 import { Diamond, Radio, Trash2 } from 'lucide-react';
-import { changeLookout, following, keyedOrStill, removeLookout } from '@glimbo/core/lookouts/edit';
+import { changeLookout, following, keyedOrStill, removeLookout } from '@glimbo/core/edit/lookouts';
 import { onAir, type Lookout, type Lookouts } from '@glimbo/core/lookouts/lookouts';
 import { hasKeyframes } from '@glimbo/core/path/edit';
 import { subjectFile } from '~/model/subject';

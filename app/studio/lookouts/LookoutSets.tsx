@@ -1,6 +1,7 @@
 /** Sets of Lookouts that are kept: taken up again in any take. */
 import { Plus } from 'lucide-react';
-import { layLookouts, withoutSubjects } from '@glimbo/core/lookouts/edit';
+import { layLookouts } from '@glimbo/core/edit/lookouts';
+import { withoutSubjects } from '@glimbo/core/lookouts/lookouts';
 import { KeptRow } from '../path/KeptRow';
 import { keepItem, useKept } from '../state/kept';
 import { useStudioStore, useTake } from '../state/store';

@@ -1,7 +1,7 @@
 /** Lookouts: views that play side by side and are cut between, live or afterwards. */
 import { CopyPlus, LayoutGrid, Plus, Route } from 'lucide-react';
 import { useState } from 'react';
-import { addLookout, lookoutsAllRound, withLookouts } from '@glimbo/core/lookouts/edit';
+import { addLookout, lookoutsAllRound, withLookouts } from '@glimbo/core/edit/lookouts';
 import { MOST_LOOKOUTS } from '@glimbo/core/lookouts/lookouts';
 import { emptyPath } from '@glimbo/core/path/path';
 import { Choice } from '~/ui/Choice';

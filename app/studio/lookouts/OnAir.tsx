@@ -1,6 +1,6 @@
 /** What is on air at the playhead: one Lookout, several in one picture, or the path; how it joins, and the line between several. */
 import { Trash2 } from 'lucide-react';
-import { changeCut, removeCut, showingOf, withCuts } from '@glimbo/core/lookouts/edit';
+import { changeCut, removeCut, showingOf, withCuts } from '@glimbo/core/edit/lookouts';
 import {
   cutAt,
   JOIN_TIMES,

@@ -1,7 +1,7 @@
 /** Putting Lookouts on air: live while it plays, or at the playhead while it stands still. */
 import { useEffect } from 'react';
 import { toast } from 'sonner';
-import { cutHere, cutOver, withCuts } from '@glimbo/core/lookouts/edit';
+import { cutHere, cutOver, withCuts } from '@glimbo/core/edit/lookouts';
 import type { Cut, Showing } from '@glimbo/core/lookouts/lookouts';
 import { snap } from '@glimbo/core/path/edit';
 import { amend, commit, present } from '@glimbo/core/document/history';

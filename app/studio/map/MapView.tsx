@@ -12,7 +12,7 @@ import { viewAt, type Path } from '@glimbo/core/path/path';
 import { measuringCamera, sightOf } from '@glimbo/core/view/view-of';
 import { mapPlace } from '../../ui/chart';
 import { Bead } from '../path/Bead';
-import { correctionOf } from '@glimbo/core/take/correction';
+import { correctionOf } from '@glimbo/core/correction/correction';
 import { usePicture, type SpherePicture } from '../frame/picture';
 import { useBox } from '../score/box';
 import { refsOf } from '../score/curves';

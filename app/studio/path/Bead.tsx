@@ -4,7 +4,7 @@
  */
 import { useDrag } from '@use-gesture/react';
 import { memo, useRef } from 'react';
-import type { Ease } from '@glimbo/core/path/ease';
+import type { Ease } from '@glimbo/core/curve/ease';
 import type { Picking } from '@glimbo/core/path/keys';
 
 /** What is held while something is dragged. */

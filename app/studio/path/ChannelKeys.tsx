@@ -2,7 +2,7 @@
 import { ChevronLeft, ChevronRight } from 'lucide-react';
 import { sameTime } from '@glimbo/core/path/keys';
 import { keysOf, type CurveName } from '@glimbo/core/path/path';
-import { curvesOf } from '@glimbo/core/take/curves';
+import { curvesOf } from '@glimbo/core/edit/curves';
 import { KeyButton } from './KeyButton';
 import { toChannelKey, toggleChannelKey } from '../commands/path-edits';
 import { useStudio, useStudioStore, useTake } from '../state/store';

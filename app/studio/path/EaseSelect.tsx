@@ -1,5 +1,5 @@
 /** What leaves a keyframe, by name; a curve of one's own is shown, and stays unless another is chosen. */
-import { EASES, type Ease } from '@glimbo/core/path/ease';
+import { EASES, type Ease } from '@glimbo/core/curve/ease';
 import { Select } from '~/ui/Select';
 import { EASE_NAMES } from './ease-names';
 

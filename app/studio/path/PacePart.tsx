@@ -10,7 +10,7 @@ import {
   type Pace,
   type PaceKey,
 } from '@glimbo/core/pace/pace';
-import { EASES, type Ease } from '@glimbo/core/path/ease';
+import { EASES, type Ease } from '@glimbo/core/curve/ease';
 import { snap } from '@glimbo/core/path/edit';
 import { clipLength } from '@glimbo/core/take/timing';
 import { Choice } from '~/ui/Choice';

@@ -2,8 +2,8 @@
 import { useDrag } from '@use-gesture/react';
 import { extent, line, scaleLinear } from 'd3';
 import { useMemo, useRef } from 'react';
-import { evaluate, slopeAt, type Keyframe } from '@glimbo/core/path/channel';
-import type { Bezier, Ease } from '@glimbo/core/path/ease';
+import { evaluate, slopeAt, type Keyframe } from '@glimbo/core/curve/channel';
+import type { Bezier, Ease } from '@glimbo/core/curve/ease';
 import { keysOf, type ChannelName } from '@glimbo/core/path/path';
 import { arrivingAt, leavingAt, meanSpeed, speedsOf, type Segment } from '@glimbo/core/path/shape';
 import { useStudio, useStudioStore, useTake } from '../state/store';

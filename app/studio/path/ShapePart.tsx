@@ -1,7 +1,7 @@
 /** Shaping: value curve and speed curve of the segment at the playhead, with handles, time running down. */
 import { ClipboardPaste, Copy, Plus, X } from 'lucide-react';
 import { useState } from 'react';
-import { EASES, type Bezier, type Ease } from '@glimbo/core/path/ease';
+import { EASES, type Bezier, type Ease } from '@glimbo/core/curve/ease';
 import { turnAcross } from '@glimbo/core/path/gestures';
 import { keysOf, turnAfter, type ChannelName } from '@glimbo/core/path/path';
 import { segmentAt, shapeSegment, speedsOf, turnSegment, type Segment } from '@glimbo/core/path/shape';

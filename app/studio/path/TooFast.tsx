@@ -2,8 +2,8 @@
 import { useMemo } from 'react';
 import { mendsOf } from '@glimbo/core/path/mends';
 import type { Path } from '@glimbo/core/path/path';
-import { SHUTTER } from '@glimbo/core/plan/blur';
-import { withShutter } from '@glimbo/core/take/look';
+import { SHUTTER } from '@glimbo/core/look/look';
+import { withShutter } from '@glimbo/core/edit/look';
 import { NumberField } from '~/ui/Dial';
 import { clock } from '~/ui/format';
 import { useClock, useStudioStore, useTake } from '../state/store';

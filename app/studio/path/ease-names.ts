@@ -1,5 +1,5 @@
 /** What eases are called. */
-import type { Ease } from '@glimbo/core/path/ease';
+import type { Ease } from '@glimbo/core/curve/ease';
 
 export const EASE_NAMES = {
   smooth: 'Smooth',

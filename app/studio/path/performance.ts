@@ -1,5 +1,5 @@
 /** Performing: the view is steered by pointer, keys or gamepad while it plays, and what was steered becomes a tried path. */
-import { clearFollows } from '@glimbo/core/follow/edit';
+import { clearFollows } from '@glimbo/core/edit/follows';
 import { softTrack } from '@glimbo/core/follow/following';
 import {
   carriedView,
@@ -13,7 +13,7 @@ import {
 import { widened } from '@glimbo/core/lens/projection';
 import type { Sample } from '@glimbo/core/path/simplify';
 import type { View } from '@glimbo/core/lens/view';
-import { followInForce } from '@glimbo/core/take/dial';
+import { followInForce } from '@glimbo/core/edit/dial';
 import { subjectOf } from '~/model/subject';
 import type { StudioState } from '../state/state';
 import type { StudioStore } from '../state/store';

@@ -2,7 +2,7 @@
 import { useRef } from 'react';
 import { leanOf, type LevelKey } from '@glimbo/core/level/level';
 import { snap } from '@glimbo/core/path/edit';
-import { openStretches } from '@glimbo/core/take/levelling';
+import { openStretches } from '@glimbo/core/edit/levelling';
 import { clock } from '~/ui/format';
 import { pressed } from '~/ui/pressed';
 import { moveLevel } from '../level/useHorizon';

@@ -2,7 +2,7 @@
 import { useCallback, useEffect, useRef, type ReactNode } from 'react';
 import { wrapHeading } from '@glimbo/core/geometry/rotation';
 import { directionOf } from '@glimbo/core/geometry/sphere';
-import { curvesOf } from '@glimbo/core/take/curves';
+import { curvesOf } from '@glimbo/core/edit/curves';
 import { headingAt } from '~/ui/chart';
 import { clock } from '~/ui/format';
 import { NotYet } from './NotYet';

@@ -1,8 +1,8 @@
 /** Thumbnails down the time axis, and the tabs of the in and out points. */
 import type { ReactNode } from 'react';
 import { apply } from '@glimbo/core/geometry/rotation';
-import { mountOf } from '@glimbo/core/take/correction';
-import { setIn, setOut } from '@glimbo/core/take/range';
+import { mountOf } from '@glimbo/core/correction/correction';
+import { setIn, setOut } from '@glimbo/core/edit/range';
 import { tickText, timeTicks } from '@glimbo/core/time/ticks';
 import { reachOf } from '~/model/footage';
 import { clock } from '~/ui/format';

@@ -4,7 +4,7 @@ import { laterBy, sameTime, selectedTimes, type Selection } from '@glimbo/core/p
 import { movableBy, shiftKeys, type Offsets } from '@glimbo/core/path/group';
 import { snap, viewKeysOf } from '@glimbo/core/path/edit';
 import type { Curves } from '@glimbo/core/path/path';
-import { curvesOf } from '@glimbo/core/take/curves';
+import { curvesOf } from '@glimbo/core/edit/curves';
 import type { Take } from '@glimbo/core/take/take';
 import { caught } from '@glimbo/core/path/snapping';
 import type { Held } from '../path/Bead';

@@ -2,11 +2,11 @@
 import { useMemo } from 'react';
 import { wrapHeading } from '@glimbo/core/geometry/rotation';
 import { DEFAULT_VIEW } from '@glimbo/core/lens/view';
-import { easeOf } from '@glimbo/core/path/channel';
+import { easeOf } from '@glimbo/core/curve/channel';
 import { viewKeysOf } from '@glimbo/core/path/edit';
 import { isSelected, sameTime, type KeyRef } from '@glimbo/core/path/keys';
 import { curveAt, keysOf, type CurveName, type Curves, type Path } from '@glimbo/core/path/path';
-import { curvesOf } from '@glimbo/core/take/curves';
+import { curvesOf } from '@glimbo/core/edit/curves';
 import { brokenPath } from '~/ui/chart';
 import { clock } from '~/ui/format';
 import { Bead } from '../path/Bead';

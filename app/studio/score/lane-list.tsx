@@ -2,7 +2,7 @@
 import type { ComponentType } from 'react';
 import type { KeyRef } from '@glimbo/core/path/keys';
 import { keysOf, type CurveName, type Curves, type TurnName } from '@glimbo/core/path/path';
-import { curvesOf } from '@glimbo/core/take/curves';
+import { curvesOf } from '@glimbo/core/edit/curves';
 import type { Take } from '@glimbo/core/take/take';
 import { CutsLane } from '../lookouts/CutsLane';
 import { GRADE_DIALS, type GradeDial } from '../look/grade-dials';

@@ -1,7 +1,7 @@
 /** Proposes paths beside the interface. */
 import type { Motion } from '@glimbo/core/motion/motion';
 import { sketch, type Sketch, type SketchTask } from '@glimbo/core/sketch/sketch';
-import { correctionOf, type Corrected } from '@glimbo/core/take/correction';
+import { correctionOf, type Corrected } from '@glimbo/core/correction/correction';
 
 export interface SketchRequest {
   id: number;

@@ -1,5 +1,5 @@
 /** In and out point of the take, and the rate at which the footage's frames are read. */
-import { setIn, setOut } from '@glimbo/core/take/range';
+import { setIn, setOut } from '@glimbo/core/edit/range';
 import { shownLength } from '@glimbo/core/time/clock';
 import { NumberField } from '~/ui/Dial';
 import { clock, rateText } from '~/ui/format';

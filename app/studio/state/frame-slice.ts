@@ -1,5 +1,5 @@
 /** What the Frame shows and from what, and what a drag in it does. */
-import type { Stretch } from '@glimbo/core/take/levelling';
+import type { Stretch } from '@glimbo/core/edit/levelling';
 import { GUIDES, type FrameSlice, type Slice } from './state';
 import { keepHere, keptHere } from '~/ui/kept-here';
 

@@ -6,7 +6,7 @@ import { createContext, useContext, useMemo } from 'react';
 import { createStore, useStore } from 'zustand';
 import { present, type History } from '@glimbo/core/document/history';
 import { reachOf } from '~/model/footage';
-import type { Correction } from '@glimbo/core/take/correction';
+import type { Correction } from '@glimbo/core/correction/correction';
 import type { Take } from '@glimbo/core/take/take';
 import type { View } from '@glimbo/core/lens/view';
 import { clockOf, type Clock } from '@glimbo/core/time/clock';

@@ -10,7 +10,7 @@ import { clipPlan } from '../src/plan/clip-plan.js';
 import type { PlanFootage } from '../src/plan/footage.js';
 import { stillPlan } from '../src/plan/still-plan.js';
 import type { PlannedShot } from '../src/plan/plan.js';
-import { withShutter } from '../src/take/look.js';
+import { withShutter } from '../src/edit/look.js';
 import { newTake, type Take } from '../src/take/take.js';
 import { readTake } from '../src/take/validate.js';
 import { viewAt as stillView } from '../src/path/path.js';

@@ -5,14 +5,14 @@ import { fromOtio, toOtio } from '../src/gather/otio.js';
 import { onView, readKept } from '../src/moves/kept.js';
 import { pathFromCsv, pathToCsv } from '../src/path/csv.js';
 import { setChannelKey, setEase, setViewKey } from '../src/path/edit.js';
-import { EASES, type Ease } from '../src/path/ease.js';
+import { EASES, type Ease } from '../src/curve/ease.js';
 import { allKeys } from '../src/path/keys.js';
 import { emptyPath, keysOf, type Path } from '../src/path/path.js';
 import { readClipping } from '../src/path/validate-clipping.js';
 import { caught } from '../src/path/snapping.js';
-import { changeInWords } from '../src/take/change-words.js';
+import { changeInWords } from '../src/edit/change-words.js';
 import { addFormat, inFormat, withCorrection } from '../src/take/formats.js';
-import { pasteOnto } from '../src/take/paste.js';
+import { pasteOnto } from '../src/edit/paste.js';
 import { newTake, type Take } from '../src/take/take.js';
 import { readTake } from '../src/take/validate.js';
 

@@ -1,6 +1,6 @@
 /** Changing a take's Follows, and drawing subjects: outlines and streaks. */
 import { describe, expect, test } from '@jest/globals';
-import { changeFollow, clearFollows, moveFollowEnd, withFollow, withoutFollow } from '../src/follow/edit.js';
+import { changeFollow, clearFollows, moveFollowEnd, withFollow, withoutFollow } from '../src/edit/follows.js';
 import { outlineAt, streakOf } from '../src/follow/outline.js';
 import { USUAL_RULE } from '../src/follow/rule.js';
 import type { SubjectLook, SubjectTrack } from '../src/follow/subject.js';

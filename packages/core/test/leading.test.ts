@@ -1,21 +1,21 @@
 /** What leads the camera, taken in hand: dragged in the frame, written down as keyframes, or turned into a turn of the sphere. */
 import { describe, expect, test } from '@jest/globals';
-import { changeFollow, withFollow } from '../src/follow/edit.js';
+import { changeFollow, withFollow } from '../src/edit/follows.js';
 import { softTrack } from '../src/follow/following.js';
 import type { SubjectLook, SubjectTrack } from '../src/follow/subject.js';
 import { angleBetween, apply, IDENTITY, wrapHeading } from '../src/geometry/rotation.js';
 import { directionOf } from '../src/geometry/sphere.js';
 import { cameraOf, DEFAULT_VIEW, pixelOf } from '../src/lens/view.js';
-import { lookoutsAllRound, withLookouts } from '../src/lookouts/edit.js';
+import { lookoutsAllRound, withLookouts } from '../src/edit/lookouts.js';
 import { removeKeys } from '../src/path/edit.js';
 import { shiftKeys } from '../src/path/group.js';
 import { allKeys, keyId } from '../src/path/keys.js';
 import { emptyPath, keysOf, viewAt, type CurveName } from '../src/path/path.js';
-import { correctionOf } from '../src/take/correction.js';
-import { draggedRule, followInForce, turnTake } from '../src/take/dial.js';
+import { correctionOf } from '../src/correction/correction.js';
+import { draggedRule, followInForce, turnTake } from '../src/edit/dial.js';
 import { newTake, type Take } from '../src/take/take.js';
-import { toKeyframes } from '../src/take/to-keyframes.js';
-import { curvesOf, withCurves } from '../src/take/curves.js';
+import { toKeyframes } from '../src/edit/to-keyframes.js';
+import { curvesOf, withCurves } from '../src/edit/curves.js';
 import {
   easeTurn,
   isMoving,

@@ -18,7 +18,7 @@ import {
   slidePiece,
   withCuts,
   withLookouts,
-} from '../src/lookouts/edit.js';
+} from '../src/edit/lookouts.js';
 import { linesOf, pixelsOf, placesOf } from '../src/lookouts/layout.js';
 import {
   cutAt,
@@ -31,7 +31,7 @@ import {
   type Cut,
   type Showing,
 } from '../src/lookouts/lookouts.js';
-import { overTake } from '../src/overlay/over-take.js';
+import { overTake } from '../src/plan/over-take.js';
 import { emptyPath } from '../src/path/path.js';
 import { panesIn, shotsIn } from './planned-shots.js';
 import { clipPlan } from '../src/plan/clip-plan.js';

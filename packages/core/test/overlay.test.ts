@@ -9,7 +9,7 @@ import {
   removeOverlay,
   setOverlayValue,
   toggleOverlayKey,
-} from '../src/overlay/edit.js';
+} from '../src/edit/overlays.js';
 import { usualPicture, usualTitle, type Title } from '../src/overlay/overlays.js';
 import { pictureFacts } from '../src/overlay/picture-size.js';
 import { lettersMissing, overlaySvg, presentOverlays, type Materials } from '../src/overlay/svg.js';

@@ -8,7 +8,7 @@ import { shotsIn } from './planned-shots.js';
 import { clipPlan } from '../src/plan/clip-plan.js';
 import { setViewKey } from '../src/path/edit.js';
 import { emptyPath } from '../src/path/path.js';
-import { EASES } from '../src/path/ease.js';
+import { EASES } from '../src/curve/ease.js';
 import { clipLength, clipTiming, frameShown } from '../src/take/timing.js';
 import { correctTo, corrected, corrects, uncorrected } from '../src/take/format-correction.js';
 import { addFormat, formatsOf, inFormat, removeFormat, withCorrection } from '../src/take/formats.js';

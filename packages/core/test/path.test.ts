@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { evaluate, type Keyframe } from '../src/path/channel.js';
-import { bezierAt, EASES, easeAt, type Ease } from '../src/path/ease.js';
+import { evaluate, type Keyframe } from '../src/curve/channel.js';
+import { bezierAt, EASES, easeAt, type Ease } from '../src/curve/ease.js';
 import {
   hasKeyframes,
   holdUntil,

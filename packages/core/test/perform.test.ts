@@ -1,9 +1,9 @@
 /** Steering by hand, and shaping by handles. */
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { evaluate, slopeAt, type Keyframe } from '../src/path/channel.js';
+import { evaluate, slopeAt, type Keyframe } from '../src/curve/channel.js';
 import { setEase, setViewKey } from '../src/path/edit.js';
-import type { Bezier } from '../src/path/ease.js';
+import type { Bezier } from '../src/curve/ease.js';
 import { allKeys } from '../src/path/keys.js';
 import { emptyPath, keysOf, viewAt } from '../src/path/path.js';
 import { RADIANS } from '../src/geometry/rotation.js';

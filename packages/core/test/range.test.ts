@@ -3,7 +3,7 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { numbered, unique, versionName } from '../src/gather/names.js';
 import { estimateSize, learnedRatio, ratioKey } from '../src/export/estimate.js';
-import { rangeProblem, setIn, setOut } from '../src/take/range.js';
+import { rangeProblem, setIn, setOut } from '../src/edit/range.js';
 import { tickText, timeTicks } from '../src/time/ticks.js';
 
 const length = { rate: 30, duration: 12 };

@@ -18,7 +18,7 @@ import type { Sector } from '../src/look/sector.js';
 import { twinGains } from '../src/look/twin-light.js';
 import { shotsIn } from './planned-shots.js';
 import { clipPlan } from '../src/plan/clip-plan.js';
-import { withLook } from '../src/take/look.js';
+import { withLook } from '../src/edit/look.js';
 import { newTake } from '../src/take/take.js';
 import { readTake } from '../src/take/validate.js';
 

@@ -1,9 +1,9 @@
 /** Many keyframes edited at once, keyframes set in between, even speed, simplifying, moves: what must hold for any path. */
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { bezierOfSegment, evaluate, slopeAt, type Keyframe } from '../src/path/channel.js';
+import { bezierOfSegment, evaluate, slopeAt, type Keyframe } from '../src/curve/channel.js';
 import { clippingOf, lengthOf, pasteClipping } from '../src/path/clipping.js';
-import { easeAt, easeIntegral, easeSlope, EASES, type Ease } from '../src/path/ease.js';
+import { easeAt, easeIntegral, easeSlope, EASES, type Ease } from '../src/curve/ease.js';
 import { setChannelKey, setViewKey } from '../src/path/edit.js';
 import { evenChannel, evenSpeed, spanOfKeys } from '../src/path/even.js';
 import { backToFirst, otherWayRound, spin, turnAcross } from '../src/path/gestures.js';

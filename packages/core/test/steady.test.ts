@@ -24,12 +24,12 @@ import { setViewKey } from '../src/path/edit.js';
 import { inMode } from '../src/steady/choose.js';
 import { proposePins } from '../src/steady/propose.js';
 import { noSteady, type Steady } from '../src/steady/settings.js';
-import { correctionOf } from '../src/take/correction.js';
+import { correctionOf } from '../src/correction/correction.js';
 import { upInPicture } from '../src/level/auto.js';
 import { levelDocument } from '../src/level/document.js';
-import { automaticLevel, levelFromPicture, levelInPicture, openStretches } from '../src/take/levelling.js';
-import { mountNamed, MOUNTS, proposedMount } from '../src/take/mounts.js';
-import { asFilmed, centreOn, changeCorrection } from '../src/take/framing.js';
+import { automaticLevel, levelFromPicture, levelInPicture, openStretches } from '../src/edit/levelling.js';
+import { mountNamed, MOUNTS, proposedMount } from '../src/level/mounts.js';
+import { asFilmed, centreOn, changeCorrection } from '../src/edit/framing.js';
 import { newTake, type Take } from '../src/take/take.js';
 import { readTake } from '../src/take/validate.js';
 

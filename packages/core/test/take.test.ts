@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { apply } from '../src/geometry/rotation.js';
 import { aspectRatio, parseSize, sizeOf } from '../src/lens/format.js';
 import { estimateSize } from '../src/export/estimate.js';
-import { correctionOf } from '../src/take/correction.js';
+import { correctionOf } from '../src/correction/correction.js';
 import { newTake } from '../src/take/take.js';
 import { framesIn } from '../src/take/timing.js';
 import { readTake, TakeError } from '../src/take/validate.js';

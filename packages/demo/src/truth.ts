@@ -18,7 +18,7 @@ import { upAt, type LevelKey } from '@glimbo/core/level/level';
 import { CONFIDENT, type Motion } from '@glimbo/core/motion/motion';
 import { jitterOf, turningOf } from '@glimbo/core/motion/rates';
 import { noSteady } from '@glimbo/core/steady/settings';
-import { correctionOf } from '@glimbo/core/take/correction';
+import { correctionOf } from '@glimbo/core/correction/correction';
 import { newTake, type Take } from '@glimbo/core/take/take';
 
 export interface Truth {

@@ -1,7 +1,7 @@
 /** Measuring the light of a footage: its sphere very small, some times a second, as the Meter looks at it. */
 import { readFile, rename, rm, writeFile } from 'node:fs/promises';
 import { LIGHT, lightOf, type FootageLight } from '@glimbo/core/look/light';
-import { needsLight } from '@glimbo/core/take/look';
+import { needsLight } from '@glimbo/core/edit/look';
 import type { Take } from '@glimbo/core/take/take';
 import { cachePlace } from './cache.js';
 import { MediaError, output, SAFE_INPUT } from './ffmpeg.js';

@@ -6,7 +6,7 @@ import { CubeError, readCube } from '@glimbo/core/look/cube';
 import { NO_CUBES, type Cubes } from '@glimbo/core/look/treatment';
 import { FONT_IDS, type FontId, type Overlay } from '@glimbo/core/overlay/overlays';
 import { LARGEST_PICTURE, pictureFacts, type PictureFacts } from '@glimbo/core/overlay/picture-size';
-import { hasOverlays } from '@glimbo/core/overlay/over-take';
+import { hasOverlays } from '@glimbo/core/plan/over-take';
 import type { Materials, ShownPicture } from '@glimbo/core/overlay/svg';
 import { PATCH_SIDE } from '@glimbo/core/look/patch';
 import type { Take } from '@glimbo/core/take/take';

@@ -4,7 +4,7 @@ import { readSubject } from '@glimbo/core/follow/subject';
 import type { Activity } from '@glimbo/core/sketch/interest';
 import { sketch, type Sketch, type SketchDials } from '@glimbo/core/sketch/sketch';
 import { ACTIVITY_BLOCKS } from '@glimbo/core/sweep/activity';
-import { correctionOf } from '@glimbo/core/take/correction';
+import { correctionOf } from '@glimbo/core/correction/correction';
 import { output } from './ffmpeg.js';
 import { readMotion } from './motion-file.js';
 

@@ -4,7 +4,7 @@ import { resolve } from 'node:path';
 import { IDENTITY } from '@glimbo/core/geometry/rotation';
 import { DEFAULT_VIEW } from '@glimbo/core/lens/view';
 import { viewShot } from '@glimbo/core/plan/shot';
-import { withShutter } from '@glimbo/core/take/look';
+import { withShutter } from '@glimbo/core/edit/look';
 import { newTake, type Take } from '@glimbo/core/take/take';
 import { decodeFrame } from '../src/decode.js';
 import { readRecording, wholeSphere } from '../src/recording.js';

@@ -5,7 +5,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { USUAL_SECTOR, USUAL_TWIN } from '@glimbo/core/look/sector';
-import { withLook } from '@glimbo/core/take/look';
+import { withLook } from '@glimbo/core/edit/look';
 import { newTake, type Take } from '@glimbo/core/take/take';
 import { wholeSphere } from '../src/recording.js';
 import { exportClip } from '../src/render/clip.js';

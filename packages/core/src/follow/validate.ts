@@ -1,7 +1,7 @@
 /** Checks the Follows of a take at every boundary. */
 import { IsNotEmpty, IsNumber, IsString, Max, MaxLength, Min } from 'class-validator';
 import { Optional } from '../boundary/shape.js';
-import { LONGEST } from '../path/validate-channel.js';
+import { LONGEST } from '../curve/values.js';
 import { FOLLOW_LIMITS } from './rule.js';
 
 /** Where a subject stands in the frame, and how softly it is kept there. */

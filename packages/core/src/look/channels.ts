@@ -1,5 +1,5 @@
 /** The dials of a grade over time: each one number, or keyed like the path's channels. */
-import { evaluate, type Channel } from '../path/channel.js';
+import { evaluate, type Channel } from '../curve/channel.js';
 import { NEUTRAL, type Grade } from './settings.js';
 
 export type GradeName = keyof Grade;

@@ -1,9 +1,9 @@
 /** What is done to the colours of one frame: plain settings, so that another thread can bake them. */
 import type { Vec3 } from '../geometry/rotation.js';
-import type { Take } from '../take/take.js';
 import { gradeAt, isNeutral } from './channels.js';
 import { mapOfCube, type Cube } from './cube.js';
 import { gradeOf, type ColourMap } from './grade.js';
+import type { Look } from './look.js';
 import type { Grade } from './settings.js';
 
 export interface Treatment {
@@ -19,7 +19,7 @@ export const NO_CUBES: Cubes = new Map();
 
 /** What is done at a time in seconds of the footage; null where nothing is. `metering`: what the Meter adds to the exposure. */
 export function treatmentAt(
-  { look }: Pick<Take, 'look'>,
+  { look }: { look?: Look },
   time: number,
   metering: ((time: number) => number) | null = null,
 ): Treatment | null {

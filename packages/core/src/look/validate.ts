@@ -13,8 +13,8 @@ import {
 } from 'class-validator';
 import { Checked, Nested, Optional } from '../boundary/shape.js';
 import { overlaysProblem } from '../overlay/validate.js';
-import { LONGEST, valuesProblem } from '../path/validate-channel.js';
-import { SHUTTER } from '../plan/blur.js';
+import { LONGEST, valuesProblem } from '../curve/values.js';
+import { SHUTTER } from './look.js';
 import { GRADE_NAMES } from './channels.js';
 import { DETAIL_LIMITS } from './detail.js';
 import { METER_LIMITS } from './meter.js';

@@ -89,3 +89,7 @@ export function joinSpan(cuts: readonly Cut[], i: number): { from: number; to: n
 /** Whether the picture is cut, without a join, after one time and no later than another. */
 export const isCutBetween = (lookouts: Lookouts | undefined, from: number, to: number): boolean =>
   !!lookouts?.cuts.some((c, i) => c.time > from && c.time <= to && !joinSpan(lookouts.cuts, i));
+
+/** Lookouts that suit any footage: whom they follow is known in their own only. */
+export const withoutSubjects = (views: readonly Lookout[]): Lookout[] =>
+  views.map(({ name, path }) => ({ name, path }));

@@ -5,9 +5,17 @@ import { Nested, Optional, problemsOf } from '../boundary/shape.js';
 import { RuleShape } from '../follow/validate.js';
 import { withEveryChannel } from '../path/path.js';
 import { PathShape } from '../path/validate-path.js';
-import { finite, LONGEST, MOST_KEYFRAMES } from '../path/validate-channel.js';
-import { withoutSubjects } from './edit.js';
-import { JOINS, LAYOUTS, LONGEST_JOIN, MOST_LOOKOUTS, SHOWN, type Cut, type Lookouts } from './lookouts.js';
+import { finite, LONGEST, MOST_KEYFRAMES } from '../curve/values.js';
+import {
+  JOINS,
+  LAYOUTS,
+  LONGEST_JOIN,
+  MOST_LOOKOUTS,
+  SHOWN,
+  type Cut,
+  type Lookouts,
+  withoutSubjects,
+} from './lookouts.js';
 
 class LookoutShape {
   @IsString() @IsNotEmpty() @MaxLength(80) name!: string;

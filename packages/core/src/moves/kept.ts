@@ -12,9 +12,9 @@ import { fixedGradeProblem } from '../look/validate.js';
 import type { Line, Lookout } from '../lookouts/lookouts.js';
 import { readLookoutSet } from '../lookouts/validate.js';
 import type { Clipping } from '../path/clipping.js';
-import type { Bezier } from '../path/ease.js';
+import type { Bezier } from '../curve/ease.js';
 import { readClipping } from '../path/validate-clipping.js';
-import { easeProblem } from '../path/validate-channel.js';
+import { easeProblem } from '../curve/values.js';
 
 export type Kept =
   | { format: 'glimbo-move'; version: 1; name: string; keys: Clipping }

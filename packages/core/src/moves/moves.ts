@@ -3,7 +3,7 @@
  * its beginning on; what comes of it are keyframes like any others.
  */
 import { DEFAULT_VIEW, type View } from '../lens/view.js';
-import type { Ease } from '../path/ease.js';
+import type { Ease } from '../curve/ease.js';
 import { VIEW_CHANNELS } from '../path/edit.js';
 import { pasteClipping, type Clipping } from '../path/clipping.js';
 import type { Selection } from '../path/keys.js';

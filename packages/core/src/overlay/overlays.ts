@@ -1,5 +1,5 @@
 /** What lies over the finished frame: bars, titles, pictures. Places and sizes are shares, so that every format has its own. */
-import type { Channel } from '../path/channel.js';
+import type { Channel } from '../curve/channel.js';
 
 /** Bars above and below, or at the sides, that leave a picture of a ratio of width to height. */
 export interface Bars {

@@ -1,7 +1,7 @@
 /** Overlays of a moment as one SVG, which preview and export both draw. Writing is drawn as paths: no font is needed to show it. */
 import type { Font, Glyph } from 'opentype.js';
 import { safeOf } from '../lens/safe.js';
-import { evaluate, type Channel } from '../path/channel.js';
+import { evaluate, type Channel } from '../curve/channel.js';
 import type { Bars, FontId, Logo, Overlay, Title } from './overlays.js';
 
 /** A picture that can be shown: where it is (a data address in the export), and its size. */

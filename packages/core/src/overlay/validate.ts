@@ -1,5 +1,5 @@
 /** Checks overlays at every boundary. */
-import { finite, LONGEST, valuesProblem } from '../path/validate-channel.js';
+import { finite, LONGEST, valuesProblem } from '../curve/values.js';
 import { FONT_IDS, LONGEST_TITLE, MOST_OVERLAYS, OVERLAY_LIMITS } from './overlays.js';
 
 const within = (v: unknown, { least, most }: { least: number; most: number }) => finite(v) && v >= least && v <= most;

@@ -1,5 +1,5 @@
 /** The path's keyframes at the moments of the clip at which they were, when the pace becomes another. */
-import type { Keyframe } from '../path/channel.js';
+import type { Keyframe } from '../curve/channel.js';
 import { CHANNELS, keysOf, type Path } from '../path/path.js';
 import type { PaceMap } from './pace.js';
 

@@ -4,8 +4,8 @@
  * its frame for a while. From it comes a monotone map between seconds of the clip and seconds of the footage: the speed's
  * integral, computed exactly for each segment.
  */
-import { bezierOf, easeAt, easeIntegral, type Bezier, type Ease } from '../path/ease.js';
-import { indexAt } from '../path/channel.js';
+import { bezierOf, easeAt, easeIntegral, type Bezier, type Ease } from '../curve/ease.js';
+import { indexAt } from '../curve/channel.js';
 
 export interface PaceKey {
   /** Seconds of the footage. */

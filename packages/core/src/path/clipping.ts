@@ -1,6 +1,6 @@
 /** Keyframes cut out of a path, to be put elsewhere: into another moment, another take, or kept as a move. */
 import type { View } from '../lens/view.js';
-import { easeOf, type Keyframe } from './channel.js';
+import { easeOf, type Keyframe } from '../curve/channel.js';
 import { isSelected, keyId, sameTime, selectedTimes, type Selection } from './keys.js';
 import { CHANNELS, CURVES, keysOf, type CurveName, type Curves } from './path.js';
 

@@ -1,10 +1,10 @@
 /** A path as comma-separated values: a row for each keyframe of a channel (docs/formats/path-csv.md). */
 import { csvFormatRows, csvParseRows } from 'd3-dsv';
 import { DocumentError } from '../boundary/document-error.js';
-import { easeOf, type Keyframe } from './channel.js';
-import type { Ease } from './ease.js';
+import { easeOf, type Keyframe } from '../curve/channel.js';
+import type { Ease } from '../curve/ease.js';
 import { CHANNELS, emptyPath, keysOf, type ChannelName, type Path } from './path.js';
-import { channelProblem } from './validate-channel.js';
+import { channelProblem } from './limits.js';
 
 const HEAD = ['time', 'channel', 'value', 'ease', 'turn'];
 const easeText = (ease: Ease) => (typeof ease === 'string' ? ease : ease.join(' '));

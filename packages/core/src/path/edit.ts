@@ -4,8 +4,8 @@
  */
 import { unwrapNear } from '../geometry/rotation.js';
 import { DEFAULT_VIEW, type View } from '../lens/view.js';
-import { easeOf, type Keyframe } from './channel.js';
-import type { Ease } from './ease.js';
+import { easeOf, type Keyframe } from '../curve/channel.js';
+import type { Ease } from '../curve/ease.js';
 import { changeKeys, sameTime, selectedTimes, viewKeySelection, type Selection } from './keys.js';
 import {
   CHANNELS,

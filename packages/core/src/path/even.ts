@@ -1,7 +1,7 @@
 /** Even speed: the same way over the sphere, gone at a constant number of degrees a second. */
 import { quaternionOf, rotationOf, turnBetween } from '../geometry/rotation.js';
-import { indexAt, type Keyframe } from './channel.js';
-import type { Ease } from './ease.js';
+import { indexAt, type Keyframe } from '../curve/channel.js';
+import type { Ease } from '../curve/ease.js';
 import { CHANNELS, keysOf, viewAt, type ChannelName, type Path } from './path.js';
 
 /** Steps in which the way is measured, a second, and at least. */

@@ -2,7 +2,7 @@
 import { unwrapNear } from '../geometry/rotation.js';
 import { snap, setViewKey, viewKeysOf } from './edit.js';
 import { insertBetween } from './split.js';
-import type { Ease } from './ease.js';
+import type { Ease } from '../curve/ease.js';
 import { CHANNELS, keysOf, viewAt, type ChannelName, type Path } from './path.js';
 
 /** What a spin turns about: the vertical, the view's own axis, or the axis across the picture. */

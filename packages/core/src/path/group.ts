@@ -3,8 +3,8 @@
  * each channel's own units, times in seconds of the footage.
  */
 import { CURVE_LIMITS } from './limits.js';
-import { easeOf } from './channel.js';
-import { bezierOf, type Ease } from './ease.js';
+import { easeOf } from '../curve/channel.js';
+import { bezierOf, type Ease } from '../curve/ease.js';
 import { changeKeys, isSelected, selectedTimes, type Selection } from './keys.js';
 import { keysOf, type CurveName, type Curves } from './path.js';
 

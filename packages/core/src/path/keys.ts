@@ -2,7 +2,7 @@
  * The identity of keyframes, and selections of them. A keyframe is named by its channel and time; a selection is a set of
  * such names, which outlives copies of the path. Times within a microsecond are the same.
  */
-import type { Keyframe } from './channel.js';
+import type { Keyframe } from '../curve/channel.js';
 import { CHANNELS, CURVES, keysOf, type CurveName, type Curves } from './path.js';
 
 export interface KeyRef {

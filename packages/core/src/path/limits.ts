@@ -1,4 +1,5 @@
 /** Values that the path's channels may take: wide enough for a hundred turns, narrow enough that nothing gets lost in rounding. */
+import { valuesProblem } from '../curve/values.js';
 import { GRADE_NAMES, type GradeName } from '../look/channels.js';
 import { DIALS } from '../look/settings.js';
 import type { ChannelName, CurveName, TurnName } from './path.js';
@@ -27,3 +28,7 @@ const TURN_LIMITS: Readonly<Record<TurnName, Limits>> = {
 
 /** The same for everything that is keyed. */
 export const CURVE_LIMITS: Readonly<Record<CurveName, Limits>> = { ...CHANNEL_LIMITS, ...GRADE_LIMITS, ...TURN_LIMITS };
+
+/** What is wrong with one of the curves; null when nothing is. */
+export const channelProblem = (name: CurveName) => (channel: unknown) =>
+  valuesProblem(name, CURVE_LIMITS[name], channel);

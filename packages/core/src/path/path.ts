@@ -12,8 +12,8 @@ import {
 } from '../geometry/rotation.js';
 import { DEFAULT_VIEW, type View } from '../lens/view.js';
 import { GRADE_NAMES, type GradeCurves, type GradeName } from '../look/channels.js';
-import { easeOf, evaluate, indexAt, type Channel, type Keyframe, type Turn } from './channel.js';
-import type { Ease } from './ease.js';
+import { easeOf, evaluate, indexAt, type Channel, type Keyframe, type Turn } from '../curve/channel.js';
+import type { Ease } from '../curve/ease.js';
 
 export const CHANNELS = ['pan', 'tilt', 'roll', 'fov', 'bend', 'shiftX', 'shiftY'] as const;
 export type ChannelName = (typeof CHANNELS)[number];

@@ -1,6 +1,6 @@
 /** Shaping a segment by hand: its value curve and its speed curve are two looks at one Bézier. */
-import { bezierOfSegment, indexAt, type Keyframe } from './channel.js';
-import type { Bezier, Ease } from './ease.js';
+import { bezierOfSegment, indexAt, type Keyframe } from '../curve/channel.js';
+import type { Bezier, Ease } from '../curve/ease.js';
 import { sameTime } from './keys.js';
 import { familyOf, keysOf, type CurveName, type Curves } from './path.js';
 

@@ -1,5 +1,5 @@
 /** From many samples to few keyframes: what was performed by hand or drawn, as a path that can be edited. */
-import { evaluate, type Keyframe } from './channel.js';
+import { evaluate, type Keyframe } from '../curve/channel.js';
 import type { Clipping } from './clipping.js';
 import { CURVES, type CurveName } from './path.js';
 

@@ -1,6 +1,6 @@
 /** Setting keyframes where there are none, without a change of the curve: the segments on both sides keep its shape. */
-import { bezierOfSegment, easeOf, evaluate, indexAt, type Keyframe } from './channel.js';
-import { parameterAt, type Bezier, type Ease } from './ease.js';
+import { bezierOfSegment, easeOf, evaluate, indexAt, type Keyframe } from '../curve/channel.js';
+import { parameterAt, type Bezier, type Ease } from '../curve/ease.js';
 import { sameTime } from './keys.js';
 import { CHANNELS, keysOf, viewAt, type ChannelName, type Path } from './path.js';
 

@@ -1,8 +1,8 @@
 /** Reads keyframes that were cut out of a path, wherever they come from: the browser's storage, a request, a file of a move. */
 import { DocumentError } from '../boundary/document-error.js';
-import { channelProblem } from './validate-channel.js';
+import { channelProblem } from './limits.js';
 import type { Clipping } from './clipping.js';
-import type { Keyframe } from './channel.js';
+import type { Keyframe } from '../curve/channel.js';
 import { CURVES } from './path.js';
 
 /** A clipping from parsed JSON. Throws DocumentError with what is wrong with it. */

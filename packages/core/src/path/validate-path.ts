@@ -1,7 +1,7 @@
 /** Checks the shape of a path at every boundary. */
 import { IsIn } from 'class-validator';
 import { Checked, Optional } from '../boundary/shape.js';
-import { channelProblem } from './validate-channel.js';
+import { channelProblem } from './limits.js';
 
 export class PathShape {
   @Optional() @IsIn(['dials', 'arc']) turn?: string;

@@ -5,9 +5,6 @@
 import { movesOf } from '../lens/shifts.js';
 import type { View } from '../lens/view.js';
 
-/** Degrees of the shutter: 360 is open from one frame to the next, more goes on over the neighbours; 180 is what films have. */
-export const SHUTTER = { least: 0, most: 720, usual: 180 } as const;
-
 /** Most looks that a frame is made of. */
 export const MOST_LOOKS = 64;
 

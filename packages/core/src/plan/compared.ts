@@ -1,7 +1,7 @@
 /** Before and after in one picture: where each of them stands, and what it sees. */
-import { correctionOf } from '../take/correction.js';
+import { correctionOf } from '../correction/correction.js';
 import type { Comparison } from '../export/settings.js';
-import { asFilmed } from '../take/framing.js';
+import { asFilmed } from '../edit/framing.js';
 import type { Take } from '../take/take.js';
 import type { PlanFootage } from './footage.js';
 import { wholePane, type Pane } from './plan.js';

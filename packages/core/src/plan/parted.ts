@@ -2,7 +2,7 @@
 import { IDENTITY, multiply } from '../geometry/rotation.js';
 import { twinFromWorld, twinTime, type Sector, type Twin } from '../look/sector.js';
 import { twinGains } from '../look/twin-light.js';
-import type { Correction } from '../take/correction.js';
+import type { Correction } from '../correction/correction.js';
 import type { Take } from '../take/take.js';
 import type { PlanFootage, TwinFootage } from './footage.js';
 import type { Shot } from './shot.js';

@@ -2,7 +2,7 @@
 import { placesOf, WHOLE, samePlace, type Place } from '../lookouts/layout.js';
 import { cutAt } from '../lookouts/lookouts.js';
 import { sphereWidth } from '../stitch/source.js';
-import { correctionOf, type Correction } from '../take/correction.js';
+import { correctionOf, type Correction } from '../correction/correction.js';
 import { ratioOf } from '../take/formats.js';
 import type { Take } from '../take/take.js';
 import { followingsOf, viewIn, type ViewContext } from '../view/view-of.js';

@@ -1,7 +1,7 @@
 /** Laying a Sketch into a path: whole or by stretch, beside what was made by hand or over it. */
 import { setViewKey, viewKeysOf, VIEW_CHANNELS } from '../path/edit.js';
 import { keysOf, viewAt, type Path } from '../path/path.js';
-import type { Keyframe } from '../path/channel.js';
+import type { Keyframe } from '../curve/channel.js';
 import type { Sketch } from './sketch.js';
 
 interface Span {

@@ -1,6 +1,6 @@
 /** A way through views written down as a path. */
 import { unwrapNear } from '../geometry/rotation.js';
-import type { Keyframe } from '../path/channel.js';
+import type { Keyframe } from '../curve/channel.js';
 import { emptyPath, type ChannelName, type Path } from '../path/path.js';
 import { simplify, smoothed, type Sample } from '../path/simplify.js';
 import type { Way } from './best-way.js';

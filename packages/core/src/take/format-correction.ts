@@ -3,7 +3,7 @@
  * shifted. Each is a channel, so that it can be one value or keyframes.
  */
 import type { View } from '../lens/view.js';
-import { evaluate, type Channel } from '../path/channel.js';
+import { evaluate, type Channel } from '../curve/channel.js';
 import { sameTime } from '../path/keys.js';
 
 export const CORRECTED = ['pan', 'tilt', 'roll', 'zoom', 'shiftX', 'shiftY'] as const;

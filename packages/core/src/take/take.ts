@@ -2,14 +2,7 @@
 import type { Follow } from '../follow/rule.js';
 import type { Angles } from '../geometry/rotation.js';
 import type { LevelKey } from '../level/level.js';
-import type { GradeCurves } from '../look/channels.js';
-import type { Detail } from '../look/detail.js';
-import type { Meter } from '../look/meter.js';
-import type { Patch } from '../look/patch.js';
-import type { Sector } from '../look/sector.js';
-import type { Grade } from '../look/settings.js';
-import type { Shake } from '../look/shake.js';
-import type { Overlay } from '../overlay/overlays.js';
+import type { Look } from '../look/look.js';
 import type { Turn } from './turn.js';
 import type { Pace } from '../pace/pace.js';
 import type { Lookouts } from '../lookouts/lookouts.js';
@@ -23,30 +16,6 @@ export interface Format {
   aspect: string;
   /** What it has of its own over the path. */
   correction?: FormatCorrection;
-}
-
-/** What is done to the picture itself. */
-export interface Look {
-  /** Light and colour, dial by dial; what is absent does nothing. */
-  grade?: GradeCurves;
-  /** A lookup table: the `.cube` file's name, and how much of it, 0 to 100 %. */
-  lut?: { file: string; amount: number };
-  /** A named look over all that, and how much of it, 0 to 100 %. */
-  mood?: { name: string; grade: Partial<Grade>; amount: number };
-  /** Clarity and sharpening. */
-  detail?: Detail;
-  /** What covers a part of the sphere. */
-  patch?: Patch;
-  /** The part of the sphere that is kept, and what is outside. */
-  sector?: Sector;
-  /** What lies over the finished frame, the first below the others. */
-  overlays?: Overlay[];
-  /** The virtual camera's own exposure. */
-  meter?: Meter;
-  /** How a hand shakes the camera. */
-  shake?: Shake;
-  /** Motion blur: degrees of the shutter, 0 to 720; each frame is sharp when absent. */
-  shutter?: number;
 }
 
 export interface Take {

@@ -4,8 +4,8 @@
  */
 import type { FollowTrack } from '../follow/following.js';
 import { IDENTITY, rotationOf, transpose, unwrapNear, DEGREES, type Matrix3 } from '../geometry/rotation.js';
-import { easeOf, evaluate, type Channel, type Keyframe } from '../path/channel.js';
-import type { Ease } from '../path/ease.js';
+import { easeOf, evaluate, type Channel, type Keyframe } from '../curve/channel.js';
+import type { Ease } from '../curve/ease.js';
 import { sameTime } from '../path/keys.js';
 import { keysOf } from '../path/path.js';
 import { simplify, type Sample } from '../path/simplify.js';

@@ -21,15 +21,9 @@ import { LookShape } from '../look/validate.js';
 import { lookoutsProblem, LookoutsShape, readLookouts } from '../lookouts/validate.js';
 import { keepsSpeed, PACE_LIMITS, type PaceKey } from '../pace/pace.js';
 import { withEveryChannel } from '../path/path.js';
+import { channelProblem } from '../path/limits.js';
 import { PathShape } from '../path/validate-path.js';
-import {
-  channelProblem,
-  easeProblem,
-  finite,
-  LONGEST,
-  MOST_KEYFRAMES,
-  valuesProblem,
-} from '../path/validate-channel.js';
+import { easeProblem, finite, LONGEST, MOST_KEYFRAMES, valuesProblem } from '../curve/values.js';
 import { HEADINGS, LONGEST_WINDOW, noSteady, PIN_KINDS, STEADY_MODES } from '../steady/settings.js';
 import { CORRECTED, CORRECTION_LIMITS } from './format-correction.js';
 import { formatsOf } from './formats.js';

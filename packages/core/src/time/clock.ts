@@ -2,7 +2,6 @@
  * The two times of a take: of the footage, in which keyframes, marks and analyses are kept, and as it is shown. Footage read
  * at another rate runs slower or faster; nothing else multiplies or divides times.
  */
-import type { Take } from '../take/take.js';
 
 export interface Clock {
   /** Seconds as shown, for seconds of the footage. */
@@ -14,7 +13,7 @@ export interface Clock {
 }
 
 /** The clock of a take whose footage was filmed at `rate` frames a second. */
-export function clockOf({ reading }: Pick<Take, 'reading'>, rate: number): Clock {
+export function clockOf({ reading }: { reading?: number }, rate: number): Clock {
   if (!reading || reading === rate) return AS_FILMED;
   const stretch = rate / reading;
   return { shown: (t) => t * stretch, footage: (t) => t / stretch, speed: 1 / stretch };
@@ -23,4 +22,5 @@ export function clockOf({ reading }: Pick<Take, 'reading'>, rate: number): Clock
 const AS_FILMED: Clock = { shown: (t) => t, footage: (t) => t, speed: 1 };
 
 /** How long a part of the footage is shown, in seconds. */
-export const shownLength = (clock: Clock, range: Take['range']) => clock.shown(range.out) - clock.shown(range.in);
+export const shownLength = (clock: Clock, range: { in: number; out: number }) =>
+  clock.shown(range.out) - clock.shown(range.in);

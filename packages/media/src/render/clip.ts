@@ -4,7 +4,7 @@ import { codecFacts } from '@glimbo/core/export/codecs';
 import { clipPlan } from '@glimbo/core/plan/clip-plan';
 import { isPaced } from '@glimbo/core/plan/sound-plan';
 import type { ClipSettings } from '@glimbo/core/export/settings';
-import { rangeProblem } from '@glimbo/core/take/range';
+import { rangeProblem } from '@glimbo/core/edit/range';
 import type { Take } from '@glimbo/core/take/take';
 import { decodedSource, QUIET } from '../decode.js';
 import { BT709, MediaError } from '../ffmpeg.js';

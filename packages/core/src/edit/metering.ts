@@ -4,10 +4,10 @@ import { LIGHT, type FootageLight } from '../look/light.js';
 import { meterStops, stopsAt, type Meter } from '../look/meter.js';
 import { simplify } from '../path/simplify.js';
 import { aimOf, TAKE_ALONE, type ViewContext } from '../view/view-of.js';
-import type { Correction } from './correction.js';
-import { ratioOf } from './formats.js';
+import type { Correction } from '../correction/correction.js';
+import { ratioOf } from '../take/formats.js';
 import { withGrade, withLook } from './look.js';
-import type { Take } from './take.js';
+import type { Take } from '../take/take.js';
 
 /** Stops at a time in seconds of the footage. */
 export type Metering = (time: number) => number;

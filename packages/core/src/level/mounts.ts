@@ -1,6 +1,6 @@
 /** The usual ways in which a rig is mounted, and which of them its picture speaks for. */
 import { apply, dot, rotationOf, type Angles } from '../geometry/rotation.js';
-import { SURE } from '../level/sure.js';
+import { SURE } from './sure.js';
 import type { Motion } from '../motion/motion.js';
 
 export const UPRIGHT: Angles = { pan: 0, tilt: 0, roll: 0 };

@@ -1,8 +1,8 @@
 /** What was changed between two documents of a take, in a few words: what undo says that it will take back. */
 import { CHANNELS, keysOf, type Path } from '../path/path.js';
-import type { Keyframe } from '../path/channel.js';
-import { formatsOf } from './formats.js';
-import type { Take } from './take.js';
+import type { Keyframe } from '../curve/channel.js';
+import { formatsOf } from '../take/formats.js';
+import type { Take } from '../take/take.js';
 
 const same = (a: unknown, b: unknown) => a === b || JSON.stringify(a) === JSON.stringify(b);
 const count = (n: number, what: string) => `${n} ${what}${n === 1 ? '' : 's'}`;

@@ -1,7 +1,5 @@
 /** Checks eases, values and keyframes that come from outside, each problem in words. */
 import { EASES } from './ease.js';
-import { CURVE_LIMITS } from './limits.js';
-import type { CurveName } from './path.js';
 
 export const MOST_KEYFRAMES = 20_000;
 
@@ -18,10 +16,6 @@ export function easeProblem(ease: unknown): string | null {
 
 /** Seconds that any footage may last. */
 export const LONGEST = 1e6;
-
-/** What is wrong with one of the curves; null when nothing is. */
-export const channelProblem = (name: CurveName) => (channel: unknown) =>
-  valuesProblem(name, CURVE_LIMITS[name], channel);
 
 /** What is wrong with a value or keyframes that should lie within limits; null when nothing is, or they are absent. */
 export function valuesProblem(name: string, [least, most]: readonly [number, number], channel: unknown): string | null {

@@ -12,8 +12,8 @@ import {
 import { lonLatOf } from '../geometry/sphere.js';
 import { hasKeyframes, viewKeysOf, setViewKey } from '../path/edit.js';
 import { keysOf, viewAt, type Path } from '../path/path.js';
-import { carryLevels, type Correction } from './correction.js';
-import type { Take } from './take.js';
+import { carryLevels, type Correction } from '../correction/correction.js';
+import type { Take } from '../take/take.js';
 
 /**
  * Pan and tilt that look in a world direction, the equivalent nearest to what they were; looking over a pole counts as

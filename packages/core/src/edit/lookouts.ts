@@ -8,12 +8,13 @@ import {
   cutAt,
   MOST_LOOKOUTS,
   SHOWN,
+  withoutSubjects,
   type Cut,
   type Layout,
   type Lookout,
   type Lookouts,
   type Showing,
-} from './lookouts.js';
+} from '../lookouts/lookouts.js';
 
 const AROUND = [
   ['Front', 0],
@@ -136,10 +137,6 @@ export const changeCut = (cuts: readonly Cut[], i: number, part: Partial<Cut>): 
 /** A take with other cuts between its Lookouts. */
 export const withCuts = (take: Take, by: (cuts: readonly Cut[]) => Cut[]): Take =>
   change(take, (l) => ({ ...l, cuts: by(l.cuts) }));
-
-/** Lookouts that suit any footage: whom they follow is known in their own only. */
-export const withoutSubjects = (views: readonly Lookout[]): Lookout[] =>
-  views.map(({ name, path }) => ({ name, path }));
 
 /**
  * A take with the views of a set of Lookouts; they are aimed in the world, so its own level and heading count. Its cuts stay as far as

@@ -1,10 +1,10 @@
 /** The curves of a take under one roof, so that whatever is keyed is edited alike. */
 import { GRADE_NAMES } from '../look/channels.js';
-import type { Channel } from '../path/channel.js';
+import type { Channel } from '../curve/channel.js';
 import { CHANNELS, TURN_NAMES, type Curves, type TurnName } from '../path/path.js';
 import { withGrade } from './look.js';
-import type { Take } from './take.js';
-import type { Turned } from './turn.js';
+import type { Take } from '../take/take.js';
+import type { Turned } from '../take/turn.js';
 
 /** A take is never changed: its curves are gathered once. */
 const found = new WeakMap<Take, Curves>();

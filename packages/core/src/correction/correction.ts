@@ -7,8 +7,8 @@ import { levelAt } from '../level/level.js';
 import type { Motion } from '../motion/motion.js';
 import { Rig } from '../motion/rig.js';
 import { Steadying } from '../steady/steady.js';
-import type { Take } from './take.js';
-import { isMoving, turnMatrix } from './turn.js';
+import type { Take } from '../take/take.js';
+import { isMoving, turnMatrix } from '../take/turn.js';
 
 /** What of a take makes its correction. */
 export type Corrected = Pick<Take, 'orientation' | 'steady' | 'level'>;

@@ -2,7 +2,8 @@
 import { GRADE_NAMES } from '../look/channels.js';
 import type { Detail } from '../look/detail.js';
 import { doesShake, USUAL_SHAKE, type Shake } from '../look/shake.js';
-import type { Look, Take } from './take.js';
+import type { Look } from '../look/look.js';
+import type { Take } from '../take/take.js';
 
 /** Whether a member of a look does nothing, so that it need not be there. */
 function doesNothing(value: unknown): boolean {

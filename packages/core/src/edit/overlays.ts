@@ -1,9 +1,9 @@
 /** Changing the overlays of a take. Every function gives another take. */
-import { evaluate, type Channel, type Keyframe } from '../path/channel.js';
+import { evaluate, type Channel, type Keyframe } from '../curve/channel.js';
 import { sameTime } from '../path/keys.js';
-import { withLook } from '../take/look.js';
+import { withLook } from './look.js';
 import type { Take } from '../take/take.js';
-import type { Logo, Overlay, Title } from './overlays.js';
+import type { Logo, Overlay, Title } from '../overlay/overlays.js';
 
 export type OverlayChannel = 'x' | 'y' | 'opacity';
 

@@ -1,6 +1,6 @@
 /** In and out point of a take: set by keys, by dragging, by typing, always by the same rule. */
 import { snap } from '../path/edit.js';
-import type { Take } from './take.js';
+import type { Take } from '../take/take.js';
 
 type Range = Take['range'];
 /** The footage's frames a second, and its length in seconds. */

@@ -1,9 +1,9 @@
 /** Putting parts of one take into others: keyframes at the same distance from the in point, and settings as a whole. */
 import { pasteClipping, type Clipping } from '../path/clipping.js';
-import { layLookouts } from '../lookouts/edit.js';
+import { layLookouts } from './lookouts.js';
 import type { CurveName } from '../path/path.js';
 import { curvesOf, withCurves } from './curves.js';
-import type { Take } from './take.js';
+import type { Take } from '../take/take.js';
 
 export const SETTINGS = ['level', 'steady', 'orientation', 'pace', 'look', 'formats', 'lookouts'] as const;
 export type Setting = (typeof SETTINGS)[number];

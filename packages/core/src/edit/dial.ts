@@ -4,10 +4,10 @@ import { FOLLOW_LIMITS, type Follow } from '../follow/rule.js';
 import { halfSideRadius } from '../lens/projection.js';
 import { cameraOf, directionAt, pixelOf, type View } from '../lens/view.js';
 import type { LookoutFollow } from '../lookouts/lookouts.js';
-import { changeLookout } from '../lookouts/edit.js';
+import { changeLookout } from './lookouts.js';
 import { hasKeyframes, setViewKey, turnDials } from '../path/edit.js';
 import type { Path } from '../path/path.js';
-import type { Take } from './take.js';
+import type { Take } from '../take/take.js';
 
 /** Share from which on a Follow, not the path, says what is seen. */
 const IN_FORCE = 0.5;

@@ -1,7 +1,7 @@
 /** Changing the Follows of a take. */
 import type { Take } from '../take/take.js';
-import { followInForce } from '../take/dial.js';
-import { USUAL_RULE, type Follow } from './rule.js';
+import { followInForce } from './dial.js';
+import { USUAL_RULE, type Follow } from '../follow/rule.js';
 
 /**
  * A take that follows a subject besides, by a rule that suits most: from its in point to its out point, or, where another is followed at

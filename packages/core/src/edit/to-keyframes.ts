@@ -1,12 +1,12 @@
 /** What leads the camera (Lookouts, Follows) written down as keyframes of the path. */
 import { unwrapNear } from '../geometry/rotation.js';
 import { isCutBetween } from '../lookouts/lookouts.js';
-import type { Keyframe } from '../path/channel.js';
+import type { Keyframe } from '../curve/channel.js';
 import { VIEW_CHANNELS } from '../path/edit.js';
 import { keysOf, type ChannelName, type Path } from '../path/path.js';
 import { simplify, type Sample } from '../path/simplify.js';
 import { laidAim, type ViewContext } from '../view/view-of.js';
-import type { Take } from './take.js';
+import type { Take } from '../take/take.js';
 
 export interface Written {
   path: Path;

@@ -2,7 +2,7 @@
 import { linesOf } from '../lookouts/layout.js';
 import { onAir } from '../lookouts/lookouts.js';
 import type { Take } from '../take/take.js';
-import { overlaySvg, presentOverlays, type Materials } from './svg.js';
+import { overlaySvg, presentOverlays, type Materials } from '../overlay/svg.js';
 
 type Overlaid = Pick<Take, 'look' | 'lookouts'>;
 

@@ -4,8 +4,8 @@ import { upInPicture } from '../level/auto.js';
 import { keysFollowing, type LevelKey } from '../level/level.js';
 import { SURE } from '../level/sure.js';
 import type { Motion } from '../motion/motion.js';
-import type { Correction } from './correction.js';
-import type { Take } from './take.js';
+import type { Correction } from '../correction/correction.js';
+import type { Take } from '../take/take.js';
 
 /** Degrees by which automatic keys may be off between them. */
 const TOLERANCE = 0.3;
