@@ -20,7 +20,7 @@ test('no two rooms lead to each other', () => {
   expect(both).toEqual([]);
 });
 
-test.each(['packages/core/src/'])('no two folders of %s lead to each other', (of) => {
+test.each(['packages/core/src/', 'app/studio/'])('no two folders of %s lead to each other', (of) => {
   expect(foldersBothWays(of)).toEqual([]);
 });
 

@@ -10,10 +10,10 @@ import { findTakeRecord } from '~/db/takes';
 import type { JobEvent } from '~/model/job';
 import type { StudioWork } from '~/model/studio';
 import { sidecarOf } from '~/gathering/sidecar';
-import type { StudioOpened } from '~/studio/opened';
+import type { StudioOpened } from '~/studio/saving/opened';
 import { Studio } from '~/studio/Studio';
 import { useStudioStore } from '~/studio/state/store';
-import { WorkContext } from '~/studio/work';
+import { WorkContext } from '~/studio/state/work';
 import { useJobEvents } from '~/ui/job-events';
 import { keepLast } from '~/ui/keep-last';
 

@@ -5,10 +5,10 @@ import type { Take } from '@glimbo/core/take/take';
 import { findFootage } from '~/db/footage';
 import { findTake } from '~/db/takes';
 import type { StudioData } from '~/model/studio';
-import type { StudioOpened } from '~/studio/opened';
+import type { StudioOpened } from '~/studio/saving/opened';
 import { meetDrafts } from '~/studio/saving/useSaving';
 import type { Draft, Kept } from '~/studio/saving/drafts';
-import { STATION_IDS, type Station } from '~/studio/stations';
+import { STATION_IDS, type Station } from '~/studio/state/stations';
 import { createStudio, StudioContext } from '~/studio/state/store';
 import { keepLast } from '~/ui/keep-last';
 

@@ -8,8 +8,8 @@ import { canRedo, canUndo } from '@glimbo/core/document/history';
 import { IconButton } from '~/ui/IconButton';
 import { SheetSwitch } from '~/ui/Header';
 import { sendJson } from '~/ui/send';
-import type { SaveState } from './saving/saver';
-import { STATION_IDS, STATIONS } from './stations';
+import type { SaveState } from './state/save-state';
+import { STATION_IDS, STATIONS } from './state/stations';
 import { useStudio, useStudioStore } from './state/store';
 import type { TakeRecord } from '~/model/take';
 

@@ -7,7 +7,8 @@ import { commit, present, startHistory, undo, type History } from '@glimbo/core/
 import { newTake, type Take } from '@glimbo/core/take/take';
 import { draftStore, moveOlderDrafts, type DraftStore } from '../studio/saving/draft-store';
 import { draftOf, historyOf, meet, type Draft, type Kept } from '../studio/saving/drafts';
-import { Saver, type SaveState } from '../studio/saving/saver';
+import { Saver } from '../studio/saving/saver';
+import type { SaveState } from '../studio/state/save-state';
 
 const take = (n: number) => newTake(`${n}.mp4`, n + 1);
 const plain = <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T;

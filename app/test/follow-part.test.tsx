@@ -26,7 +26,7 @@ import { pointOut } from '../studio/follow/subjects';
 import { happened } from '../ui/job-events';
 import { createStudio, StudioContext, type StudioStore } from '../studio/state/store';
 import { contextIn } from '../studio/state/take-slice';
-import { WorkContext } from '../studio/work';
+import { WorkContext } from '../studio/state/work';
 import { halt } from './support/halt';
 
 const driver: Subject = { id: 's', name: 'Driver', tint: 'plum', keys: [0], version: 1, void: false };

@@ -26,7 +26,7 @@ import { SpherePart } from '../studio/look/SpherePart';
 import { putPatch } from '../studio/look/place-patch';
 import { LaneSwitch } from '../studio/score/LaneSwitch';
 import { createStudio, shownBeforeAfter, StudioContext } from '../studio/state/store';
-import { framePanes } from '../studio/frame/frame-panes';
+import { framePanes } from '../studio/picture/frame-panes';
 import { halt } from './support/halt';
 
 /** What the server says: nothing kept, and the light of an even footage. */

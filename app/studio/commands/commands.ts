@@ -9,11 +9,11 @@ import { centrePointed } from '../level/orient';
 import { nextJolt } from '../level/useTurning';
 import { MOST_LOOKOUTS } from '@glimbo/core/lookouts/lookouts';
 import { only, putOnAir } from '../lookouts/live-cut';
-import { placeMove } from '../path/place-move';
+import { placeMove } from './place-move';
 import { takeOfRange, toggleMark, toggleRange } from '../state/marks';
 import type { StudioStore } from '../state/store';
-import { STATION_IDS, STATIONS } from '../stations';
-import type { usePlayer } from '../transport/player-context';
+import { STATION_IDS, STATIONS } from '../state/stations';
+import type { usePlayer } from '../player/player-context';
 import * as edit from './path-edits';
 
 export interface Command {

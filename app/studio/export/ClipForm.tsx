@@ -10,7 +10,7 @@ import { NumberField } from '~/ui/Dial';
 import { bytes, clock } from '~/ui/format';
 import { Select } from '~/ui/Select';
 import { useStudio, useStudioStore, useTake } from '../state/store';
-import { useWork } from '../work';
+import { useWork } from '../state/work';
 
 const SIZE_CLASSES = [
   ['1080', '1080 class'],

@@ -5,7 +5,7 @@ import type { Job } from '~/model/job';
 import { bytes, left } from '~/ui/format';
 import { useJob, type LiveJob } from '~/ui/job-events';
 import { Progress } from '~/ui/Progress';
-import { useWork } from '../work';
+import { useWork } from '../state/work';
 
 export function TakeExports() {
   const { exports } = useWork();

@@ -2,7 +2,7 @@
 import { Crosshair } from 'lucide-react';
 import { isWhole } from '~/model/footage';
 import { useStudio, useStudioStore } from '../state/store';
-import { useWork } from '../work';
+import { useWork } from '../state/work';
 import { FollowRules } from './FollowRules';
 import { SubjectRow } from './SubjectRow';
 

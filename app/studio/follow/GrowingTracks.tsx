@@ -1,5 +1,5 @@
 /** Keeps the tracks of all subjects that are being followed; shows nothing by itself. */
-import { useWork } from '../work';
+import { useWork } from '../state/work';
 import type { Job } from '~/model/job';
 import { useGrowingTrack } from './growing';
 

@@ -8,7 +8,7 @@ import { boxDrawn } from '@glimbo/core/follow/point-out';
 import { apply, transpose, type Vec3 } from '@glimbo/core/geometry/rotation';
 import { directionOf } from '@glimbo/core/geometry/sphere';
 import { cameraOf, directionAt } from '@glimbo/core/lens/view';
-import { usePanes } from '../frame/OverPanes';
+import { usePanes } from '../picture/OverPanes';
 import { useStudio, useStudioStore } from '../state/store';
 import { inFootage, pointOut } from './subjects';
 

@@ -6,11 +6,11 @@ import type { SubjectTrack } from '@glimbo/core/follow/subject';
 import type { Vec3 } from '@glimbo/core/geometry/rotation';
 import type { Tint } from '~/model/subject';
 import { headingAt, mapPlace } from '~/ui/chart';
-import { OverPanes, SeenLine } from '../frame/OverPanes';
+import { OverPanes, SeenLine } from '../picture/OverPanes';
 import { useCorrection, useStudio } from '../state/store';
 import { useShownTracks } from './growing';
 import { litTint, sheetTint } from './tints';
-import type { Axis } from '../score/lanes';
+import type { Axis } from '../axes/lanes';
 
 interface Outlined {
   id: string;

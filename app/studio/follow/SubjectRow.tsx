@@ -12,7 +12,7 @@ import { NameField } from '~/ui/NameField';
 import { Progress } from '~/ui/Progress';
 import { stopJob } from '~/ui/send';
 import { useClock, useStudio, useStudioStore } from '../state/store';
-import { useWork } from '../work';
+import { useWork } from '../state/work';
 import { SubjectFace } from './SubjectFace';
 import { sendSubject } from './subjects';
 

@@ -4,7 +4,7 @@ import { readSubject, type SubjectTrack } from '@glimbo/core/follow/subject';
 import { useJob } from '~/ui/job-events';
 import type { Job } from '~/model/job';
 import { useStudio, useStudioStore } from '../state/store';
-import { useWork } from '../work';
+import { useWork } from '../state/work';
 
 /** How often a growing track is asked for, in shares of the work. */
 const STEPS = 60;

@@ -6,7 +6,7 @@ import { readSubject } from '@glimbo/core/follow/subject';
 import type { Tint } from '~/model/subject';
 import { sendJson, type Answer } from '~/ui/send';
 import { useStudioStore, type StudioStore } from '../state/store';
-import { useWork } from '../work';
+import { useWork } from '../state/work';
 
 interface Where {
   frame: number;

@@ -1,6 +1,6 @@
 /** Over each format's picture its guides, and where there are several, its name; the one that is worked on has a rim. */
 import { useTake } from '../state/store';
-import type { FormatPane } from './format-layout';
+import type { FormatPane } from '../picture/format-layout';
 import { Guides } from './Guides';
 import { Overlays } from './Overlays';
 

@@ -5,7 +5,7 @@ import { BeforeAfterLine } from './BeforeAfterLine';
 import { PatchOutline } from '../look/PatchOutline';
 import { HorizonLine } from '../level/HorizonLine';
 import { SplitLine } from './SplitLine';
-import { OverPanes, SeenLine } from './OverPanes';
+import { OverPanes, SeenLine } from '../picture/OverPanes';
 import { useCorrection, useStudio, useStudioStore } from '../state/store';
 
 interface Size {

@@ -5,7 +5,7 @@ import { useJob } from '~/ui/job-events';
 import { Kept as Boundary } from '~/ui/Kept';
 import { Progress } from '~/ui/Progress';
 import { playableIn, useStudio } from '../state/store';
-import { useWork } from '../work';
+import { useWork } from '../state/work';
 import { FrameView } from './FrameView';
 import { LargeFrame } from './LargeFrame';
 

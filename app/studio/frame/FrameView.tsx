@@ -2,10 +2,10 @@
 import { useEffect, useMemo, useRef } from 'react';
 import { cutAt } from '@glimbo/core/lookouts/lookouts';
 import { FrameOverlay } from './FrameOverlay';
-import { formatsLayout, gridLayout, pictureLayout } from './format-layout';
+import { formatsLayout, gridLayout, pictureLayout } from '../picture/format-layout';
 import { FormatMarks } from './FormatMarks';
 import { LookRoundLabels } from './LookRound';
-import { usePicture } from './picture';
+import { usePicture } from '../picture/picture';
 import { shownBeforeAfter, showsGrid, useStudio, useStudioStore, useTake } from '../state/store';
 import { GridMarks } from '../lookouts/GridMarks';
 import { PointOutInFrame } from '../follow/PointOut';

@@ -3,7 +3,7 @@ import type { Matrix3 } from '@glimbo/core/geometry/rotation';
 import { patchImagePixels, patchPixels } from '~/preview/patch-picture';
 import type { LayerDrawing } from '~/preview/layer-drawing';
 import type { StudioStore } from '../state/store';
-import type { Picture } from './picture';
+import type { Picture } from '../picture/picture';
 
 /** Gives what brings the patch up to date; asked whenever something may have changed, it does nothing where nothing did. */
 export function patchesFor(store: StudioStore, picture: Picture, layer: LayerDrawing): () => void {

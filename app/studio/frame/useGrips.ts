@@ -12,8 +12,8 @@ import { only, putOnAir } from '../lookouts/live-cut';
 import { makeGrey } from '../look/pick-grey';
 import { putPatch } from '../look/place-patch';
 import { showsGrid, useStudioStore } from '../state/store';
-import type { pictureLayout } from './format-layout';
-import type { Picture } from './picture';
+import type { pictureLayout } from '../picture/format-layout';
+import type { Picture } from '../picture/picture';
 
 type Grip =
   /** Aiming: what was grabbed, where the pointer was last, and where and with what view it began. */

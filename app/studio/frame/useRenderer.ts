@@ -5,9 +5,9 @@ import { LookTables } from '~/preview/look-tables';
 import { PreviewRenderer } from '~/preview/renderer';
 import type { StudioState } from '../state/state';
 import { shownBeforeAfter, useStudio, useStudioStore } from '../state/store';
-import { frameScene, OWN } from './frame-panes';
+import { frameScene, OWN } from '../picture/frame-panes';
 import { patchesFor } from './patches';
-import type { Picture } from './picture';
+import type { Picture } from '../picture/picture';
 import { SectorInFrame } from './sector';
 
 const lookFailed = () =>

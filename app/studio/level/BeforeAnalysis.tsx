@@ -5,7 +5,7 @@ import type { SteadyMode } from '@glimbo/core/steady/settings';
 import { isWhole } from '~/model/footage';
 import { useJob } from '~/ui/job-events';
 import { useStudio, useStudioStore } from '../state/store';
-import { useWork } from '../work';
+import { useWork } from '../state/work';
 import { analyseMotion } from './analysis';
 import { Analysing } from './Analysing';
 import { MODES } from './steadying';

@@ -10,7 +10,7 @@ import { clock } from '~/ui/format';
 import { useJob } from '~/ui/job-events';
 import { Analysing } from './Analysing';
 import { sendMotion } from './analysis';
-import { useWork } from '../work';
+import { useWork } from '../state/work';
 import { useClock, useStudio, useStudioStore } from '../state/store';
 import { nextJolt, useTurning } from './useTurning';
 import type { Footage } from '~/model/footage';

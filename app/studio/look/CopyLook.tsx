@@ -1,7 +1,7 @@
 /** Puts this look onto other takes. */
 import { CopyPlus } from 'lucide-react';
 import { useState } from 'react';
-import { OtherTakes } from '../path/OtherTakes';
+import { OtherTakes } from '../fields/OtherTakes';
 
 export function CopyLook() {
   const [open, setOpen] = useState(false);

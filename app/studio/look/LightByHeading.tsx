@@ -8,7 +8,7 @@ import { lightByHeading, type HeadingLight } from '@glimbo/core/look/scopes';
 import { anglesIn } from '@glimbo/core/view/view-of';
 import { samplerOf } from '~/preview/small-frame';
 import { headingAt } from '~/ui/chart';
-import { usePicture } from '../frame/picture';
+import { usePicture } from '../picture/picture';
 import { useCorrection, useStillTime, useTake, useView } from '../state/store';
 
 const HEIGHT = 46;

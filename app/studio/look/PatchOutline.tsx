@@ -2,7 +2,7 @@
 import { useMemo } from 'react';
 import { apply, multiply } from '@glimbo/core/geometry/rotation';
 import { patchToSource, rimDirections } from '@glimbo/core/look/patch';
-import { OverPanes, SeenLine } from '../frame/OverPanes';
+import { OverPanes, SeenLine } from '../picture/OverPanes';
 import { useCorrection, useStudio, useTake } from '../state/store';
 
 /** The rim as directions of the world; none where it is not shown. */

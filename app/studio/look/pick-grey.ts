@@ -4,7 +4,7 @@ import { apply, transpose, type Vec3 } from '@glimbo/core/geometry/rotation';
 import { DIALS } from '@glimbo/core/look/settings';
 import { neutralFor } from '@glimbo/core/look/neutral';
 import { colourAt } from '~/preview/small-frame';
-import type { Picture } from '../frame/picture';
+import type { Picture } from '../picture/picture';
 import type { StudioStore } from '../state/store';
 
 export function makeGrey(store: StudioStore, picture: Picture, direction: Vec3 | null) {

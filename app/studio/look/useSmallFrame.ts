@@ -2,7 +2,7 @@
 import { useEffect, useState } from 'react';
 import { ratioOf } from '@glimbo/core/take/formats';
 import { smallFrame, type SmallFrame } from '~/preview/small-frame';
-import { usePicture } from '../frame/picture';
+import { usePicture } from '../picture/picture';
 import { useCorrection, useStillTime, useTake, useStillView } from '../state/store';
 
 /** Milliseconds of calm before it is looked at. */

@@ -6,8 +6,8 @@ import { snap } from '@glimbo/core/path/edit';
 import { caught } from '@glimbo/core/path/snapping';
 import { clock } from '~/ui/format';
 import { useClock, useStudio, useStudioStore, useTake } from '../state/store';
-import { LANE_WIDTH, type Axis } from '../score/lanes';
-import { momentsNear } from '../score/bead-drag';
+import { LANE_WIDTH, type Axis } from '../axes/lanes';
+import { momentsNear } from '../axes/catching';
 import { only } from './live-cut';
 import { showsInWords } from './words';
 

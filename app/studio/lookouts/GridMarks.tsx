@@ -1,6 +1,6 @@
 /** Over the grid of Lookouts: their numbers and names, the one that is worked on, and a rim about what is on air. */
 import { onAir } from '@glimbo/core/lookouts/lookouts';
-import type { FramePart } from '../frame/format-layout';
+import type { FramePart } from '../picture/format-layout';
 import { useStudio, useStudioStore, useTake } from '../state/store';
 import { only, putOnAir } from './live-cut';
 

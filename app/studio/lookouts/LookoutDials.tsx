@@ -1,7 +1,7 @@
 /** The view of the Lookout that is worked on, as dials. */
 import type { Lookouts } from '@glimbo/core/lookouts/lookouts';
-import { VALUE_DIALS } from '../path/value-dials';
-import { ViewDial } from '../path/ViewDial';
+import { VALUE_DIALS } from '../fields/value-dials';
+import { ViewDial } from '../fields/ViewDial';
 import { useStudio, useView } from '../state/store';
 
 export function LookoutDials({ lookouts }: { lookouts: Lookouts }) {

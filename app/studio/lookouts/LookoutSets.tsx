@@ -2,7 +2,7 @@
 import { Plus } from 'lucide-react';
 import { layLookouts } from '@glimbo/core/edit/lookouts';
 import { withoutSubjects } from '@glimbo/core/lookouts/lookouts';
-import { KeptRow } from '../path/KeptRow';
+import { KeptRow } from '../fields/KeptRow';
 import { keepItem, useKept } from '../state/kept';
 import { useStudioStore, useTake } from '../state/store';
 

@@ -6,7 +6,7 @@ import { MOST_LOOKOUTS } from '@glimbo/core/lookouts/lookouts';
 import { emptyPath } from '@glimbo/core/path/path';
 import { Choice } from '~/ui/Choice';
 import { TOLERANCE, writeCuts } from '../follow/write-down';
-import { OtherTakes } from '../path/OtherTakes';
+import { OtherTakes } from '../fields/OtherTakes';
 import { useStudio, useStudioStore, useTake } from '../state/store';
 import { LookoutDials } from './LookoutDials';
 import { LookoutList } from './LookoutList';

@@ -10,8 +10,8 @@ import { Plus, X } from 'lucide-react';
 import { IconButton } from '~/ui/IconButton';
 import { forgetItem, keepItem, useKept } from '../state/kept';
 import { ChannelKeys } from './ChannelKeys';
-import { VALUE_DIALS } from './value-dials';
-import { ViewDial } from './ViewDial';
+import { VALUE_DIALS } from '../fields/value-dials';
+import { ViewDial } from '../fields/ViewDial';
 import { useStudio, useFollowed, useStudioStore, useTake } from '../state/store';
 
 export function Dials() {

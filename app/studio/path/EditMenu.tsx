@@ -10,7 +10,7 @@ import { Select } from '~/ui/Select';
 import * as edit from '../commands/path-edits';
 import * as files from './path-files';
 import { useStudio, useStudioStore, useTake } from '../state/store';
-import { VALUE_DIALS, dialOf } from './value-dials';
+import { VALUE_DIALS, dialOf } from '../fields/value-dials';
 
 export function EditMenu({ onOthers }: { onOthers: () => void }) {
   const store = useStudioStore();

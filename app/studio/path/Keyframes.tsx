@@ -2,19 +2,18 @@
 import { ChevronDown, ChevronUp, Copy, Plus, Trash2 } from 'lucide-react';
 import { memo, useState } from 'react';
 import { moveViewKey, neighbours, setEase, setViewKey, snap, viewKeysOf, type ViewKey } from '@glimbo/core/path/edit';
-import { isSelected, sameTime, viewKeySelection, type KeyRef } from '@glimbo/core/path/keys';
-import { VALUE_DIALS, type ValueDial } from './value-dials';
+import { isSelected, sameTime, viewKeySelection, type KeyRef, refsOf } from '@glimbo/core/path/keys';
+import { VALUE_DIALS, type ValueDial } from '../fields/value-dials';
 import { IconButton } from '~/ui/IconButton';
 import { NumberField } from '~/ui/Dial';
 import { Select } from '~/ui/Select';
 import { duplicateHere, insertHere, keyHere, removeHere } from '../commands/path-edits';
-import { refsOf } from '../score/curves';
 import { useStudio, useStudioStore, useTake } from '../state/store';
 import { useTimeWriting, WRITINGS, type Writing } from './time-writing';
 import { EaseSelect } from './EaseSelect';
 import { EditMenu } from './EditMenu';
 import { Hold } from './Hold';
-import { OtherTakes } from './OtherTakes';
+import { OtherTakes } from '../fields/OtherTakes';
 
 /** From which width of the bench on a dial's values have room. */
 const shownFrom = ({ channel }: ValueDial) =>

@@ -7,7 +7,7 @@ import { IconButton } from '~/ui/IconButton';
 import { putHere } from '../commands/path-edits';
 import { keepFile, keepItem, useKept } from '../state/kept';
 import { useStudio, useStudioStore } from '../state/store';
-import { KeptRow } from './KeptRow';
+import { KeptRow } from '../fields/KeptRow';
 
 export function OwnMoves() {
   const store = useStudioStore();

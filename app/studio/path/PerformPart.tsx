@@ -6,7 +6,7 @@ import type { Sample } from '@glimbo/core/path/simplify';
 import { Choice } from '~/ui/Choice';
 import { Dial } from '~/ui/Dial';
 import { useStudio, useStudioStore } from '../state/store';
-import { usePlayer } from '../transport/player-context';
+import { usePlayer } from '../player/player-context';
 import { nameFollowed, Performance, tryPerformed, wayFollowed } from './performance';
 
 const SPEEDS = [

@@ -7,7 +7,7 @@ import type { Bezier, Ease } from '@glimbo/core/curve/ease';
 import { keysOf, type ChannelName } from '@glimbo/core/path/path';
 import { arrivingAt, leavingAt, meanSpeed, speedsOf, type Segment } from '@glimbo/core/path/shape';
 import { useStudio, useStudioStore, useTake } from '../state/store';
-import { dialOf } from './value-dials';
+import { dialOf } from '../fields/value-dials';
 
 interface Props {
   channel: ChannelName;

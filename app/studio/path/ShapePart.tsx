@@ -16,7 +16,7 @@ import { useStudio, useStudioStore, useTake } from '../state/store';
 import { EASE_NAMES, easeName } from './ease-names';
 import { SegmentCurves } from './SegmentCurves';
 import { MotionBlur, TooFast } from './TooFast';
-import { dialOf, VALUE_DIALS } from './value-dials';
+import { dialOf, VALUE_DIALS } from '../fields/value-dials';
 import { forgetHere, keepHere, keptHere } from '~/ui/kept-here';
 
 /** What a change of shape is made to. */

@@ -6,16 +6,7 @@ import type { History } from '@glimbo/core/document/history';
 import { difference, type Change } from '@glimbo/core/document/change';
 import type { DraftStore } from './draft-store';
 import { draftOf, type Kept } from './drafts';
-
-/** How it stands with what was changed here. */
-export type SaveState =
-  | { kind: 'saved' | 'saving' | 'unsaved' }
-  /** No answer, or none that helps; it is tried again. `sentence` is the server's, if it said one. */
-  | { kind: 'offline'; sentence: string | null }
-  /** The server will not have it as it is; the next change is tried again. */
-  | { kind: 'refused'; sentence: string }
-  /** Another tab saved first, or the document was deleted: somebody has to say what to do. */
-  | { kind: 'conflict'; why: 'other' | 'deleted' | 'gone'; sentence: string; since: number };
+import type { SaveState } from '../state/save-state';
 
 const DELAY = 300;
 const RETRY = 2500;

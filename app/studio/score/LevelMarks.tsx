@@ -7,7 +7,7 @@ import { clock } from '~/ui/format';
 import { pressed } from '~/ui/pressed';
 import { moveLevel } from '../level/useHorizon';
 import { useClock, useStudio, useStudioStore, useTake } from '../state/store';
-import type { Axis } from './lanes';
+import type { Axis } from '../axes/lanes';
 
 const NO_KEYS: LevelKey[] = [];
 

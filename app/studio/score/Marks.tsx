@@ -2,7 +2,7 @@
 import { clock } from '~/ui/format';
 import { pressed } from '~/ui/pressed';
 import { useClock, useStudio, useStudioStore } from '../state/store';
-import type { Axis } from './lanes';
+import type { Axis } from '../axes/lanes';
 
 export function Marks({ y, width }: Axis & { width: number }) {
   const store = useStudioStore();

@@ -1,7 +1,7 @@
 /** What the Meter adds to the exposure, down the time axis. */
 import { brokenPath } from '~/ui/chart';
 import { useStudio } from '../state/store';
-import { LANE_WIDTH, type Axis } from './lanes';
+import { LANE_WIDTH, type Axis } from '../axes/lanes';
 
 /** Stops at the lane's sides. */
 export const METER_SPAN = 4;

@@ -4,7 +4,7 @@ import { TRUSTED } from '@glimbo/core/motion/motion';
 import { extremes, framesOfRow } from '@glimbo/core/sweep/rows';
 import { useTurning } from '../level/useTurning';
 import { useStudio, useTake } from '../state/store';
-import { LANE_WIDTH, type Axis } from './lanes';
+import { LANE_WIDTH, type Axis } from '../axes/lanes';
 
 /** Width of the strip that shows how far each frame is trusted. */
 const TRUST = 5;

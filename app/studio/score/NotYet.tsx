@@ -1,7 +1,7 @@
 /** The part of the Sweep that is not there yet while the footage is gathered. */
 import { isWhole, reachOf } from '~/model/footage';
 import { useStudio } from '../state/store';
-import type { Axis } from './lanes';
+import type { Axis } from '../axes/lanes';
 
 export function NotYet({ width, height, y }: Axis & { width: number }) {
   const footage = useStudio((s) => s.footage);

@@ -3,8 +3,8 @@ import { useMemo } from 'react';
 import type { Take } from '@glimbo/core/take/take';
 import { framesOf } from '@glimbo/core/view/view-of';
 import { useCorrection, useStudio, useStudioStore, useTake } from '../state/store';
-import { headingLine } from './heading-line';
-import type { Axis } from './lanes';
+import { headingLine } from '../axes/heading-line';
+import type { Axis } from '../axes/lanes';
 
 /** Whether something else than its path can have a say in a take's view. */
 export const isLed = ({ follows, lookouts }: Take): boolean => !!follows?.length || lookouts !== undefined;

@@ -2,7 +2,7 @@
 import { useRef } from 'react';
 import { clock } from '~/ui/format';
 import { useClock, useStudio, useStudioStore } from '../state/store';
-import { GUTTER } from './lanes';
+import { GUTTER } from '../axes/lanes';
 
 const WIDTH = 9;
 /** Pixels that the block is high at least, so that it can be grabbed. */

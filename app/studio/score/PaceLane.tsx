@@ -6,10 +6,10 @@ import { snap } from '@glimbo/core/path/edit';
 import { timeTicks } from '@glimbo/core/time/ticks';
 import { brokenPath } from '~/ui/chart';
 import { clock } from '~/ui/format';
-import { Bead } from '../path/Bead';
+import { Bead } from '../axes/Bead';
 import { changePace, usePaceMap } from '../path/pace-edits';
 import { useClock, useStudioStore, useTake } from '../state/store';
-import { LANE_WIDTH, type Axis } from './lanes';
+import { LANE_WIDTH, type Axis } from '../axes/lanes';
 
 const FINE = 2;
 const place = scaleLog([PACE_LIMITS.slowest, PACE_LIMITS.fastest], [8, LANE_WIDTH - 8]);

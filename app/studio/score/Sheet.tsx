@@ -6,7 +6,7 @@ import { LightByHeading } from '../look/LightByHeading';
 import { useStudio } from '../state/store';
 import { type Lane } from './lane-list';
 import { useLanesInRoom } from './lanes-in-room';
-import { GUTTER, LANE_WIDTH } from './lanes';
+import { GUTTER, LANE_WIDTH } from '../axes/lanes';
 import { LaneSwitch, SweepSwitch } from './LaneSwitch';
 import { Score } from './Score';
 

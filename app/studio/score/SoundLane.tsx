@@ -3,7 +3,7 @@ import { useEffect, useMemo, useState } from 'react';
 import type { BeatsFile } from '@glimbo/core/sound/beats';
 import { extremes, framesOfRow } from '@glimbo/core/sweep/rows';
 import { useStudio, useStudioStore } from '../state/store';
-import { LANE_WIDTH, type Axis } from './lanes';
+import { LANE_WIDTH, type Axis } from '../axes/lanes';
 
 /** Pixels between two beats below which they are not drawn. */
 const CLOSEST = 4;

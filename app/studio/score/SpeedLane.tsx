@@ -4,7 +4,7 @@ import { speedAt } from '@glimbo/core/path/path';
 import { pathOf } from '~/ui/chart';
 import { useTooFast } from '../path/useTooFast';
 import { useStudio, useTake } from '../state/store';
-import { LANE_WIDTH, type Axis } from './lanes';
+import { LANE_WIDTH, type Axis } from '../axes/lanes';
 
 /** Speed at the lane's right edge, °/s. */
 export const FASTEST = 180;

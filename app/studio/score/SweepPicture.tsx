@@ -1,7 +1,7 @@
 /** The Sweep's picture, or its activity, at any zoom: the overview, and close up tiles with one row a frame. */
 import { memo, useEffect, useRef, useState } from 'react';
 import { SWEEP_TILE } from '@glimbo/core/sweep/sweep';
-import { turnSweep } from '../map/turned';
+import { turnSweep } from '../picture/turned';
 import { useCorrection, useStudio } from '../state/store';
 
 /** Pictures that were asked for, by address; shared by all redraws. */

@@ -7,7 +7,7 @@ import { tickText, timeTicks } from '@glimbo/core/time/ticks';
 import { reachOf } from '~/model/footage';
 import { clock } from '~/ui/format';
 import { useClock, useStudio, useStudioStore, useTake } from '../state/store';
-import { GUTTER, type Axis } from './lanes';
+import { GUTTER, type Axis } from '../axes/lanes';
 
 export function TimeColumn({ height, y, timeAt }: Axis) {
   const store = useStudioStore();

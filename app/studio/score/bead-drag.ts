@@ -7,9 +7,10 @@ import type { Curves } from '@glimbo/core/path/path';
 import { curvesOf } from '@glimbo/core/edit/curves';
 import type { Take } from '@glimbo/core/take/take';
 import { caught } from '@glimbo/core/path/snapping';
-import type { Held } from '../path/Bead';
+import type { Held } from '../axes/Bead';
+import { momentsNear } from '../axes/catching';
 import { useStudioStore, type StudioStore } from '../state/store';
-import type { Axis } from './lanes';
+import type { Axis } from '../axes/lanes';
 
 /** Pixels within which a dragged keyframe catches. */
 const CATCH = 6;
@@ -22,15 +23,6 @@ interface Begun {
   time: number;
   moments: number[];
   axis: 'time' | 'value' | null;
-}
-
-/** What anything that is dragged catches on within a reach in seconds: marks, in and out, and beats where there is room between them. */
-export function momentsNear(store: StudioStore, reach: number): number[] {
-  const { footage, take, beats } = store.getState();
-  const { range } = take();
-  const apart = beats.filter((t, i) => i === 0 || t - beats[i - 1]! > 1.2 * reach);
-  const struck = apart.length > beats.length / 2 ? beats : [];
-  return [...footage.marks.map((m) => m.time), range.in, range.out, ...struck];
 }
 
 /** What a dragged keyframe catches on: that, the playhead, and keyframes that stay. */

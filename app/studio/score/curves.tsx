@@ -4,22 +4,18 @@ import { wrapHeading } from '@glimbo/core/geometry/rotation';
 import { DEFAULT_VIEW } from '@glimbo/core/lens/view';
 import { easeOf } from '@glimbo/core/curve/channel';
 import { viewKeysOf } from '@glimbo/core/path/edit';
-import { isSelected, sameTime, type KeyRef } from '@glimbo/core/path/keys';
+import { isSelected, refsOf, sameTime, type KeyRef } from '@glimbo/core/path/keys';
 import { curveAt, keysOf, type CurveName, type Curves, type Path } from '@glimbo/core/path/path';
 import { curvesOf } from '@glimbo/core/edit/curves';
 import { brokenPath } from '~/ui/chart';
 import { clock } from '~/ui/format';
-import { Bead } from '../path/Bead';
+import { Bead } from '../axes/Bead';
 import { useClock, useStudio, useStudioStore, useTake } from '../state/store';
 import { useBeadDrag } from './bead-drag';
-import type { Box } from './box';
-import { LANE_WIDTH, type Axis } from './lanes';
-import { panLine, panPlace, pointsOf } from './heading-line';
+import type { Box } from '../axes/box';
+import { LANE_WIDTH, type Axis } from '../axes/lanes';
+import { panLine, panPlace, pointsOf } from '../axes/heading-line';
 import { isLed, OnAirCurve } from './OnAirCurve';
-
-/** The keyframes that a keyframe of the view is made of. */
-export const refsOf = (key: { time: number; channels: readonly CurveName[] }): KeyRef[] =>
-  key.channels.map((channel) => ({ channel, time: key.time }));
 
 export function PanCurve({ width, ...axis }: Axis & { width: number }) {
   const store = useStudioStore();

@@ -2,7 +2,7 @@
 import { useMemo } from 'react';
 import { useStudio } from '../state/store';
 import { laneOf, type Lane } from './lane-list';
-import { GUTTER, LANE_WIDTH } from './lanes';
+import { GUTTER, LANE_WIDTH } from '../axes/lanes';
 
 /** Pixels that the Sweep keeps. */
 const SWEEP_LEAST = 240;

@@ -1,8 +1,8 @@
 /** The Sketch on the Sweep: a dotted line; dragging along it takes that stretch. */
 import { useMemo, useRef, useState } from 'react';
 import { layStretch } from '@glimbo/core/sketch/lay';
-import { panLine } from '../score/heading-line';
-import type { Axis } from '../score/lanes';
+import { panLine } from '../axes/heading-line';
+import type { Axis } from '../axes/lanes';
 import { useStudio, useStudioStore } from '../state/store';
 
 /** Share of the Sweep's width from which on a leap is a cut. */

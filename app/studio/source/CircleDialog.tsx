@@ -4,7 +4,7 @@ import { Dialog } from 'radix-ui';
 import { useEffect, useRef, useState } from 'react';
 import type { Lens } from '@glimbo/core/stitch/lens';
 import type { OneLens, Source, TwoLenses } from '@glimbo/core/stitch/source';
-import { askStitch } from './stitch-requests';
+import { askStitch } from '../picture/stitch-requests';
 import { useStudioStore } from '../state/store';
 
 interface CircleProps {

@@ -3,9 +3,9 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import type { Calibration } from '@glimbo/core/stitch/calibrate';
 import type { Source } from '@glimbo/core/stitch/source';
-import { usePicture } from '../frame/picture';
+import { usePicture } from '../picture/picture';
 import { seamLine } from '@glimbo/core/stitch/seam-line';
-import { askStitch, loadImage } from './stitch-requests';
+import { askStitch, loadImage } from '../picture/stitch-requests';
 import { useStudio, useStudioStore } from '../state/store';
 import type { StitchData } from '~/model/stitch';
 

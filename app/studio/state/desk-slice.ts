@@ -1,5 +1,5 @@
 /** What stands on the desk: the station, what the Score shows, and how it stands with saving. */
-import type { Station } from '../stations';
+import type { Station } from './stations';
 import type { Slice, DeskSlice } from './state';
 
 export const deskSlice =

@@ -20,8 +20,8 @@ import type { Take } from '@glimbo/core/take/take';
 import type { Aim, Followings } from '@glimbo/core/view/view-of';
 import type { Footage, FootageChoice } from '~/model/footage';
 import type { Subject } from '~/model/subject';
-import type { SaveState } from '../saving/saver';
-import type { Station } from '../stations';
+import type { SaveState } from './save-state';
+import type { Station } from './stations';
 
 export type StudioState = TakeSlice & TimeSlice & SelectionSlice & FrameSlice & FootageSlice & DeskSlice;
 

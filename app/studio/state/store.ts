@@ -12,7 +12,7 @@ import type { View } from '@glimbo/core/lens/view';
 import { clockOf, type Clock } from '@glimbo/core/time/clock';
 import { aimOf } from '@glimbo/core/view/view-of';
 import type { Footage } from '~/model/footage';
-import type { Station } from '../stations';
+import type { Station } from './stations';
 import { deskSlice } from './desk-slice';
 import { footageSlice } from './footage-slice';
 import { frameSlice } from './frame-slice';

@@ -18,7 +18,7 @@ import { NumberField } from '~/ui/Dial';
 import { usePaceMap } from '../path/pace-edits';
 import { useClock, useStudio, useFollowed, useStudioStore, useTake } from '../state/store';
 import { FormatMenu } from './FormatMenu';
-import { usePlayer } from './player-context';
+import { usePlayer } from '../player/player-context';
 
 export function Transport() {
   const store = useStudioStore();

@@ -85,3 +85,7 @@ export function changeKeys(
   }
   return next;
 }
+
+/** The keyframes that a keyframe of the view is made of. */
+export const refsOf = (key: { time: number; channels: readonly CurveName[] }): KeyRef[] =>
+  key.channels.map((channel) => ({ channel, time: key.time }));

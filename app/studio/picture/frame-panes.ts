@@ -12,7 +12,7 @@ import { framesOf, viewIn, viewOf, type ViewContext } from '@glimbo/core/view/vi
 import { wholeFrame, type Pane } from '~/preview/panes';
 import type { Scene } from '~/preview/scene';
 import { formatPanes, gridLayout, placeWithin } from './format-layout';
-import { lookRoundPanes } from './LookRound';
+import { lookRoundPanes } from './look-round';
 import { showsGrid, shownBeforeAfter } from '../state/store';
 import type { StudioState } from '../state/state';
 import { contextIn } from '../state/take-slice';

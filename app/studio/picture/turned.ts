@@ -3,7 +3,7 @@ import { shrinkToRgba } from '@glimbo/core/colour/shrink';
 import { isIdentity, turnRows, turnSphere, type Pixels } from '@glimbo/core/geometry/turn-pictures';
 import type { Matrix3 } from '@glimbo/core/geometry/rotation';
 import { isPlanes } from '~/preview/planes';
-import type { SpherePicture } from '../frame/picture';
+import type { SpherePicture } from './picture';
 
 let small: CanvasRenderingContext2D | null = null;
 const SMALL = { width: 1024, height: 512 };

@@ -2,7 +2,7 @@
 import { useEffect } from 'react';
 import { toast } from 'sonner';
 import { usePicture } from './picture';
-import { askStitch, loadImage } from '../source/stitch-requests';
+import { askStitch, loadImage } from './stitch-requests';
 import { needsOriginal, useStudio, useStudioStore } from '../state/store';
 
 /** Milliseconds of calm before a frame of the original is asked for. */

@@ -1,7 +1,7 @@
 /** What the Studio was opened with. */
 import type { Take } from '@glimbo/core/take/take';
 import type { TakeRecord } from '~/model/take';
-import type { Draft, Kept } from './saving/drafts';
+import type { Draft, Kept } from './drafts';
 
 export interface StudioOpened {
   record: TakeRecord;

@@ -6,11 +6,11 @@ import { present } from '@glimbo/core/document/history';
 import { isWhole, proxyFile } from '~/model/footage';
 import { playsOriginal } from '~/preview/direct';
 import { Player } from '~/preview/player';
-import { usePicture } from '../frame/picture';
+import { usePicture } from '../picture/picture';
 import type { StudioState } from '../state/state';
 import { playableIn, useStudio, useStudioStore } from '../state/store';
 import { Pacer } from './pacer';
-import { useOriginal } from '../frame/useOriginal';
+import { useOriginal } from '../picture/useOriginal';
 
 interface Controls {
   toggle(): void;
