@@ -25,7 +25,7 @@ import { PointOutInFrame, PointOutOnMap } from '../studio/follow/PointOut';
 import { pointOut } from '../studio/follow/subjects';
 import { happened } from '../ui/job-events';
 import { createStudio, StudioContext, type StudioStore } from '../studio/state/store';
-import { contextIn } from '../studio/state/take-slice';
+import { contextIn } from '../studio/state/seen-slice';
 import { WorkContext } from '../studio/state/work';
 import { halt } from './support/halt';
 

@@ -4,8 +4,7 @@ import { toast } from 'sonner';
 import { cutHere, cutOver, withCuts } from '@glimbo/core/edit/lookouts';
 import type { Cut, Showing } from '@glimbo/core/lookouts/lookouts';
 import { snap } from '@glimbo/core/path/edit';
-import { amend, commit, present } from '@glimbo/core/document/history';
-import type { LiveCut } from '../state/state';
+import type { LiveCut } from '../state/frame-state';
 import { useStudioStore, type StudioStore } from '../state/store';
 
 /** One Lookout alone. */
@@ -33,15 +32,16 @@ export function putOnAir(store: StudioStore, shows: Showing | null) {
 
 /** Ends what was put on air live: what was there before goes on after it. */
 function endLive(store: StudioStore, at: number) {
-  const { cutting, cutLive, history, footage } = store.getState();
+  const { cutting, cutLive, take, edit, amendStep, footage } = store.getState();
   if (!cutting) return;
   cutLive(null);
-  const now = present(history);
+  const now = take();
   // Something else was changed since, or it was undone: then that is what counts.
   if (now !== cutting.made) return;
   const until = Math.max(cutting.from, snap(at, footage.facts.rate));
   const next = withCuts(now, () => lasting(cutting, until));
-  store.setState({ history: until > cutting.from ? amend(history, next) : commit(history, next) });
+  if (until > cutting.from) amendStep(next);
+  else edit(() => next);
 }
 
 /** While the Studio is open: what is cut live ends where it stops, or begins again. */

@@ -15,7 +15,7 @@ import { formatPanes, gridLayout, placeWithin } from './format-layout';
 import { lookRoundPanes } from './look-round';
 import { showsGrid, shownBeforeAfter } from '../state/store';
 import type { StudioState } from '../state/state';
-import { contextIn } from '../state/take-slice';
+import { contextIn } from '../state/seen-slice';
 
 /** The last take as it was filmed: playing asks for the same one for every frame. */
 let filmed: { of: Take; motion: StudioState['motion']; take: Take } | null = null;

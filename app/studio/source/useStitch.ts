@@ -3,39 +3,21 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import type { Calibration } from '@glimbo/core/stitch/calibrate';
 import type { Source } from '@glimbo/core/stitch/source';
-import { usePicture } from '../picture/picture';
-import { seamLine } from '@glimbo/core/stitch/seam-line';
 import { askStitch, loadImage } from '../picture/stitch-requests';
 import { useStudio, useStudioStore } from '../state/store';
 import type { StitchData } from '~/model/stitch';
-
-/** Asks for a still of the whole sphere with a source. */
-const stillOf = (id: string, source: Source, time: number, signal?: AbortSignal) =>
-  askStitch<{ picture: string; source: Source }>(id, { intent: 'still', source: withoutTrack(source), time }, signal);
-
-/** Brightness and seam are looked at anew in each still. */
-const withoutTrack = (source: Source): Source => {
-  if (source.kind !== 'two-lenses') return source;
-  const { track: _, ...rest } = source;
-  return rest;
-};
+import { stillOf, useTriedStill, withoutTrack } from './tried-still';
 
 const same = (a: Source, b: Source) => JSON.stringify(withoutTrack(a)) === JSON.stringify(withoutTrack(b));
-/** Milliseconds of calm before a still is asked for. */
-const CALM = 350;
 
 export function useStitch() {
   const store = useStudioStore();
-  const picture = usePicture();
   const { id, version } = useStudio((s) => s.footage);
   const time = useStudio((s) => s.time);
-  const speed = useStudio((s) => s.speed);
-  const comparing = useStudio((s) => s.compare !== null);
   const [kept, setKept] = useState<StitchData | null>(null);
   const [draft, setDraft] = useState<Source | null>(null);
   const [showSeam, setShowSeam] = useState(true);
   const [busy, setBusy] = useState<'calibrate' | 'apply' | null>(null);
-  const [drawing, setDrawing] = useState(false);
   const [result, setResult] = useState<Calibration | null>(null);
   const calibrated = useRef(false);
 
@@ -47,46 +29,7 @@ export function useStitch() {
   useEffect(() => void load(), [load, version]);
 
   const changed = draft !== null && kept !== null && !same(draft, kept.source);
-
-  // While a draft differs from what the proxy shows, the frame at the playhead is drawn with it.
-  useEffect(() => {
-    if (!draft || !changed || comparing || speed !== 0) return;
-    const stop = new AbortController();
-    const timer = setTimeout(async () => {
-      setDrawing(true);
-      try {
-        const { picture: address, source, problem } = await stillOf(id, draft, time, stop.signal);
-        if (problem) return void toast.error(problem);
-        const image = await loadImage(address);
-        if (stop.signal.aborted) return;
-        picture.show(image, time);
-        if (showSeam) store.getState().drawSeam(seamLine(source, 0));
-      } catch {
-        if (!stop.signal.aborted)
-          toast.error('The still could not be drawn: no answer from the server. Nothing was changed.');
-      } finally {
-        setDrawing(false);
-      }
-    }, CALM);
-    return () => {
-      clearTimeout(timer);
-      stop.abort();
-    };
-  }, [draft, changed, comparing, speed, time, id, picture, showSeam, store]);
-  // With nothing left to try, the proxy's own picture is shown again.
-  const trying = changed || comparing;
-  useEffect(() => (trying ? () => picture.backToProxy() : undefined), [trying, picture]);
-
-  useEffect(() => {
-    store.getState().drawSeam(showSeam && draft ? seamLine(draft, time) : null);
-  }, [showSeam, draft, time, store]);
-  useEffect(
-    () => () => {
-      store.getState().drawSeam(null);
-      store.getState().compareStills(null);
-    },
-    [store],
-  );
+  const drawing = useTriedStill({ draft, changed, showSeam });
 
   const change = (to: Source) => {
     store.getState().compareStills(null);

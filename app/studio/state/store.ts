@@ -16,8 +16,14 @@ import type { Station } from './stations';
 import { deskSlice } from './desk-slice';
 import { footageSlice } from './footage-slice';
 import { frameSlice } from './frame-slice';
+import { handSlice } from './hand-slice';
+import { leadSlice } from './lead-slice';
+import { pressSlice } from './press-slice';
+import { seenSlice } from './seen-slice';
+import { trySlice } from './try-slice';
 import { selectionSlice } from './selection-slice';
-import type { BeforeAfter, StudioState } from './state';
+import type { StudioState } from './state';
+import type { BeforeAfter } from './frame-state';
 import { takeSlice } from './take-slice';
 import { timeSlice } from './time-slice';
 
@@ -34,7 +40,12 @@ export const createStudio = (footage: Footage, history: History<Take>, start: St
     ...takeSlice(history)(...store),
     ...timeSlice(start.time ?? present(history).range.in, footage.facts.duration)(...store),
     ...selectionSlice()(...store),
-    ...frameSlice(start.takeId ?? '')(...store),
+    ...seenSlice()(...store),
+    ...handSlice()(...store),
+    ...trySlice()(...store),
+    ...pressSlice(start.takeId ?? '')(...store),
+    ...leadSlice()(...store),
+    ...frameSlice()(...store),
     ...footageSlice(footage)(...store),
     ...deskSlice(start.station ?? 'path')(...store),
   }));

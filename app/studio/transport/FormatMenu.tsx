@@ -12,7 +12,7 @@ import {
   withFormat,
 } from '@glimbo/core/take/formats';
 import { Select } from '~/ui/Select';
-import { GUIDES, type Guide } from '../state/state';
+import { GUIDES, type Guide } from '../state/frame-state';
 import { useStudio, useStudioStore, useTake } from '../state/store';
 
 const GUIDE_NAMES: Record<Guide, string> = { thirds: 'Thirds', centre: 'Centre', safe: 'Safe area for feeds' };
