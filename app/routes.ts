@@ -9,6 +9,7 @@ export default [
   route('card', 'routes/card.tsx'),
   route('card/look', 'routes/card-look.ts'),
   route('footage', 'routes/footage-list.ts'),
+  route('footage/missing', 'routes/missing.ts'),
   route('footage/:footageId', 'routes/footage.ts'),
   route('footage/:footageId/info', 'routes/footage-info.ts'),
   route('footage/:footageId/motion', 'routes/motion.ts'),

@@ -37,6 +37,8 @@ export const config = {
   takes: join(data, 'takes'),
   /** What lay in the data folder and belongs to nothing in it. Made when it is needed; nothing is deleted there. */
   setAside: join(data, 'set-aside'),
+  /** The demo's simulated card, and pictures of what is on cards. */
+  cards: join(data, 'cards'),
   /** Stills of whole spheres, made to look at; emptied at start. */
   stills: join(data, 'stills'),
   /** Temporary folders, one for each piece of work that runs; emptied at start. */

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { basename, isAbsolute } from 'node:path';
+import { basename, dirname, isAbsolute } from 'node:path';
 import type { Placed } from '@glimbo/cli/place';
 import { remarked, type Mark, type Range, type RemarkChange } from '@glimbo/core/gather/remarks';
 import { sphereWidth, type Source } from '@glimbo/core/stitch/source';
@@ -93,6 +93,9 @@ function motionOf(r: Row, source: Source): MotionState | null {
 export const listFootage = async (deleted = false) =>
   (await brief()[deleted ? 'whereNotNull' : 'whereNull']('deleted').orderBy('created')).map((r) => fromRow(r));
 
+/** Some footage by id, in no order. */
+export const footageOf = async (ids: readonly string[]) => (await brief().whereIn('id', ids)).map((r) => fromRow(r));
+
 export async function findFootage(id: string): Promise<Footage | null> {
   const row = await brief().where({ id }).first();
   return row ? fromRow(row) : null;
@@ -144,16 +147,22 @@ export const recordingOf = async (f: Footage): Promise<Placed<Recording>> => ({
 });
 
 /** The footage that a take's twin names by its file; null where it names none, or none in the Library. */
-export async function twinFootage({ look }: Pick<Take, 'look'>): Promise<Footage | null> {
-  const name = look?.sector?.twin?.footage;
-  if (name === undefined) return null;
-  const known = await listFootage();
-  return known.find((f) => basename(f.file) === basename(name)) ?? null;
+export async function twinFootage({ look }: Pick<Take, 'look'>, own: Footage): Promise<Footage | null> {
+  const asked = look?.sector?.twin?.footage;
+  if (asked === undefined) return null;
+  const name = basename(asked);
+  const rows = await brief()
+    .whereNull('deleted')
+    .andWhere((q) => void q.where({ file: name }).orWhereRaw('substr(file, -?) = ?', [name.length + 1, `/${name}`]))
+    .orderBy('created');
+  const named = rows.map((r) => fromRow(r));
+  // Of several with that name the one that lies beside the take's own footage is meant.
+  return named.find((f) => dirname(f.file) === dirname(own.file)) ?? named[0] ?? null;
 }
 
 /** Its recording, as that of the take carries it. */
-export async function twinOf(take: Pick<Take, 'look'>): Promise<Pick<Placed<Recording>, 'twin'>> {
-  const found = await twinFootage(take);
+export async function twinOf(take: Pick<Take, 'look'>, own: Footage): Promise<Pick<Placed<Recording>, 'twin'>> {
+  const found = await twinFootage(take, own);
   return found ? { twin: await recordingOf(found) } : {};
 }
 

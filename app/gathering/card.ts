@@ -14,10 +14,11 @@ import { pictureInput, readRecording } from '@glimbo/media/recording';
 import { findFootageByContent } from '~/db/footage';
 import { queue } from '~/queue/queue';
 import { config } from '~/base/config';
-import { allowedPath, stem } from './gathering';
+import { allowedPath } from './allowed-path';
+import { stem } from './enter';
 import type { CardLook, CardState } from '~/model/card';
 
-const drawer = join(config.data, 'cards');
+const drawer = config.cards;
 /** Where the demo's card is while it is inserted, and while it is not. */
 const DEMO = { inserted: join(drawer, 'HALT'), out: join(drawer, 'HALT.out') };
 const looks = join(drawer, 'looks');
@@ -100,6 +101,7 @@ async function pictureOf(folder: string, recording: CardRecording): Promise<stri
     const source = files.length > 1 ? ({ kind: 'sphere', join: 'files' } as const) : ({ kind: 'sphere' } as const);
     const { facts } = await probe(file);
     // The first second often shows a hand at the camera; a recording that ends before it shows its beginning.
+    const half = join(looks, `${randomUUID()}.part`);
     for (const frame of [Math.min(Math.round(facts.rate), facts.frames - 1), 0]) {
       if (existsSync(out)) break;
       const { inputs, chain } = pictureInput({ files, source }, facts, frame);
@@ -117,8 +119,12 @@ async function pictureOf(folder: string, recording: CardRecording): Promise<stri
         '1',
         '-q:v',
         '4',
-        out,
+        '-f',
+        'mjpeg',
+        half,
       ]);
+      // Whole or not at all: a picture that a kill broke off would be shown ever after.
+      if (existsSync(half)) await rename(half, out);
     }
     return existsSync(out) ? name : null;
   } catch {

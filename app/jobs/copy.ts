@@ -6,7 +6,7 @@ import type { CopyItem } from '@glimbo/cli/task';
 import { findFootageByFile } from '~/db/footage';
 import { companionCopy } from '@glimbo/core/gather/recordings';
 import { ended, layout, onDisk } from '~/base/layout';
-import { enter, examine } from '~/gathering/gathering';
+import { enter, examine } from '~/gathering/enter';
 import type { JobKind } from '~/queue/kind';
 import { copyParams, recordingsToCopy } from './params';
 

@@ -3,7 +3,7 @@ import type { Examined } from '@glimbo/cli/task';
 import { findFootageByFile, knownFingerprints } from '~/db/footage';
 import { updateJob } from '~/db/jobs';
 import { layout } from '~/base/layout';
-import { takeInPlace } from '~/gathering/gathering';
+import { takeInPlace } from '~/gathering/in-place';
 import type { JobKind } from '~/queue/kind';
 import { examineParams } from './params';
 import type { ExamineResult, GatherResult } from '~/model/gathering';

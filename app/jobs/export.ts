@@ -45,7 +45,7 @@ export const exportKind: JobKind = {
     if (!footage) return null;
     const { take, settings } = exportParams(job);
     await checkOriginal(footage);
-    const recording = { ...(await recordingOf(footage)), ...(await twinOf(take)) };
+    const recording = { ...(await recordingOf(footage)), ...(await twinOf(take, footage)) };
     return { kind: 'export', take, settings, recording, out: exportPlace(job), picture: layout.exportPicture(job.id) };
   },
   async accept(job, done) {

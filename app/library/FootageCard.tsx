@@ -9,6 +9,8 @@ import type { TakeRecord } from '~/model/take';
 
 export interface FootageProps {
   footage: LibraryFootage;
+  /** Whether its original is not where it was. */
+  missing: boolean;
   takes: TakeRecord[];
   onInfo: () => void;
 }
@@ -20,7 +22,7 @@ export const KINDS = {
   'two-lenses': 'two lenses',
 } as const;
 
-export function FootageCard({ footage, takes, onInfo }: FootageProps) {
+export function FootageCard({ footage, missing, takes, onInfo }: FootageProps) {
   return (
     <article
       className="flex min-w-0 flex-col border border-rule bg-sheet"
@@ -61,7 +63,7 @@ export function FootageCard({ footage, takes, onInfo }: FootageProps) {
           {bytes(footage.size)}
         </p>
         <p className="mt-0.5 flex h-5 items-center gap-2 overflow-hidden whitespace-nowrap text-muted">
-          <Remarks footage={footage} />
+          <Remarks footage={footage} missing={missing} />
         </p>
       </div>
     </article>
@@ -69,7 +71,7 @@ export function FootageCard({ footage, takes, onInfo }: FootageProps) {
 }
 
 /** What is worth knowing beyond the facts: a missing original, odd kinds, tags. */
-export function Remarks({ footage }: { footage: LibraryFootage }) {
+export function Remarks({ footage, missing }: Pick<FootageProps, 'footage' | 'missing'>) {
   const said = [
     ...(footage.kind === 'sphere' ? [] : [KINDS[footage.kind]]),
     ...(footage.variableRate ? ['variable rate, made constant'] : []),
@@ -77,7 +79,7 @@ export function Remarks({ footage }: { footage: LibraryFootage }) {
   ];
   return (
     <>
-      {footage.missing && (
+      {missing && (
         <span className="flex items-center gap-1 font-semibold">
           <AlertTriangle size={12} /> original missing
         </span>

@@ -11,10 +11,11 @@ import { FootageCard } from './FootageCard';
 import { FootageRow } from './FootageRow';
 import { InfoSheet } from './InfoSheet';
 import { RemoveForGood } from './RemoveForGood';
+import { useMissing } from './useMissing';
 import { select, SORTS, type Selection, type Sort } from './select';
 import type { LibraryFootage } from '~/model/footage';
 import type { TakeRecord } from '~/model/take';
-import { keepHere, keptHere } from '~/ui/kept-here';
+import { keepHere, keptJson } from '~/ui/kept-here';
 
 interface ListProps {
   footage: LibraryFootage[];
@@ -36,8 +37,9 @@ export function FootageList({ footage, takes, deleted }: ListProps) {
   const change = (to: Partial<typeof look>) => setLook((old) => ({ ...old, ...to }));
   // The way the Library was looked at comes back with it; what was searched for does not.
   useEffect(() => {
-    const kept = keptHere(LOOK);
-    if (kept) setLook((old) => ({ ...old, ...(JSON.parse(kept) as Partial<typeof old>) }));
+    const { sort, layout } = (keptJson(LOOK) ?? {}) as Partial<typeof look>;
+    const known = { ...(sort && sort in SORTS ? { sort } : {}), ...(layout === 'list' ? { layout } : {}) };
+    setLook((old) => ({ ...old, ...known }));
   }, []);
   useEffect(() => {
     const { sort, layout } = look;
@@ -45,6 +47,8 @@ export function FootageList({ footage, takes, deleted }: ListProps) {
   }, [look]);
   const tags = useMemo(() => [...new Set(footage.flatMap((f) => f.tags))].sort(), [footage]);
   const shown = useMemo(() => select(footage, look), [footage, look]);
+  const [inSight, setInSight] = useState<readonly string[]>([]);
+  const missing = useMissing(deleted ? [] : inSight, footage);
   const takesOf = useMemo(() => {
     const by = new Map<string, TakeRecord[]>();
     for (const take of takes) by.set(take.footageId, [...(by.get(take.footageId) ?? []), take]);
@@ -126,9 +130,11 @@ export function FootageList({ footage, takes, deleted }: ListProps) {
         <Virtual
           list={look.layout === 'list'}
           items={shown}
+          onSight={setInSight}
           draw={(f) => {
             const shared = {
               footage: f,
+              missing: missing.has(f.id),
               takes: takesOf.get(f.id) ?? [],
               onInfo: () => setInfo(f.id),
             };
@@ -142,6 +148,7 @@ export function FootageList({ footage, takes, deleted }: ListProps) {
       )}
       <InfoSheet
         footage={footage.find((f) => f.id === info) ?? null}
+        missing={info !== null && missing.has(info)}
         takes={info ? (takesOf.get(info) ?? []) : []}
         onClose={() => setInfo(null)}
       />
@@ -149,15 +156,15 @@ export function FootageList({ footage, takes, deleted }: ListProps) {
   );
 }
 
-function Virtual({
-  items,
-  list,
-  draw,
-}: {
+interface VirtualProps {
   items: LibraryFootage[];
   list: boolean;
   draw: (f: LibraryFootage) => React.ReactNode;
-}) {
+  /** Told the ids of what is drawn, whenever that is something else. */
+  onSight: (ids: readonly string[]) => void;
+}
+
+function Virtual({ items, list, draw, onSight }: VirtualProps) {
   const [ref, size] = useSize<HTMLDivElement>();
   const scroller = useRef<HTMLDivElement | null>(null);
   const columns = list ? 1 : Math.max(1, Math.floor((size.width + GAP) / (CARD.least + GAP)));
@@ -169,6 +176,10 @@ function Virtual({
     overscan: 3,
   });
   useEffect(() => rows.measure(), [height, rows]);
+  const drawn = rows.getVirtualItems();
+  const inRow = (n: number) => items.slice(n * columns, (n + 1) * columns);
+  const seen = drawn.flatMap(({ index }) => inRow(index).map((f) => f.id)).join();
+  useEffect(() => onSight(seen ? seen.split(',') : []), [seen, onSight]);
   return (
     <div
       ref={(element) => {
@@ -178,7 +189,7 @@ function Virtual({
       className="min-h-0 flex-1 overflow-auto pb-6"
     >
       <ul className="relative" style={{ height: rows.getTotalSize() }}>
-        {rows.getVirtualItems().map((row) => (
+        {drawn.map((row) => (
           <li
             key={row.key}
             className="absolute inset-x-0 grid items-start"
@@ -189,7 +200,7 @@ function Virtual({
               gridTemplateColumns: `repeat(${columns}, minmax(0, 1fr))`,
             }}
           >
-            {items.slice(row.index * columns, (row.index + 1) * columns).map(draw)}
+            {inRow(row.index).map(draw)}
           </li>
         ))}
       </ul>

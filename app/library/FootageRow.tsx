@@ -5,7 +5,7 @@ import { Actions } from './Actions';
 import { Remarks, type FootageProps } from './FootageCard';
 import { Thumbnails } from './Thumbnails';
 
-export function FootageRow({ footage, takes, onInfo }: FootageProps) {
+export function FootageRow({ footage, missing, takes, onInfo }: FootageProps) {
   const job = useJob(footage.job);
   return (
     <article
@@ -28,7 +28,7 @@ export function FootageRow({ footage, takes, onInfo }: FootageProps) {
           {footage.name}
         </h2>
         <p className="flex items-center gap-2 overflow-hidden whitespace-nowrap text-muted">
-          <Remarks footage={footage} />
+          <Remarks footage={footage} missing={missing} />
         </p>
       </div>
       <span className="figure w-16 text-right">{clock(footage.duration)}</span>

@@ -13,11 +13,12 @@ import type { TakeRecord } from '~/model/take';
 
 interface SheetProps {
   footage: LibraryFootage | null;
+  missing: boolean;
   takes: TakeRecord[];
   onClose: () => void;
 }
 
-export function InfoSheet({ footage, takes, onClose }: SheetProps) {
+export function InfoSheet({ footage, missing, takes, onClose }: SheetProps) {
   return (
     <Dialog.Root open={footage !== null} onOpenChange={(open) => !open && onClose()}>
       <Dialog.Portal>
@@ -26,7 +27,7 @@ export function InfoSheet({ footage, takes, onClose }: SheetProps) {
           className="fixed inset-y-0 right-0 z-50 flex w-[440px] flex-col overflow-auto border-l border-edge bg-sheet p-4 shadow-lg"
           aria-describedby={undefined}
         >
-          {footage && <Content key={footage.id} footage={footage} takes={takes} />}
+          {footage && <Content key={footage.id} footage={footage} missing={missing} takes={takes} />}
           <Dialog.Close className="icon-button absolute top-3 right-3" aria-label="Close">
             <X size={16} />
           </Dialog.Close>
@@ -36,7 +37,7 @@ export function InfoSheet({ footage, takes, onClose }: SheetProps) {
   );
 }
 
-function Content({ footage, takes }: { footage: LibraryFootage; takes: TakeRecord[] }) {
+function Content({ footage, missing, takes }: { footage: LibraryFootage } & Pick<SheetProps, 'missing' | 'takes'>) {
   const act = useFootageAct();
   const fetcher = useFetcher();
   const [info, setInfo] = useState<FootageInfo | null>(null);
@@ -93,7 +94,7 @@ function Content({ footage, takes }: { footage: LibraryFootage; takes: TakeRecor
         onBlur={() => (name.trim() ? name !== footage.name && say({ name }) : setName(footage.name))}
         onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
       />
-      {footage.missing && <Relink id={footage.id} files={info?.files ?? []} />}
+      {missing && <Relink id={footage.id} files={info?.files ?? []} />}
       <label className="mt-3">
         <span className="label">Tags, with commas between</span>
         <input

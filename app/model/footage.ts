@@ -96,7 +96,6 @@ export interface LibraryFootage extends Pick<
   /** Seconds of it whose proxy is there. */
   reach: number;
   marks: number;
-  missing: boolean;
   job: Pick<Job, 'id' | 'state' | 'progress' | 'error'> | null;
 }
 

@@ -1,7 +1,8 @@
 /** Takes recordings into the Library. Answers JSON, since the asking goes on while the page stays as it is. */
 import { findFootageByContent } from '~/db/footage';
 import { answered, readForm, Refusal } from '~/server/answer';
-import { discardUpload, gatherPath, gatherUploads } from '~/gathering/gathering';
+import { gatherPath } from '~/gathering/in-place';
+import { discardUpload, gatherUploads } from '~/gathering/uploads';
 import type { PairChoice } from '~/model/gathering';
 
 export const action = answered(async ({ request }) => {

@@ -7,10 +7,10 @@ import { queue } from '~/queue/queue';
 import { AddFootage } from '~/library/AddFootage';
 import { FootageList } from '~/library/FootageList';
 import { Projects } from '~/library/Projects';
-import { unfinishedUploads } from '~/gathering/gathering';
+import { unfinishedUploads } from '~/gathering/uploads';
 import { handled, readForm, Refusal } from '~/server/answer';
 import { libraryFootage } from '~/server/library';
-import { deletedBefore, missingOriginals, purge } from '~/server/upkeep';
+import { deletedBefore, purge } from '~/server/upkeep';
 import { PageHeader } from '~/ui/Header';
 import { copyName, JobProgress } from '~/ui/JobProgress';
 import { keepLast } from '~/ui/keep-last';
@@ -19,16 +19,15 @@ import type { Job, JobEvent } from '~/model/job';
 
 export async function loader({ request }: LoaderFunctionArgs) {
   const deleted = new URL(request.url).searchParams.has('deleted');
-  const [{ footage, all }, takes, projects, unfinished, work] = await Promise.all([
+  const [footage, takes, projects, unfinished, work] = await Promise.all([
     libraryFootage(deleted),
     listTakes(),
     listProjects(),
     unfinishedUploads(),
     workForLibrary(),
   ]);
-  const missing = new Set(deleted ? [] : await missingOriginals(all));
   return {
-    footage: footage.map((f) => ({ ...f, missing: missing.has(f.id) })),
+    footage,
     takes,
     projects,
     unfinished,

@@ -4,10 +4,10 @@ import { latestJobs } from '~/db/jobs';
 import { reachOf, type Footage, type LibraryFootage } from '~/model/footage';
 import type { Job } from '~/model/job';
 
-export async function libraryFootage(deleted: boolean): Promise<{ footage: LibraryFootage[]; all: Footage[] }> {
+export async function libraryFootage(deleted: boolean): Promise<LibraryFootage[]> {
   const [all, jobs] = await Promise.all([listFootage(deleted), latestJobs('gather')]);
   const jobOf = new Map(jobs.map((j) => [j.footageId, j]));
-  return { all, footage: all.map((f) => brief(f, jobOf.get(f.id))) };
+  return all.map((f) => brief(f, jobOf.get(f.id)));
 }
 
 function brief(f: Footage, job: Job | undefined): LibraryFootage {
@@ -35,7 +35,6 @@ function brief(f: Footage, job: Job | undefined): LibraryFootage {
     thumbnails: gathered?.thumbnails.count ?? 0,
     reach: reachOf(f),
     marks: f.marks.length,
-    missing: false,
     // What is done needs no telling.
     job:
       job && job.state !== 'done' ? { id: job.id, state: job.state, progress: job.progress, error: job.error } : null,

@@ -37,7 +37,7 @@ export function media(): express.Router {
   router.get('/cards/:file', (request, response) => {
     const { file } = request.params;
     if (!/^[0-9a-f]{32}\.jpg$/.test(file)) return void response.status(404).end();
-    send(response, file, join(config.data, 'cards', 'looks'), { maxAge: '1d' });
+    send(response, file, join(config.cards, 'looks'), { maxAge: '1d' });
   });
   router.get('/fonts/:id', (request, response) => {
     const { id } = request.params;

@@ -18,7 +18,7 @@ import { queue } from '~/queue/queue';
 import { layout, onDisk } from '../base/layout';
 import { isFile } from '../base/files';
 import { ID, setAside } from './data-folder';
-import { moveIn } from '~/gathering/gathering';
+import { moveIn } from '~/gathering/uploads';
 
 type Folder = 'originals' | 'footage' | 'exports' | 'motions' | 'subjects' | 'takes';
 const FOLDERS: Folder[] = ['originals', 'footage', 'exports', 'motions', 'subjects', 'takes'];

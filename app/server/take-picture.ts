@@ -35,7 +35,7 @@ async function make(id: string, name: string) {
   const { take } = found;
   // The proxy is a whole sphere, laid flat and quickly read. Without an analysis a steadied take is shown as it was filmed.
   const { motion, materials, subjects, light } = await recordingOf(footage);
-  const twin = await twinFootage(take);
+  const twin = await twinFootage(take, footage);
   const shown = take.steady && !motion ? { ...take, steady: undefined } : take;
   const recording = {
     ...proxyOf(footage.id),

@@ -14,7 +14,7 @@ import { subjectFile, subjectPicture } from '~/model/subject';
 import { queue } from '~/queue/queue';
 import { layout, onDisk } from '../base/layout';
 import { isFile } from '../base/files';
-import { allowedPath } from '~/gathering/gathering';
+import { allowedPath } from '~/gathering/allowed-path';
 import type { Footage } from '~/model/footage';
 
 const DAY = 24 * 3600e3;

@@ -15,7 +15,9 @@ const takes = await import('../db/takes');
 const jobs = await import('../db/jobs');
 const { reconcile, unowned } = await import('../server/reconcile');
 const { clearTemporary } = await import('../server/data-folder');
-const gathering = await import('../gathering/gathering');
+const { allowedPath } = await import('../gathering/allowed-path');
+const { gatherPath } = await import('../gathering/in-place');
+const { unfinishedUploads } = await import('../gathering/uploads');
 const { startTake } = await import('../gathering/start-take');
 const { exportPlace } = await import('../jobs/export');
 const { onDisk } = await import('../base/layout');
@@ -251,7 +253,7 @@ describe('after a kill', () => {
     const [day] = readdirSync(config.setAside);
     const aside = (folder: string) => readdirSync(join(config.setAside, day!, folder));
     expect([aside('footage'), aside('motions')]).toEqual([[id], ['nobodys.json']]);
-    const offered = await gathering.unfinishedUploads();
+    const offered = await unfinishedUploads();
     expect(offered.map((u) => u.name).sort()).toEqual(['nobodys.mp4', 'somebodys.part']);
   });
 
@@ -278,7 +280,7 @@ describe('after a kill', () => {
       join(config.uploads, 'again-0001.json'),
       JSON.stringify({ size: 16, metadata: { filename: 'there.mp4' } }),
     );
-    const names = (await gathering.unfinishedUploads()).map((u) => u.name);
+    const names = (await unfinishedUploads()).map((u) => u.name);
     expect(names).not.toContain('there.mp4');
     expect(existsSync(join(config.uploads, 'again-0001'))).toBe(false);
   });
@@ -289,9 +291,9 @@ test('a path leads nowhere but into the folders that were allowed, links too', a
   writeFileSync(outside, 'x');
   symlinkSync(outside, join(allowed, 'link-b.mp4'));
   writeFileSync(join(allowed, 'link-a.mp4'), 'x');
-  expect(await gathering.allowedPath(join(allowed, 'link-b.mp4'))).toMatchObject({ problem: /outside/ });
-  expect(await gathering.allowedPath(join(allowed, 'none.mp4'))).toMatchObject({ problem: /not found/ });
+  expect(await allowedPath(join(allowed, 'link-b.mp4'))).toMatchObject({ problem: /outside/ });
+  expect(await allowedPath(join(allowed, 'none.mp4'))).toMatchObject({ problem: /not found/ });
   // The pair's second file lies outside: the first is looked at by itself.
-  const result = await gathering.gatherPath(join(allowed, 'link-a.mp4'), { accepted: false, pair: null }, '');
+  const result = await gatherPath(join(allowed, 'link-a.mp4'), { accepted: false, pair: null }, '');
   expect(JSON.stringify(result)).not.toContain('secret');
 });

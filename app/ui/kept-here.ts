@@ -21,6 +21,15 @@ export function keptHere(name: string): string | null {
   }
 }
 
+/** The same read as JSON; null where nothing is kept, or nothing that can be read. What it is has to be looked at. */
+export function keptJson(name: string): unknown {
+  try {
+    return JSON.parse(keptHere(name) ?? 'null') as unknown;
+  } catch {
+    return null;
+  }
+}
+
 export function keepHere(name: string, value: string) {
   try {
     storageHere()!.setItem(name, value);

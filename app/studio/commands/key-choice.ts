@@ -1,7 +1,7 @@
 /** Which key does what: the usual ones, and what somebody chose instead; kept in the browser. */
 import { createStore } from 'zustand';
 import type { Command } from './commands';
-import { keepHere, keptHere } from '~/ui/kept-here';
+import { keepHere, keptJson } from '~/ui/kept-here';
 
 const KEPT = 'glimbo-own-keys';
 
@@ -9,12 +9,8 @@ const KEPT = 'glimbo-own-keys';
 type Chosen = Readonly<Record<string, string>>;
 
 function kept(): Chosen {
-  try {
-    const plain = JSON.parse(keptHere(KEPT) ?? '{}') as Record<string, unknown>;
-    return Object.fromEntries(Object.entries(plain).filter((e): e is [string, string] => typeof e[1] === 'string'));
-  } catch {
-    return {};
-  }
+  const entries = Object.entries(keptJson(KEPT) ?? {}) as [string, unknown][];
+  return Object.fromEntries(entries.filter((e): e is [string, string] => typeof e[1] === 'string'));
 }
 
 export const keyChoice = createStore<{ chosen: Chosen }>()(() => ({ chosen: kept() }));

@@ -15,7 +15,7 @@ import { useClock, useCorrection, useStudio, useStudioStore, useTake, type Studi
 import { askMotion } from './motion-reader';
 import { KeepFraming } from './OrientPart';
 import { moveLevel, removeLevelAt, setLevelHere } from './useHorizon';
-import { keepHere, keptHere } from '~/ui/kept-here';
+import { keepHere, keptJson } from '~/ui/kept-here';
 
 const KEPT = 'glimbo-level-keys';
 const NO_KEYS: LevelKey[] = [];
@@ -44,10 +44,16 @@ function copyKeys(store: StudioStore) {
   toast(`${keys.length} level keys are ready for another take of this footage.`);
 }
 
+const areLevelKeys = (keys: unknown): keys is LevelKey[] =>
+  Array.isArray(keys) &&
+  (keys as (Partial<LevelKey> | null)[]).every(
+    (k) => Number.isFinite(k?.time) && k?.up?.length === 3 && k.up.every(Number.isFinite),
+  );
+
 function pasteKeys(store: StudioStore) {
-  const kept = JSON.parse(keptHere(KEPT) ?? 'null') as { footage: string; keys: LevelKey[] } | null;
+  const kept = keptJson(KEPT) as { footage?: unknown; keys?: unknown } | null;
   const { footage, correction, correct } = store.getState();
-  if (kept?.footage !== footage.id)
+  if (kept?.footage !== footage.id || !areLevelKeys(kept.keys))
     return void toast('No level keys of this footage were copied. Copy them in the take that has them.');
   correct({ level: { keys: levelFromPicture(kept.keys, correction()) } });
 }

@@ -2,6 +2,7 @@
 import { ClipboardPaste, Copy, Plus, X } from 'lucide-react';
 import { useState } from 'react';
 import { EASES, type Bezier, type Ease } from '@glimbo/core/curve/ease';
+import { easeProblem } from '@glimbo/core/curve/values';
 import { turnAcross } from '@glimbo/core/path/gestures';
 import { keysOf, turnAfter, type ChannelName } from '@glimbo/core/path/path';
 import { segmentAt, shapeSegment, speedsOf, turnSegment, type Segment } from '@glimbo/core/path/shape';
@@ -17,7 +18,7 @@ import { EASE_NAMES, easeName } from './ease-names';
 import { SegmentCurves } from './SegmentCurves';
 import { MotionBlur, TooFast } from './TooFast';
 import { dialOf, VALUE_DIALS } from '../fields/value-dials';
-import { forgetHere, keepHere, keptHere } from '~/ui/kept-here';
+import { keepHere, keptJson } from '~/ui/kept-here';
 
 /** What a change of shape is made to. */
 interface Way {
@@ -100,12 +101,8 @@ function Shapes({ segment, onShape }: { segment: Segment; onShape: OnShape }) {
   const ease = segment.a.ease ?? 'smooth';
   const { curve } = segment;
   const paste = () => {
-    try {
-      const copied = JSON.parse(keptHere(CURVE) ?? 'null') as Ease | null;
-      if (copied) onShape(copied);
-    } catch {
-      forgetHere(CURVE);
-    }
+    const copied = keptJson(CURVE);
+    if (copied !== null && easeProblem(copied) === null) onShape(copied as Ease);
   };
   return (
     <div className="flex flex-wrap gap-1" role="group" aria-label="Shapes">

@@ -1,19 +1,15 @@
 /** What the next press or drag in the Frame or on the Map does, other than aiming. */
 import type { Stretch } from '@glimbo/core/edit/levelling';
-import { keepHere, keptHere } from '~/ui/kept-here';
+import { keepHere, keptJson } from '~/ui/kept-here';
 import type { Slice } from './state';
 import type { PressSlice } from './frame-state';
 
 /** Stretches of a take that levelling it left alone. */
 const keptUnlevelled = (takeId: string) => `glimbo-unlevelled-${takeId}`;
 function unlevelledOf(takeId: string): Stretch[] {
-  try {
-    const kept: unknown = JSON.parse(keptHere(keptUnlevelled(takeId)) ?? '[]');
-    const isStretch = (s: Partial<Stretch> | null) => [s?.from, s?.to].every(Number.isFinite);
-    return Array.isArray(kept) ? kept.filter(isStretch) : [];
-  } catch {
-    return [];
-  }
+  const kept = keptJson(keptUnlevelled(takeId));
+  const isStretch = (s: Partial<Stretch> | null) => [s?.from, s?.to].every(Number.isFinite);
+  return Array.isArray(kept) ? kept.filter(isStretch) : [];
 }
 
 export const pressSlice =
