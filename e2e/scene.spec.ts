@@ -57,7 +57,7 @@ test('layers are drawn one over the other, in their parts and by their weight', 
       });
     };
     const right = { left: 0.5, width: 0.5 };
-    return [
+    const drawn = [
       await levels([layer('dark', 1)]),
       await levels([layer('dark', 1), layer('bright', 0.5)]),
       // With several looks it goes by way of codes, and is laid over as well.
@@ -65,6 +65,12 @@ test('layers are drawn one over the other, in their parts and by their weight', 
       await levels([layer('dark', 1), layer('bright', 1, right)]),
       await levels([layer('bright', 0.5, right)]),
     ];
+    // What was given back is not drawn, and can be had anew.
+    renderer.giveBack('bright');
+    drawn.push(await levels([layer('dark', 1), layer('bright', 1)]));
+    renderer.layer('bright').setPicture(flat(120));
+    drawn.push(await levels([layer('dark', 1), layer('bright', 1)]));
+    return drawn;
   });
   const near = (levels: number[], wanted: number[]) =>
     levels.forEach((level, i) => expect(Math.abs(level - wanted[i]!)).toBeLessThanOrEqual(2));
@@ -73,4 +79,6 @@ test('layers are drawn one over the other, in their parts and by their weight', 
   near(seen[2]!, [80, 80]);
   near(seen[3]!, [40, 200]);
   near(seen[4]!, [0, 100]);
+  near(seen[5]!, [40, 40]);
+  near(seen[6]!, [120, 120]);
 });

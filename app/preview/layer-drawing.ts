@@ -35,6 +35,11 @@ export class LayerDrawing {
     for (const part of [this.look, this.patch, this.sector, this.picture]) part.restore();
   }
 
+  /** Gives back what it holds on the card. */
+  dispose() {
+    for (const part of [this.look, this.patch, this.sector, this.picture]) part.dispose();
+  }
+
   /** Takes over a picture of the whole sphere. */
   setPicture(picture: SphereImage) {
     this.picture.fill(picture);

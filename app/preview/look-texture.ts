@@ -31,6 +31,11 @@ export class LookTexture {
     this.upload(this.image ?? NOTHING);
   }
 
+  /** Gives back what it holds on the card. */
+  dispose() {
+    this.gl.deleteTexture(this.handle);
+  }
+
   bind() {
     const { gl } = this;
     gl.activeTexture(gl.TEXTURE0 + this.unit);

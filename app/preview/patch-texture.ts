@@ -37,6 +37,11 @@ export class PatchTexture {
     this.upload();
   }
 
+  /** Gives back what it holds on the card. */
+  dispose() {
+    this.gl.deleteTexture(this.handle);
+  }
+
   bind() {
     const { gl } = this;
     gl.activeTexture(gl.TEXTURE0 + this.unit);

@@ -120,6 +120,12 @@ export class PreviewRenderer {
     return layer;
   }
 
+  /** Gives back what the layers with an id are drawn with: they are shown no more. */
+  giveBack(id: string) {
+    this.layers.get(id)?.dispose();
+    this.layers.delete(id);
+  }
+
   /** What is drawn from now on. */
   show(scene: Scene) {
     this.scene = scene;
@@ -187,7 +193,7 @@ export class PreviewRenderer {
   /** Draws the scene; yields where it may be gone on later. */
   private *draw(exact: boolean): Generator<void> {
     const { gl, scene } = this;
-    const drawn = scene?.layers.filter(({ id }) => this.layer(id).picture.filled) ?? [];
+    const drawn = scene?.layers.filter(({ id }) => this.layers.get(id)?.picture.filled) ?? [];
     if (!scene || !drawn.length || gl.isContextLost()) return;
     const share = exact ? 1 : (this.fixed ?? this.share);
     const width = Math.max(2, Math.round(this.size.width * share));
@@ -323,5 +329,7 @@ export class PreviewRenderer {
     this.canvas.removeEventListener('webglcontextrestored', this.restored);
     this.stop();
     cancelAnimationFrame(this.pending);
+    for (const id of this.layers.keys()) this.giveBack(id);
+    this.second.dispose();
   }
 }

@@ -45,6 +45,11 @@ export class SectorDrawing {
     this.twin.restore();
   }
 
+  /** Gives back what it holds on the card. */
+  dispose() {
+    this.twin.dispose();
+  }
+
   /** Binds the twin's picture, with mip levels if they are wanted. */
   bind(program: Program, withMips: boolean) {
     const twin = this.shown?.twin && this.twin.filled;

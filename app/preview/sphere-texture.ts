@@ -30,6 +30,11 @@ export class SphereTexture {
     if (this.image) this.fill(this.image);
   }
 
+  /** Gives back what it holds on the card. */
+  dispose() {
+    for (const handle of this.handles) this.gl.deleteTexture(handle);
+  }
+
   private make() {
     const { gl } = this;
     const handle = gl.createTexture();

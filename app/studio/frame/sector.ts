@@ -6,7 +6,7 @@ import type { Shot } from '@glimbo/core/plan/shot';
 import type { Correction } from '@glimbo/core/correction/correction';
 import type { Look } from '@glimbo/core/look/look';
 import { isWhole, proxyFile, type FootageChoice } from '~/model/footage';
-import { Player } from '~/preview/player';
+import { SideVideos } from '~/preview/side-videos';
 import type { LayerDrawing } from '~/preview/layer-drawing';
 import type { StudioState } from '../state/state';
 import type { StudioStore } from '../state/store';
@@ -43,21 +43,24 @@ const otherFootage = ({ id, rate, frames }: FootageChoice, { otherLight }: Studi
 });
 
 export class SectorInFrame {
-  private player: { address: string; player: Player; time: number | null; wanted: number; rate: number } | null = null;
-
+  private readonly videos: SideVideos;
   private parted: { needs: unknown[]; part: (shot: Shot) => Shot } | null = null;
 
   constructor(
     private readonly store: StudioStore,
     private readonly layer: LayerDrawing,
     /** Called when the twin's picture has come. */
-    private readonly arrived: () => void,
-  ) {}
+    arrived: () => void,
+  ) {
+    this.videos = new SideVideos((_, picture) => {
+      layer.setTwin(picture);
+      arrived();
+    });
+  }
 
   /** Whether the twin's picture is that of the playhead. */
   get settled() {
-    const { player } = this;
-    return !player || Math.abs((player.time ?? Infinity) - player.wanted) < 0.75 / player.rate;
+    return this.videos.settled;
   }
 
   /** Brings it up to date; asked whenever something may have changed. */
@@ -66,7 +69,7 @@ export class SectorInFrame {
     const { look } = s.take();
     const sector = s.lookRound ? undefined : look?.sector;
     const shown = sector && twinShown(s);
-    if (!shown) this.drop();
+    if (!shown) this.videos.want([]);
     if (!sector) return this.layer.setSector(null);
     if (!shown || !sector.twin) return this.layer.setSector({ sector, twin: null });
     const { rate, frames } = s.footage.facts;
@@ -75,7 +78,8 @@ export class SectorInFrame {
     const parted = this.parting(look, own, other, s.correction())({ ...WORLD, time: s.time }).parted!;
     const { toSource, gain, time } = parted.twin!;
     this.layer.setSector({ sector, twin: { fromWorld: toSource, gain } });
-    this.want(shown.address, other, time);
+    const { address } = shown;
+    this.videos.want([{ id: 'twin', address, rate: other.rate, frames: other.frames, time }]);
   }
 
   /** How shots are parted; what it compares of light is kept as long as nothing that it depends on changes. */
@@ -86,35 +90,7 @@ export class SectorInFrame {
     return this.parted.part;
   }
 
-  private want(address: string, { rate, frames }: TwinFootage, time: number) {
-    if (this.player?.address !== address) {
-      this.drop();
-      const events = {
-        picture: (picture: Parameters<LayerDrawing['setTwin']>[0], at: number) => {
-          if (this.player?.player !== player) return;
-          this.player.time = at;
-          this.layer.setTwin(picture);
-          this.arrived();
-        },
-        playing() {},
-        problem() {},
-      };
-      const player = new Player(address, rate, frames / rate, events, time);
-      player.video.muted = true;
-      this.player = { address, player, time: null, wanted: time, rate };
-      player.seek(time);
-    } else if (this.player.wanted !== time) {
-      this.player.wanted = time;
-      this.player.player.seek(time);
-    }
-  }
-
-  private drop() {
-    this.player?.player.dispose();
-    this.player = null;
-  }
-
   dispose() {
-    this.drop();
+    this.videos.dispose();
   }
 }
