@@ -10,7 +10,7 @@ import { db } from './database';
 export interface Parameters {
   motion: { method: string; /** How the sidecar fits, in words, if it was used. */ sidecar: string | null };
 }
-export type AnalysisKind = keyof Parameters;
+type AnalysisKind = keyof Parameters;
 
 interface Row {
   id: string;

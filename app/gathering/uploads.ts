@@ -9,17 +9,20 @@ import type { GatherResult, Unfinished } from '~/model/gathering';
 import { add, examine, haveGathered, type Wish } from './enter';
 
 const UPLOAD = /^[\w-]{8,80}$/;
+const UNKNOWN = 'That upload is not known any more. Add the file again.';
+/** Longest ending of a file's name that is kept. */
+const ENDING = 12;
 
 /** Gathers uploads by their ids: one file, or the two of a two-lens recording. */
 export async function gatherUploads(ids: string[], names: string[], wish: Wish): Promise<GatherResult> {
-  if (!ids.length || ids.length > 2 || !ids.every((id) => UPLOAD.test(id)))
-    return { problem: 'That upload is not known.' };
+  if (!ids.length || ids.length > 2 || !ids.every((id) => UPLOAD.test(id))) return { problem: UNKNOWN };
   const files = ids.map((id) => onDisk(layout.upload(id)));
+  if (!(await Promise.all(files.map(isFile))).every(Boolean)) return { problem: UNKNOWN };
   const result = await examine(files, names, wish);
   if ('problem' in result || 'known' in result) await Promise.all(ids.map(discardUpload));
   if (!('facts' in result)) return result;
   // Entered first and moved then: what is killed in between is found by its entry and finished at the next start.
-  const places = ids.map((id, i) => onDisk(layout.original(`${id}${extname(names[i] ?? '').replace(/[^.\w]/g, '')}`)));
+  const places = ids.map((id, i) => onDisk(layout.original(`${id}${endingOf(names[i] ?? '')}`)));
   const footageId = await add(places, wish, false, result);
   try {
     for (const id of ids) await moveIn(id, places[ids.indexOf(id)]!);
@@ -30,6 +33,11 @@ export async function gatherUploads(ids: string[], names: string[], wish: Wish):
   await haveGathered(footageId);
   return { footageId, name: wish.name };
 }
+
+const endingOf = (name: string) =>
+  extname(name)
+    .replace(/[^.\w]/g, '')
+    .slice(0, ENDING);
 
 /** Moves an upload to where its footage has it. */
 export async function moveIn(id: string, place: string) {

@@ -6,7 +6,7 @@ import { SectorDrawing, type SectorShown } from './sector';
 import { SphereTexture, type SphereImage } from './sphere-texture';
 
 /** Texture units of what a layer has besides its picture, whose planes come first. */
-export interface LayerUnits {
+interface LayerUnits {
   table: number;
   patchPicture: number;
   twinSource: number;

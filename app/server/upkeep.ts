@@ -19,7 +19,7 @@ import type { Footage } from '~/model/footage';
 
 const DAY = 24 * 3600e3;
 /** What was deleted can be brought back for so long, in milliseconds. */
-export const KEPT_FOR = 30 * DAY;
+const KEPT_FOR = 30 * DAY;
 /** So long something must have been found due, start after start, before it goes: one start with a clock ahead costs nothing. */
 const DUE_FOR = 7 * DAY;
 

@@ -15,8 +15,11 @@ export function uploads(): express.Router {
     maxSize: config.largestUpload,
     relativeLocation: true,
     async onUploadCreate(_, upload) {
+      // Without it nobody knows whether there is room.
+      if (upload.size === undefined)
+        throw { status_code: 400, body: 'Say how large the file is before it is sent. Nothing was copied.' };
       const disk = await statfs(config.uploads);
-      if ((upload.size ?? 0) > disk.bavail * disk.bsize - SPARE) {
+      if (upload.size > disk.bavail * disk.bsize - SPARE) {
         throw {
           status_code: 507,
           body: 'There is not enough room on the disk for this file. Nothing was copied; make room and try again.',

@@ -1,6 +1,6 @@
 /** What a browser keeps, or does not: pages go on either way. */
 import { afterEach, expect, test } from '@jest/globals';
-import { forgetHere, keepHere, keptHere, storageHere } from '../ui/kept-here';
+import { keepHere, keptHere, keptJson, storageHere } from '../ui/kept-here';
 
 const rows = new Map<string, string>();
 let refuses: 'nothing' | 'writing' | 'everything' = 'nothing';
@@ -10,7 +10,6 @@ const storage = {
     if (refuses !== 'nothing') throw new Error('QuotaExceededError');
     rows.set(name, value);
   },
-  removeItem: (name: string) => void rows.delete(name),
 };
 Object.defineProperty(globalThis, 'localStorage', {
   configurable: true,
@@ -19,26 +18,21 @@ Object.defineProperty(globalThis, 'localStorage', {
     return storage;
   },
 });
-afterEach(() => {
-  refuses = 'nothing';
-  forgetHere('a');
-});
+afterEach(() => void (refuses = 'nothing'));
 
-test('what is kept is there again, and what is forgotten is not', () => {
-  keepHere('a', '1');
-  expect([keptHere('a'), rows.get('a')]).toEqual(['1', '1']);
-  forgetHere('a');
-  expect(keptHere('a')).toBeNull();
+test('what is kept is there again, as it is or read', () => {
+  keepHere('a', '[1]');
+  expect([keptHere('a'), rows.get('a'), keptJson('a')]).toEqual(['[1]', '[1]', [1]]);
+  keepHere('a', '[1');
+  expect([keptJson('a'), keptJson('nothing')]).toEqual([null, null]);
 });
 
 test.each(['writing', 'everything'] as const)('with a browser that refuses %s it lasts as long as the page', (what) => {
   refuses = what;
-  expect(keptHere('a')).toBeNull();
-  keepHere('a', '2');
-  expect(keptHere('a')).toBe('2');
-  expect(rows.has('a')).toBe(false);
-  forgetHere('a');
-  expect(keptHere('a')).toBeNull();
+  expect(keptHere(what)).toBeNull();
+  keepHere(what, '2');
+  expect(keptHere(what)).toBe('2');
+  expect(rows.has(what)).toBe(false);
   expect(storageHere() === null).toBe(what === 'everything');
 });
 

@@ -114,6 +114,21 @@ test('a second start changes nothing, whether the port is taken or the folder; a
   await again.ended;
 });
 
+test('an upload whose length nobody knows is refused before anything is written; one that is gone is told in words', async () => {
+  const port = await freePort();
+  const { child, ended } = await start(folder('uploads'), port);
+  const at = (path: string) => `http://127.0.0.1:${port}${path}`;
+  const headers = { 'tus-resumable': '1.0.0', 'upload-defer-length': '1' };
+  const refused = await fetch(at('/uploads'), { method: 'POST', headers });
+  expect([refused.status, await refused.text()]).toEqual([400, expect.stringContaining('how large the file is')]);
+  expect(readdirSync(join(folder('uploads'), 'uploads'))).toEqual([]);
+  const body = new URLSearchParams({ intent: 'upload', uploads: 'thrown-away-1', names: '["a.mp4"]', name: 'a' });
+  const gone = await fetch(at('/gather'), { method: 'POST', body });
+  expect([gone.status, await gone.json()]).toEqual([200, { problem: expect.stringContaining('not known any more') }]);
+  child.kill('SIGKILL');
+  await ended;
+});
+
 test.each(['SIGTERM', 'SIGINT'] as const)('%s after the first page ends it cleanly', async (signal) => {
   const port = await freePort();
   const { child, ended, code } = await start(folder(signal), port);

@@ -38,8 +38,3 @@ export function keepHere(name: string, value: string) {
     here.set(name, value);
   }
 }
-
-export function forgetHere(name: string) {
-  here.delete(name);
-  storageHere()?.removeItem(name);
-}

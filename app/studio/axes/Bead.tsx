@@ -45,7 +45,7 @@ const STEPS: Record<string, [number, number]> = {
 const TARGET = 12;
 
 /** How a press picks: with Ctrl or ⌘ in and out by turns, with Shift besides what is selected. */
-export const pickingOf = (e: { ctrlKey: boolean; metaKey: boolean; shiftKey: boolean }): Picking =>
+const pickingOf = (e: { ctrlKey: boolean; metaKey: boolean; shiftKey: boolean }): Picking =>
   e.ctrlKey || e.metaKey ? 'toggle' : e.shiftKey ? 'more' : 'only';
 
 /** Drawn anew only when it looks otherwise: of many, a drag moves few. What it does follows from what it shows. */

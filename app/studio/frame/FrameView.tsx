@@ -58,7 +58,8 @@ export function FrameView() {
         <canvas
           ref={canvas}
           tabIndex={0}
-          role="img"
+          role="application"
+          aria-roledescription="picture that is aimed"
           aria-label="Frame: drag to aim, with Shift along one axis, wheel to zoom, drag the edge to roll, Alt-drag to bend"
           data-testid="frame"
           className={`touch-none ${turning ? 'cursor-move' : atEdge ? 'cursor-alias' : 'cursor-grab active:cursor-grabbing'}`}

@@ -27,7 +27,7 @@ export async function lightHere(store: StudioStore): Promise<FootageLight> {
 const failed = (error: Error) => toast.error(error.message, { id: 'light' });
 
 /** The footage that the take's twin names, where it is another one that is in the Library. */
-export const otherTwin = (s: StudioState): FootageChoice | null => {
+const otherTwin = (s: StudioState): FootageChoice | null => {
   const file = s.take().look?.sector?.twin?.footage;
   return (file !== undefined && s.others?.find((o) => o.file === file)) || null;
 };

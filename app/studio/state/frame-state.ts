@@ -12,7 +12,7 @@ import type { Aim } from '@glimbo/core/view/view-of';
 export type BeforeAfter = 'after' | 'split' | 'beside';
 
 /** Two stills on both sides of a line: the one to its left, and where the line is. */
-export interface StillPair {
+interface StillPair {
   left: HTMLImageElement;
   right: HTMLImageElement;
   at: number;

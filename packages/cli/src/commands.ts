@@ -51,7 +51,8 @@ export interface Call {
 
 function needFile(argument: string | undefined): string {
   if (!argument) throw new CommandError('Name a file.');
-  return argument;
+  // A whole path: a name with a colon in it would be taken for a protocol.
+  return resolve(argument);
 }
 
 async function loadTake(file: string | undefined, options: Options): Promise<{ take: Take; recording: Recording }> {

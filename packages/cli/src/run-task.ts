@@ -7,6 +7,7 @@ import { joinSidecar, readSidecar } from '@glimbo/core/motion/sidecar';
 import { isSeen, readSubject, type SubjectTrack } from '@glimbo/core/follow/subject';
 import type { Source } from '@glimbo/core/stitch/source';
 import { CardGoneError, copyChecked, needRoom } from '@glimbo/media/copy';
+import { writeWhole } from '@glimbo/media/write-whole';
 import { lookAtFiles, markOf } from '@glimbo/media/examine';
 import { MediaError } from '@glimbo/media/ffmpeg';
 import { followSubject } from '@glimbo/media/follow';
@@ -198,8 +199,7 @@ async function drawStill({ take, recording, time, width, height, out }: Task & {
 /** Puts the picture of the frame that is being written in its place, whole. */
 async function keepPicture(file: string, jpeg: Uint8Array, say: Say) {
   try {
-    await writeFile(`${file}.part`, jpeg);
-    await rename(`${file}.part`, file);
+    await writeWhole(file, jpeg);
     say({ picture: true });
   } catch {
     // Only a look at the work: on a full disk the work itself will tell.

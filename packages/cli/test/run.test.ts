@@ -1,9 +1,9 @@
 /** The command line as it is typed: what is wrong is said in a sentence, with the right exit code, and nothing is written. */
 import { afterAll, describe, expect, jest, test } from '@jest/globals';
 import { execFileSync } from 'node:child_process';
-import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { copyFileSync, existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join, resolve } from 'node:path';
+import { dirname, join, resolve } from 'node:path';
 import { newTake } from '@glimbo/core/take/take';
 import { runCommandLine } from '../src/run.js';
 
@@ -193,6 +193,12 @@ describe('what was asked for', () => {
     expect(told.map((t) => t.file)).toEqual([1, 2, 3].map((n) => at(`out-${n}.png`)));
     expect(told.map((t) => t.footage)).toEqual([5, 5, 6].map((frame) => ({ frame, time: frame / 10 })));
     expect(readFileSync(at('out-1.png')).equals(readFileSync(at('out.png')))).toBe(true);
+    // A name like a protocol's is a name.
+    copyFileSync(at('clip.mp4'), at('concat:a.mp4'));
+    const here = process.cwd();
+    process.chdir(dirname(at('clip.mp4')));
+    const odd = await run('probe', 'concat:a.mp4').finally(() => process.chdir(here));
+    expect(JSON.parse(odd.told)).toMatchObject({ width: 256 });
     const probed = await run('probe', at('clip.mp4'));
     expect(JSON.parse(probed.told)).toMatchObject({ width: 256, height: 128, rate: 10, frames: 10 });
     expect([existsSync(at('out.mp4')), existsSync(at('out.png'))]).toEqual([true, true]);

@@ -7,7 +7,7 @@ import { seededRandom } from '@glimbo/core/random';
 const SENSOR_RATE = 200;
 const GRAVITY = 9.81;
 /** The sensor's clock is ahead of the picture's by so many seconds. */
-export const SENSOR_AHEAD = 0.18;
+const SENSOR_AHEAD = 0.18;
 /** Error of a zero rate in rad/s per axis, and the spread of its noise. */
 const BIAS: Vec3 = [0.0011, -0.0007, 0.0014];
 const RATE_NOISE = 0.004;

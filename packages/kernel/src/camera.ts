@@ -69,7 +69,7 @@ function writePicture(record: Float64Array, picture: Picture, toSource: Matrix3,
 }
 
 /** The lenses of a source, as they draw behind their housing. */
-export function lensesOf(source: PlanSource): Lens[] {
+function lensesOf(source: PlanSource): Lens[] {
   if (source.kind === 'one-lens') return [housed(source.lens, source.housing)];
   return source.kind === 'two-lenses' ? source.lenses.map((l) => housed(l, source.housing)) : [];
 }

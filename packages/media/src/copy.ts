@@ -7,7 +7,7 @@ import { MediaError } from './ffmpeg.js';
 
 const CHUNK = 4 << 20;
 /** Room in bytes that copying leaves free on a disk. */
-export const SPARE_ROOM = 500e6;
+const SPARE_ROOM = 500e6;
 
 /**
  * What a file is known by whatever its name: SHA-256 (hexadecimal) of its size in decimal digits and one megabyte each

@@ -131,7 +131,7 @@ const stepsOf = (facts: MediaFacts) => ({
   thumbStep: Math.max(1, Math.ceil(facts.frames / MOST_THUMBNAILS)),
 });
 
-export function proxySize(facts: Pick<MediaFacts, 'width'>, most = 1920) {
+function proxySize(facts: Pick<MediaFacts, 'width'>, most = 1920) {
   const width = Math.min(most, facts.width);
   return { width, height: Math.round(width / 4) * 2 };
 }

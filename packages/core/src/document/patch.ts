@@ -7,7 +7,7 @@ import { DocumentError } from '../boundary/document-error.js';
 
 export type Json = null | boolean | number | string | readonly Json[] | { readonly [member: string]: Json | undefined };
 
-export interface Operation {
+interface Operation {
   op: 'add' | 'remove' | 'replace';
   /** JSON Pointer (RFC 6901); empty for the whole document. */
   path: string;

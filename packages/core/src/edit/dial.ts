@@ -41,7 +41,7 @@ function leftByRule(rule: LookoutFollow, to: View, path: View): View {
 }
 
 /** A path with dials turned: its fixed view where it has no keyframes, else a keyframe at the time. */
-export const turnFixed = (path: Path, time: number, to: View): Path =>
+const turnFixed = (path: Path, time: number, to: View): Path =>
   hasKeyframes(path) ? setViewKey(path, time, to) : { ...path, ...to };
 
 interface Turned {

@@ -19,7 +19,7 @@ import type { Take } from '../take/take.js';
  * Pan and tilt that look in a world direction, the equivalent nearest to what they were; looking over a pole counts as
  * an equivalent where the tilt was beyond it already.
  */
-export function aimNear(direction: Vec3, before: { pan: number; tilt: number }): { pan: number; tilt: number } {
+function aimNear(direction: Vec3, before: { pan: number; tilt: number }): { pan: number; tilt: number } {
   const { longitude, latitude } = lonLatOf(direction);
   // Straight up or down any pan looks the same way: it stays.
   if (Math.abs(latitude) > 90 - 1e-6) return { pan: before.pan, tilt: unwrapNear(latitude, before.tilt) };

@@ -31,7 +31,7 @@ export interface CodecFacts {
 
 const CRF: QualityScale = { best: 0, least: 51, usual: 19, halving: 6 };
 
-export const CODEC_FACTS = {
+const CODEC_FACTS = {
   h264: {
     label: 'H.264 in MP4',
     container: 'mp4',

@@ -18,7 +18,7 @@ export function partnerNames(name: string): string[] {
 }
 
 /** The name under which a second lens's file would have its first; null if the name bears no mark of a second lens. */
-export function firstNames(name: string): string[] {
+function firstNames(name: string): string[] {
   return MARKS.flatMap(([pattern, first, second]) => {
     const mirrored = new RegExp(pattern.source.replace(`(${first})`, `(${second})`), 'i');
     const m = mirrored.exec(name);

@@ -18,7 +18,7 @@ const OUTLIER = 0.985;
  * Up in the axes of the first frame at a time, put together from looks at the picture around it, or from gravity; null if
  * nothing is known. Slow drift of the analysis is followed by it, as looks far away count less.
  */
-export function upInFirst(motion: Motion, time: number): { up: Vec3; confidence: number } | null {
+function upInFirst(motion: Motion, time: number): { up: Vec3; confidence: number } | null {
   if (motion.up) return { up: motion.up, confidence: 1 };
   // Through a stretch that could not be seen it goes from what is known before to what is known after.
   const blind = motion.bad.find((b) => b.out - b.in > BLIND && time >= b.in && time < b.out);

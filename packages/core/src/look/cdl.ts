@@ -16,7 +16,7 @@ export interface Decision {
 }
 
 /** What is wrong with a file, in one sentence for whoever gave it. */
-export class DecisionError extends ToldError {}
+class DecisionError extends ToldError {}
 
 const LONGEST = 1_000_000;
 const NAMESPACE = 'urn:ASC:CDL:v1.2';

@@ -27,7 +27,7 @@ const isObject = (value: unknown): value is Record<string, unknown> =>
   typeof value === 'object' && value !== null && !Array.isArray(value);
 
 /** What is wrong with a grade: dials of its own, each a number or keyframes; null when nothing is. */
-export function gradeProblem(value: unknown): string | null {
+function gradeProblem(value: unknown): string | null {
   if (!isObject(value)) return 'a grade is an object of dials';
   for (const name of GRADE_NAMES) {
     const problem = valuesProblem(name, [DIALS[name].least, DIALS[name].most], value[name]);
@@ -101,7 +101,7 @@ class SectorShape {
   @Optional() @IsObject() @Nested(() => TwinShape) twin?: TwinShape;
 }
 /** What class-validator cannot say of one member alone. */
-export const sectorProblem = (value: unknown): string | null => {
+const sectorProblem = (value: unknown): string | null => {
   const { bottom, top } = isObject(value) ? value : {};
   return Number(bottom) >= Number(top) ? 'the bottom of a sector lies below its top' : null;
 };

@@ -49,7 +49,7 @@ function cutProblem({ time, shows, join, over }: Cut, views: number): string | n
 }
 
 /** What is wrong with the cuts of Lookouts; null where nothing is. */
-export function cutsProblem(cuts: unknown, views: number): string | null {
+function cutsProblem(cuts: unknown, views: number): string | null {
   if (!Array.isArray(cuts) || cuts.length > MOST_KEYFRAMES) return `cuts are a list of at most ${MOST_KEYFRAMES}`;
   let before = -Infinity;
   for (const cut of cuts as Cut[]) {

@@ -63,7 +63,7 @@ export function readSidecar(text: string): SidecarSample[] {
 const MOST_APART = 3;
 const GRID = 0.005;
 
-export interface SidecarMatch {
+interface SidecarMatch {
   /** What has to be added to the picture's time for the sensor's, in seconds. */
   offset: number;
   /** Correlation of the rates there, −1…1. */
@@ -73,7 +73,7 @@ export interface SidecarMatch {
 }
 
 /** Below this agreement a sidecar does not belong to the footage. */
-export const LEAST_AGREEMENT = 0.5;
+const LEAST_AGREEMENT = 0.5;
 
 /** Finds when the sensor's clock and the picture's agree: where their rates of turning correlate best. */
 export function matchSidecar(samples: readonly SidecarSample[], motion: Motion): SidecarMatch {
@@ -206,7 +206,7 @@ function gravityUp(motion: Motion, samples: readonly SidecarSample[], { offset }
 }
 
 /** A match in words, for people. */
-export const matchInWords = ({ offset, agreement, bias }: SidecarMatch) =>
+const matchInWords = ({ offset, agreement, bias }: SidecarMatch) =>
   `the sensor's clock is ${Math.abs(offset).toFixed(3)} s ${offset < 0 ? 'behind' : 'ahead'}, agreement ${Math.round(agreement * 100)} %, zero off by ${(Math.hypot(...bias) * DEGREES).toFixed(2)} °/s`;
 
 /** A motion with what a sidecar says, and how the two fit in words. Throws DocumentError when they do not belong together. */

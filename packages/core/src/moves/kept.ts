@@ -23,7 +23,7 @@ export type Kept =
   | { format: 'glimbo-mood'; version: 1; name: string; grade: Partial<Grade> }
   | { format: 'glimbo-lookouts'; version: 1; name: string; views: Lookout[]; line?: Line };
 
-export const KEPT_FORMATS = ['glimbo-move', 'glimbo-lens', 'glimbo-curve', 'glimbo-mood', 'glimbo-lookouts'] as const;
+const KEPT_FORMATS = ['glimbo-move', 'glimbo-lens', 'glimbo-curve', 'glimbo-mood', 'glimbo-lookouts'] as const;
 
 const number = (v: unknown, least: number, most: number, what: string): number => {
   if (typeof v !== 'number' || !(v >= least && v <= most))

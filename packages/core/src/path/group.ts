@@ -60,7 +60,7 @@ const REVERSED: Partial<Record<string, Ease>> = {
 };
 
 /** What an ease is when time runs backwards. A hold stays one: there is no ease that jumps first. */
-export function reversedEase(ease: Ease): Ease {
+function reversedEase(ease: Ease): Ease {
   const named = typeof ease === 'string' ? REVERSED[ease] : undefined;
   if (named) return named;
   const [x1, y1, x2, y2] = bezierOf(ease as Exclude<Ease, 'smooth' | 'hold'>);

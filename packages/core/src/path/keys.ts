@@ -12,7 +12,7 @@ export interface KeyRef {
 }
 
 /** A keyframe's name in a selection. */
-export type KeyId = `${CurveName}@${number}`;
+type KeyId = `${CurveName}@${number}`;
 export type Selection = ReadonlySet<KeyId>;
 
 export const NOTHING: Selection = new Set();

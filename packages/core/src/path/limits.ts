@@ -6,7 +6,7 @@ import type { ChannelName, CurveName, TurnName } from './path.js';
 
 type Limits = readonly [least: number, most: number];
 
-export const CHANNEL_LIMITS: Readonly<Record<ChannelName, Limits>> = {
+const CHANNEL_LIMITS: Readonly<Record<ChannelName, Limits>> = {
   pan: [-36000, 36000],
   tilt: [-3600, 3600],
   roll: [-36000, 36000],

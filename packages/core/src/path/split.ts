@@ -5,7 +5,7 @@ import { sameTime } from './keys.js';
 import { CHANNELS, keysOf, viewAt, type ChannelName, type Path } from './path.js';
 
 /** A Bézier ease cut in two at a share f of its time (de Casteljau), each part an ease of its own. */
-export function splitBezier([x1, y1, x2, y2]: Bezier, f: number): [Bezier, Bezier] {
+function splitBezier([x1, y1, x2, y2]: Bezier, f: number): [Bezier, Bezier] {
   const t = parameterAt(x1, x2, f);
   const mix = (a: number, b: number) => a + (b - a) * t;
   const cut = (p1: number, p2: number) => {

@@ -67,7 +67,7 @@ export function lensMapper(lens: Lens) {
 }
 
 /** Bilinear sample of a plane at continuous coordinates; clamped at the borders. */
-export function samplePlane(plane: Uint8Array, width: number, height: number, x: number, y: number): number {
+function samplePlane(plane: Uint8Array, width: number, height: number, x: number, y: number): number {
   const px = max(0, min(width - 1.001, x - 0.5));
   const py = max(0, min(height - 1.001, y - 0.5));
   const [i, j] = [floor(px), floor(py)];

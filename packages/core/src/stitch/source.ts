@@ -7,7 +7,7 @@ export interface Stereo {
 }
 
 /** How the picture to be read comes out of the files. */
-export interface Joining {
+interface Joining {
   /** Two pictures are set side by side: of two files, or of two video streams in one. */
   join?: 'files' | 'streams';
   /** A stereo recording, of which one eye is used. */

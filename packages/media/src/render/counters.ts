@@ -4,7 +4,7 @@
 export const NEXT = 0;
 /** Frames that were written. */
 export const WRITTEN = 1;
-export const ABORTED = 2;
+const ABORTED = 2;
 /** In how many parts a decoded picture is readied for drawing. */
 export const READY_PARTS = 4;
 /** Finished frames that are held at once. */

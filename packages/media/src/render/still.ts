@@ -1,5 +1,4 @@
 /** Plans of one frame as pictures, carried out by the same engine as clips. */
-import { rename, writeFile } from 'node:fs/promises';
 import { YUV420, YUV444 } from '@glimbo/core/colour/pixels';
 import { toRgb } from '@glimbo/core/colour/convert';
 import type { FramePlan } from '@glimbo/core/plan/plan';
@@ -16,6 +15,7 @@ import { FrameEngine, NO_MATERIALS, type EngineMaterials } from './frame-engine.
 import { tableOf } from './plan-table.js';
 import { roomFor } from './room.js';
 import type { RenderSource } from './sources.js';
+import { writeWhole } from '../write-whole.js';
 
 interface Size {
   width: number;
@@ -48,8 +48,7 @@ export async function renderStill(
     ['-v', 'error', ...raw, '-frames:v', '1', '-c:v', 'png', '-f', 'image2pipe', '-'],
     rgb,
   );
-  await writeFile(`${out}.part`, png);
-  await rename(`${out}.part`, out);
+  await writeWhole(out, png);
   return { frame, time: frame / rate };
 }
 
