@@ -1,7 +1,7 @@
 /**
  * Everything that has to be right: type check, lint, unit tests, tests of the real interface. Ends with the sum
- * of all, alone on a line. `unit` or `e2e` runs that part alone, or the files of it that are named; `soak` the long campaign
- * of kills and broken things.
+ * of all, alone on a line. `unit` or `e2e` runs that part alone, or the files of it that are named; `coverage` the unit tests
+ * with the lines that they leave out; `soak` the long campaign of kills and broken things.
  */
 import { spawn, spawnSync } from 'node:child_process';
 import { once } from 'node:events';
@@ -60,6 +60,15 @@ const walkReasons = (suite) => [
     }),
 ];
 
+/** Tells which lines no unit test reaches: file by file in words, and to be looked at in test-results/coverage. */
+const COVERAGE = [
+  '--coverage',
+  '--coverageProvider=v8',
+  '--coverageReporters=text',
+  '--coverageReporters=html',
+  '--coverageDirectory=test-results/coverage',
+];
+
 /** What each test took, in milliseconds. */
 const durations = [];
 const SHOWN = 10;
@@ -102,7 +111,9 @@ const still = only
 if (only !== 'e2e') {
   const file = 'test-results/unit.json';
   rmSync(file, { force: true });
-  const ok = await run('unit tests', 'npx', ['--no-install', 'jest', '--json', `--outputFile=${file}`, ...files], {
+  const covered = only === 'coverage' ? COVERAGE : [];
+  const args = ['--no-install', 'jest', '--json', `--outputFile=${file}`, ...covered, ...files];
+  const ok = await run('unit tests', 'npx', args, {
     NODE_OPTIONS: '--experimental-vm-modules --no-warnings',
   });
   count(
@@ -114,7 +125,7 @@ if (only !== 'e2e') {
   );
 }
 await still;
-if (only !== 'unit') {
+if (only !== 'unit' && only !== 'coverage') {
   const file = 'test-results/e2e.json';
   rmSync(file, { force: true });
   const ok = await run('the real interface', 'npx', ['--no-install', 'playwright', 'test', ...files]);
