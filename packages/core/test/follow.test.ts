@@ -276,6 +276,32 @@ describe('the tracker', () => {
     expect(Math.max(...found.map((f) => f.error))).toBeLessThan(1);
   });
 
+  /** A tower without any colour in noise as light as it is, 10 × 20 degrees: dark to the left, its windows to the right. */
+  function tower(at: Vec3, turn: Matrix3): SphereFrame {
+    const luma = noise(turn);
+    const axes = transpose(multiply(transpose(turn), uprightTo(at)));
+    for (let i = 0; i < W * H; i++) {
+      const [x, y, z] = apply(axes, DIRECTIONS[i]!);
+      if (z < 0 || Math.abs(x) > 0.087 || Math.abs(y) > 0.174) continue;
+      luma[i] = x < 0 ? 105 : y > 0.1 ? 125 : 125 + 18 * Math.sign(Math.sin(70 * y));
+    }
+    const tint = new Uint8Array((W * H) / 4).fill(128);
+    return new SphereFrame({ width: W, height: H, planes: [luma, tint, tint] });
+  }
+
+  test('is never lost by a rig that rolls right over, again and again, and shakes, where its motion is known', () => {
+    const at = directionOf(25, 8);
+    const shake = (n: number) => rotationOf({ pan: 2 * Math.sin(2.3 * n), tilt: 2 * Math.sin(3.1 * n), roll: 0 });
+    const turn = (n: number) => multiply(shake(n), rotationOf({ pan: 0, tilt: 0, roll: 5 * n }));
+    const seen = (n: number) => apply(transpose(turn(n)), at);
+    const tracker = new SubjectTracker(tower(at, turn(0)), { direction: seen(0), width: 10, height: 20 });
+    for (let n = 1; n < 90; n++) {
+      const found = tracker.step(tower(at, turn(n)), multiply(transpose(turn(n)), turn(n - 1)));
+      expect(found.trust).toBeGreaterThan(0.35);
+      expect(angleBetween(found.direction, seen(n))).toBeLessThan(1);
+    }
+  });
+
   test('says that it is gone, and finds it again', () => {
     const found = along((n) => directionOf(0.6 * n, 0), 44, { hidden: (n) => n >= 12 && n < 30 });
     expect(found.slice(14, 28).every((f) => f.trust < 0.35)).toBe(true);

@@ -1,5 +1,5 @@
 /** Where a look at a subject is aimed, and how that goes on from frame to frame. */
-import { apply, multiply, turnTo, type Matrix3, type Vec3 } from '../geometry/rotation.js';
+import { apply, IDENTITY, multiply, transpose, turnTo, type Matrix3, type Vec3 } from '../geometry/rotation.js';
 
 /** A look's axes upright in the picture, its z axis towards a direction. */
 export function uprightTo(direction: Vec3): Matrix3 {
@@ -13,10 +13,16 @@ export function uprightTo(direction: Vec3): Matrix3 {
 }
 
 const ahead = (m: Matrix3): Vec3 => [m[2], m[5], m[8]];
+const across = ([x, , z]: Vec3): [number, number] => [x, z];
 
 export class Aim {
   /** From the look's axes to the picture's. */
   toPicture: Matrix3;
+  /**
+   * How the first picture's axes lie in the present one, as far as the rig's turning is known: what stood upright when it was pointed
+   * out stands so still, however the rig has rolled since.
+   */
+  private carried: Matrix3 = IDENTITY;
   /** Radians a frame, right and up in the look, without the rig's own turning. */
   private velocity = { x: 0, y: 0 };
 
@@ -26,6 +32,17 @@ export class Aim {
 
   get direction(): Vec3 {
     return ahead(this.toPicture);
+  }
+
+  /** The rig has turned: from directions of the last picture to those of this one. */
+  carry(turn: Matrix3): void {
+    this.toPicture = multiply(turn, this.toPicture);
+    this.carried = multiply(turn, this.carried);
+  }
+
+  /** A look's axes towards a direction of the picture, upright as the first look was. */
+  uprightAt(direction: Vec3): Matrix3 {
+    return multiply(this.carried, uprightTo(apply(transpose(this.carried), direction)));
   }
 
   /** Goes on as it went, a share of it; returns where it was before. */
@@ -65,10 +82,10 @@ export class Aim {
   /** Brings the look upright, slowly, and not near the poles, where no way is. */
   private straighten() {
     const { direction } = this;
-    const level = Math.hypot(direction[0], direction[2]);
+    const level = Math.hypot(...across(apply(transpose(this.carried), direction)));
     const share = 0.15 * Math.max(0, Math.min(1, (level - 0.35) / 0.4));
     if (share === 0) return;
-    const upright = uprightTo(direction);
+    const upright = this.uprightAt(direction);
     const m = this.toPicture;
     // The angle between the two ways to the right, about the axis ahead.
     const dot = (a: number, b: number) =>

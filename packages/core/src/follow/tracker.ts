@@ -3,8 +3,8 @@
  * a model of its colours say where it is in a small look round the predicted direction; a third filter how large. Where it is not to
  * be trusted it coasts on, learns nothing, and looks through the whole sphere for what is alike.
  */
-import { angleBetween, DEGREES, multiply, RADIANS, type Matrix3, type Vec3 } from '../geometry/rotation.js';
-import { Aim, uprightTo } from './aim.js';
+import { angleBetween, DEGREES, RADIANS, type Matrix3, type Vec3 } from '../geometry/rotation.js';
+import { Aim } from './aim.js';
 import { boxMeans, ColourModel } from './colours.js';
 import { CorrelationFilter, peakOf, Spectrum } from './correlation.js';
 import { boxWindow, CHANNELS, featuresOf, hann } from './features.js';
@@ -198,7 +198,7 @@ export class SubjectTracker {
 
   /** Looks for the subject in the next frame; `turn`: from directions of the last picture to those of this one, where it is known. */
   step(frame: SphereFrame, turn: Matrix3 | null): Found {
-    if (turn) this.aim.toPicture = multiply(turn, this.aim.toPicture);
+    if (turn) this.aim.carry(turn);
     const before = this.aim.coast(this.missing > 0 ? Math.max(0, 1 - this.missing / 45) : 1);
     const lost = this.missing > LOST;
     if (lost && this.missing % (this.missing > LONG ? SEARCH_LATER : SEARCH) !== 0) {
@@ -293,7 +293,7 @@ export class SubjectTracker {
 
   private lookAt(frame: SphereFrame, direction: Vec3, size: number): Again {
     this.size = size;
-    this.aim.toPicture = uprightTo(direction);
+    this.aim.toPicture = this.aim.uprightAt(direction);
     this.see(frame);
     const answer = this.answer();
     return { answer, trust: this.trustOf(answer), toPicture: this.aim.toPicture, size };
