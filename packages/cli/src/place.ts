@@ -4,7 +4,19 @@
  */
 
 /** The folders of the data folder that tasks name; `disk` is a machine itself, with whole paths. */
-const ROOTS = ['footage', 'originals', 'exports', 'motions', 'subjects', 'materials', 'takes', 'stills', 'uploads', 'work', 'disk'] as const; // prettier-ignore
+const ROOTS = [
+  'footage',
+  'originals',
+  'exports',
+  'motions',
+  'subjects',
+  'materials',
+  'takes',
+  'stills',
+  'uploads',
+  'work',
+  'disk',
+] as const;
 export type Root = (typeof ROOTS)[number];
 
 export interface Place {

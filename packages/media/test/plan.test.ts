@@ -21,7 +21,8 @@ import { flatShot, viewShot, type PlanSource } from '@glimbo/core/plan/shot';
 import { readRecording, wholeSphere } from '../src/recording.js';
 import { decodedSource } from '../src/decode.js';
 import { render } from '../src/render/pipeline.js';
-import { layersOf, tableOf } from '../src/render/plan-table.js';
+import { tableOf } from '../src/render/table-writer.js';
+import { layersOf } from '../src/render/table-reader.js';
 import { AHEAD, lanesOf } from '../src/render/sources.js';
 
 // It waits for ffmpeg, on any machine.

@@ -19,7 +19,8 @@ import {
   type Step,
 } from './frame-work.js';
 import { readied } from './pictures.js';
-import { usesOf, WEIGHTS, type PictureUse, type PlanTable, type TableLayer, type TableShot } from './plan-table.js';
+import { WEIGHTS, type PictureUse, type PlanTable, type TableLayer, type TableShot } from './plan-table.js';
+import { usesOf } from './table-reader.js';
 import { NONE } from './schedule.js';
 
 /** What the plan names that lies in files. */

@@ -2,17 +2,9 @@
 import { stripesOf } from '@glimbo/kernel';
 import type { TargetPlane, TargetSlot } from '@glimbo/kernel/memory';
 import { READY_PARTS } from './counters.js';
-import {
-  isJoined,
-  layersOf,
-  meets,
-  usesOf,
-  type PictureUse,
-  type PlanTable,
-  type TableLayer,
-  type TablePart,
-  type TableShot,
-} from './plan-table.js';
+import { type PictureUse, type PlanTable, type TableLayer, type TablePart, type TableShot } from './plan-table.js';
+import { isJoined, meets } from './table-writer.js';
+import { layersOf, usesOf } from './table-reader.js';
 import { beginningAt, NONE } from './schedule.js';
 
 interface Stripe {

@@ -14,7 +14,7 @@ import { removeTemporary, temporaryFolder } from '../temporary.js';
 import { Counters, RING, WRITTEN } from './counters.js';
 import { NO_MATERIALS, type EngineMaterials } from './frame-engine.js';
 import { FramePictures } from './frame-pictures.js';
-import { tableOf } from './plan-table.js';
+import { tableOf } from './table-writer.js';
 import { roomFor } from './room.js';
 import { Decoders, lanesOf, readingsOf, release, type RenderSource } from './sources.js';
 import type { WorkerSetup } from './worker-setup.js';

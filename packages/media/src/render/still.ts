@@ -12,7 +12,7 @@ import { readRecording, type Recording } from '../recording.js';
 import { Counters, placesOf } from './counters.js';
 import { lumaOf, workOf } from './frame-work.js';
 import { FrameEngine, NO_MATERIALS, type EngineMaterials } from './frame-engine.js';
-import { tableOf } from './plan-table.js';
+import { tableOf } from './table-writer.js';
 import { roomFor } from './room.js';
 import type { RenderSource } from './sources.js';
 import { writeWhole } from '../write-whole.js';
