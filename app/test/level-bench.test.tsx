@@ -3,7 +3,7 @@
  *
  * The Level station's benches: mount and heading, the horizon, steadying; what people see and what becomes of the take.
  */
-import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { act, cleanup, render, screen, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { createRoutesStub } from 'react-router';
@@ -21,6 +21,7 @@ import { createStudio, StudioContext, type StudioStore } from '../studio/state/s
 import { WorkContext } from '../studio/state/work';
 import type { StudioWork } from '~/model/studio';
 import { halt } from './support/halt';
+import { answering } from './support/server';
 
 /** A rig that stands still, and whose picture says where up is at 5 s. */
 const motion = (change: Partial<Motion> = {}): Motion => ({
@@ -46,7 +47,7 @@ let store: StudioStore;
 beforeEach(() => {
   localStorage.clear();
   window.matchMedia = (() => ({ matches: false, addEventListener() {}, removeEventListener() {} })) as never;
-  globalThis.fetch = jest.fn(() => Promise.resolve(Response.json({}))) as unknown as typeof fetch;
+  answering(() => ({}));
   store = createStudio(halt, startHistory(newTake('a.mp4', 10)), {});
 });
 afterEach(cleanup);
@@ -166,7 +167,10 @@ describe('the horizon', () => {
 
 describe('steadying', () => {
   test('asks for the analysis first', () => {
-    const work = { gathering: null, analysing: null, sidecar: false } as unknown as StudioWork;
+    const work: StudioWork = {
+      ...{ footage: halt, exports: [], ratios: {}, gathering: null, analysing: null },
+      ...{ subjects: [], following: [], sidecar: false },
+    };
     bench(
       <WorkContext.Provider value={work}>
         <SteadyPart />

@@ -11,6 +11,7 @@ import { addArrived, addFiles, addPath, gather } from '../library/adding';
 import { adding, find, onAdded, setPrefix } from '../library/adding-store';
 import { FootageList } from '../library/FootageList';
 import type { LibraryFootage } from '~/model/footage';
+import { answering } from './support/server';
 
 /** What the server says, by the path and the intent that it is asked with. */
 let answers: Record<string, object | (() => object)>;
@@ -22,13 +23,13 @@ beforeEach(() => {
   localStorage.clear();
   adding.setState({ items: [], prefix: '', speed: 0 });
   onAdded(() => {});
-  globalThis.fetch = jest.fn(async (to: string, how?: { body?: URLSearchParams }) => {
-    const fields = Object.fromEntries(how?.body ?? []);
-    const [path] = String(to).split('?') as [string];
-    asked.push({ path: String(to), fields });
+  answering((to, how) => {
+    const fields = Object.fromEntries(how?.body instanceof URLSearchParams ? how.body : []);
+    const [path] = to.split('?') as [string];
+    asked.push({ path: to, fields });
     const answer = answers[fields.intent ? `${path} ${fields.intent}` : path] ?? {};
-    return Response.json(typeof answer === 'function' ? answer() : answer);
-  }) as unknown as typeof fetch;
+    return typeof answer === 'function' ? (answer as () => object)() : answer;
+  });
   // As large as it is said to be: a list draws what is in sight alone.
   Object.defineProperties(HTMLElement.prototype, {
     clientHeight: { configurable: true, value: 600 },
@@ -169,7 +170,7 @@ describe('adding', () => {
 
   test('without an answer the copy is kept and can be tried again', async () => {
     addArrived([{ id: 'upload-a', name: 'ride.mp4', size: 1 }]);
-    globalThis.fetch = jest.fn(() => Promise.reject(new Error('away'))) as unknown as typeof fetch;
+    answering(() => Promise.reject(new Error('away')));
     const { key } = adding.getState().items[0]!;
     await act(() => gather(key, false));
     expect(find(key)).toMatchObject({ state: 'problem', uploads: ['upload-a'] });

@@ -3,7 +3,7 @@
  *
  * Handling the Map and the Score: what a press, a drag, the wheel and keys there make of the view, the time and the path.
  */
-import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { act, cleanup, fireEvent, render, screen } from '@testing-library/react';
 import { startHistory } from '@glimbo/core/document/history';
 import { USUAL_PATCH } from '@glimbo/core/look/patch';
@@ -16,6 +16,7 @@ import { Score } from '../studio/score/Score';
 import { GUTTER, LANE_WIDTH } from '../studio/axes/lanes';
 import { createStudio, StudioContext, type StudioStore } from '../studio/state/store';
 import { halt } from './support/halt';
+import { answering } from './support/server';
 
 /** Pixels of the Map, 360 degrees across and 180 down, and of the Score, whose ten seconds go down. */
 const MAP = { width: 360, height: 180 };
@@ -24,7 +25,7 @@ const SCORE = { width: GUTTER + SWEEP + LANE_WIDTH, height: 500 };
 
 let store: StudioStore;
 beforeEach(() => {
-  globalThis.fetch = jest.fn(() => Promise.resolve(Response.json({}))) as unknown as typeof fetch;
+  answering(() => ({}));
   HTMLCanvasElement.prototype.getContext = (() => null) as never;
   Object.assign(Element.prototype, {
     setPointerCapture() {},

@@ -3,7 +3,7 @@
  *
  * The Path station's benches, and what is done to keyframes by command: what people see and what becomes of the take.
  */
-import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { act, cleanup, fireEvent, render, screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import type { ReactNode } from 'react';
@@ -24,11 +24,12 @@ import { ShapePart } from '../studio/path/ShapePart';
 import { createStudio, StudioContext, type StudioStore } from '../studio/state/store';
 import { FormatMenu } from '../studio/transport/FormatMenu';
 import { halt } from './support/halt';
+import { answering } from './support/server';
 
 afterEach(cleanup);
 beforeEach(() => {
   localStorage.clear();
-  globalThis.fetch = jest.fn(() => Promise.resolve(Response.json({ items: [] }))) as unknown as typeof fetch;
+  answering(() => ({ items: [] }));
 });
 
 const studio = () => createStudio(halt, startHistory(newTake('a.mp4', 10)), {});
