@@ -3,6 +3,8 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { existsSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { RouterContextProvider } from 'react-router';
+import { resolved } from '@glimbo/cli/place';
+import type { Task } from '@glimbo/cli/task';
 import { allowed, facts, openWorld } from './world';
 
 const { db, config, end } = await openWorld();
@@ -11,6 +13,7 @@ const { seenAs } = await import('../db/analyses');
 const subjects = await import('../db/subjects');
 const { jobsOf, findJob } = await import('../db/jobs');
 const { KINDS } = await import('../jobs/kinds');
+const { layout, onDisk } = await import('../base/layout');
 const { unowned } = await import('../server/reconcile');
 const { deletedBefore, purge } = await import('../server/upkeep');
 const { action } = await import('../routes/subjects');
@@ -117,9 +120,9 @@ describe('a subject', () => {
       kind: 'follow',
       order: { frame: 3 },
       motion: null,
-      out: join(config.subjects, `${id}.json`),
+      out: layout.subject(`${id}.json`),
     });
-    const { part, out } = task as { part: string; out: string };
+    const { part, out, picture: portrait } = resolved<Task>(task!, onDisk) as Task & { kind: 'follow' };
     writeFileSync(part, '{"growing":true}');
     const growing = await loader(loaderArguments(id, job!.id));
     expect(await growing.json()).toEqual({ growing: true });
@@ -128,7 +131,7 @@ describe('a subject', () => {
     for (const other of ['nobody', '../../secret']) expect((await loader(loaderArguments(id, other))).status).toBe(404);
     expect((await loader(loaderArguments('another', job!.id))).status).toBe(404);
     writeFileSync(out, '{"format":"glimbo-subject"}');
-    writeFileSync((task as { picture: string }).picture, 'a picture');
+    writeFileSync(portrait, 'a picture');
     expect(await (await picture(args)).text()).toBe('a picture');
     expect((await picture(args)).headers.get('content-type')).toBe('image/jpeg');
     await KINDS.follow.accept!(job!, { seen: 3 }, task!);
