@@ -25,6 +25,9 @@ const fromRow = ({ footage_id, take_id, claimed_by: _, lease_until: __, wish: __
   result: r.result ? (JSON.parse(r.result) as Job['result']) : null,
 });
 
+/** Those added in the same millisecond keep the order in which they came. */
+const IN_TURN = ['priority', 'turn', 'rowid'];
+
 /** What jobs are looked for: all that have these. */
 export interface JobsLike {
   kind?: JobKindName;
@@ -80,11 +83,7 @@ export async function unfinishedJobs(footageId?: string): Promise<Job[]> {
 /** Takes the first job that waits, of the given kinds, for a worker until a time in milliseconds; null if there is none. */
 export const claimJob = (kinds: readonly JobKindName[], worker: string, until: number): Promise<Job | null> =>
   db.transaction(async (trx) => {
-    const row = await trx<Row>('jobs')
-      .where({ state: 'queued' })
-      .whereIn('kind', kinds)
-      .orderBy([{ column: 'priority' }, { column: 'turn' }])
-      .first();
+    const row = await trx<Row>('jobs').where({ state: 'queued' }).whereIn('kind', kinds).orderBy(IN_TURN).first();
     if (!row) return null;
     const change = { state: 'running' as const, progress: 0, started: Date.now(), attempts: row.attempts + 1 };
     await trx<Row>('jobs')
@@ -130,6 +129,10 @@ export const updateJob = (
 /** Changes a running job, if it is still the worker's who claimed it; gives whether it was. */
 export const updateClaimed = async (id: string, worker: string, change: Parameters<typeof updateJob>[1]) =>
   (await db<Row>('jobs').where({ id, state: 'running', claimed_by: worker }).update(change)) > 0;
+
+/** The ids of jobs of a kind that wait, in the order in which they are begun. */
+export const waitingInOrder = async (kind: JobKindName): Promise<string[]> =>
+  (await db<Row>('jobs').where({ kind, state: 'queued' }).orderBy(IN_TURN).pluck('id')) as string[];
 
 /** Puts a job that waits before all others that wait and are as urgent. */
 export const moveAhead = (id: string) =>

@@ -6,7 +6,7 @@ import type { ClipSettings } from '@glimbo/core/export/settings';
 import { inFormat } from '@glimbo/core/take/formats';
 import type { Take } from '@glimbo/core/take/take';
 import { readClipSettings } from '@glimbo/core/export/validate-settings';
-import { jobsOf, SHOWN } from '~/db/jobs';
+import { jobsOf, SHOWN, waitingInOrder } from '~/db/jobs';
 import { presentTake } from '~/db/takes';
 import { queue } from '~/queue/queue';
 import { handled, readForm, Refusal } from '~/server/answer';
@@ -15,13 +15,20 @@ import { PageHeader } from '~/ui/Header';
 import { keepLast } from '~/ui/keep-last';
 import { useJob, useJobEvents } from '~/ui/job-events';
 import { Progress } from '~/ui/Progress';
+import { EXPORT_STATES, waitingWords } from '~/ui/export-words';
 import type { Job, JobEvent } from '~/model/job';
 
 export async function loader({ request }: LoaderFunctionArgs) {
   const before = Number(new URL(request.url).searchParams.get('before') ?? Infinity);
   const found = await jobsOf({ kind: 'export' }, SHOWN + 1, before);
   const exports = found.slice(0, SHOWN);
-  return { exports, newest: !Number.isFinite(before), older: found.length > SHOWN ? exports.at(-1)!.created : null };
+  const waiting = await waitingInOrder('export');
+  return {
+    exports,
+    waiting,
+    newest: !Number.isFinite(before),
+    older: found.length > SHOWN ? exports.at(-1)!.created : null,
+  };
 }
 
 const last = keepLast<Awaited<ReturnType<typeof loader>>>();
@@ -83,7 +90,7 @@ const isExport = ({ kind }: JobEvent) => kind === 'export';
 export default function Exports() {
   const loaded = useLoaderData<typeof loader>();
   useEffect(() => last.remember(loaded), [loaded]);
-  const { exports, newest, older } = loaded;
+  const { exports, waiting, newest, older } = loaded;
   useJobEvents(isExport);
   return (
     <>
@@ -101,7 +108,7 @@ export default function Exports() {
         )}
         <ul className="grid gap-3">
           {exports.map((job) => (
-            <Export key={job.id} job={job} />
+            <Export key={job.id} job={job} before={waiting.indexOf(job.id)} />
           ))}
         </ul>
         {(!newest || older !== null) && (
@@ -123,15 +130,8 @@ export default function Exports() {
   );
 }
 
-const STATES: Record<Job['state'], string> = {
-  queued: 'waiting',
-  running: 'exporting',
-  done: 'finished',
-  failed: 'failed',
-  cancelled: 'cancelled',
-};
-
-function Export({ job }: { job: Job }) {
+/** `before`: how many are begun before it while it waits. */
+function Export({ job, before }: { job: Job; before: number }) {
   const fetcher = useFetcher();
   const live = useJob(job)!;
   const { progress, picture, error } = live;
@@ -167,7 +167,7 @@ function Export({ job }: { job: Job }) {
           />
         ) : (
           <span className="figure text-white/80">
-            {state === 'running' ? `${Math.round(progress * 100)} %` : STATES[state]}
+            {state === 'running' ? `${Math.round(progress * 100)} %` : EXPORT_STATES[state]}
           </span>
         )}
       </div>
@@ -180,7 +180,7 @@ function Export({ job }: { job: Job }) {
             ` · ${clock(report.seconds)}, ${report.frames} frames${report.bytes ? ` · ${bytes(report.bytes)}` : ''}`}
         </p>
         <p className="mt-1 text-muted">
-          <span role="status">{STATES[state]}</span>
+          <span role="status">{state === 'queued' && before >= 0 ? waitingWords(before) : EXPORT_STATES[state]}</span>
           {state === 'running' && live.left ? `, ${left(live.left)}` : ''}
           {job.ended && state === 'done' ? ` in ${clock((job.ended - (job.started ?? job.ended)) / 1000, 0)}` : ''}
         </p>
@@ -194,7 +194,7 @@ function Export({ job }: { job: Job }) {
               <Download size={14} /> Download
             </a>
           )}
-          {state === 'queued' && act('ahead', <ArrowUpToLine size={14} />, 'Export next')}
+          {state === 'queued' && before > 0 && act('ahead', <ArrowUpToLine size={14} />, 'Export next')}
           {(state === 'running' || state === 'queued') && act('cancel', <X size={14} />, 'Cancel')}
           {(state === 'done' || state === 'failed' || state === 'cancelled') &&
             act('again', <RotateCw size={14} />, 'Export again')}

@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { newTake } from '@glimbo/core/take/take';
 import type { Examined } from '@glimbo/cli/task';
 import type { Doubt } from '@glimbo/media/probe';
+import { waitingWords } from '../ui/export-words';
 import { exportParams, allowed, facts, openWorld } from './world';
 
 const { db, config, end } = await openWorld();
@@ -298,4 +299,21 @@ test('a queue that was stopped begins nothing, whatever is asked for', async () 
   const waits = await queue().add({ kind: 'export', params, footageId: footage, takeId: null });
   await new Promise((resolve) => setTimeout(resolve, 150));
   expect(await state(waits)).toBe('queued');
+});
+
+test('exports that wait are told in the order in which they are begun', async () => {
+  const footageId = await addFootage();
+  const add = () => queue().add({ kind: 'export', params: exportParams(), footageId, takeId: null });
+  await db('jobs').where({ kind: 'export' }).update({ state: 'cancelled' });
+  const [first, second, third] = [await add(), await add(), await add()];
+  expect(await jobs.waitingInOrder('export')).toEqual([first, second, third]);
+  await queue().ahead(third);
+  expect(await jobs.waitingInOrder('export')).toEqual([third, first, second]);
+  await queue().cancel(third);
+  expect(await jobs.waitingInOrder('export')).toHaveLength(2);
+  expect([waitingWords(0), waitingWords(1), waitingWords(2)]).toEqual([
+    'waiting, next',
+    'waiting, after 1 other',
+    'waiting, after 2 others',
+  ]);
 });

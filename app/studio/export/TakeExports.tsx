@@ -2,6 +2,7 @@
 import { Link, useFetcher } from 'react-router';
 import type { ClipSettings } from '@glimbo/core/export/settings';
 import type { Job } from '~/model/job';
+import { EXPORT_STATES } from '~/ui/export-words';
 import { bytes, left } from '~/ui/format';
 import { useJob, type LiveJob } from '~/ui/job-events';
 import { Progress } from '~/ui/Progress';
@@ -29,7 +30,7 @@ export function TakeExports() {
 function words({ state, progress, left: seconds }: LiveJob, result: Job['result']): string {
   if (state === 'running') return `${Math.round(progress * 100)} %, ${left(seconds) || 'starting'}`;
   if (state === 'done') return `finished${result?.bytes ? `, ${bytes(Number(result.bytes))}` : ''}`;
-  return state;
+  return state === 'removed' ? '' : EXPORT_STATES[state];
 }
 
 function Export({ job }: { job: Job }) {
