@@ -1,6 +1,6 @@
 /**
  * Where everything of ours lies: by its root and its path in it, so that whoever does the work looks for it on a disk of its
- * own. Nobody else puts names of files together.
+ * own. Nobody else knows in which folder what lies.
  */
 import { isAbsolute, join, relative, sep } from 'node:path';
 import type { Place, Root } from '@glimbo/cli/place';

@@ -261,6 +261,8 @@ export const knownFingerprints = async () =>
 
 /** The original was found somewhere else. */
 export const relink = (id: string, file: string, secondFile: string | null) =>
-  db('footage').where({ id }).update({ file, second_file: secondFile, in_place: true });
+  db('footage')
+    .where({ id })
+    .update({ file: keptAs(file), second_file: secondFile && keptAs(secondFile), in_place: true });
 
 export const purgeFootage = (id: string) => db('footage').where({ id }).delete();

@@ -11,6 +11,7 @@ import { fingerprint } from '@glimbo/media/copy';
 import { MediaError, output } from '@glimbo/media/ffmpeg';
 import { probe } from '@glimbo/media/probe';
 import { pictureInput, readRecording } from '@glimbo/media/recording';
+import { writeWhole } from '@glimbo/media/write-whole';
 import { findFootageByContent } from '~/db/footage';
 import { queue } from '~/queue/queue';
 import { config } from '~/base/config';
@@ -101,30 +102,15 @@ async function pictureOf(folder: string, recording: CardRecording): Promise<stri
     const source = files.length > 1 ? ({ kind: 'sphere', join: 'files' } as const) : ({ kind: 'sphere' } as const);
     const { facts } = await probe(file);
     // The first second often shows a hand at the camera; a recording that ends before it shows its beginning.
-    const half = join(looks, `${randomUUID()}.part`);
     for (const frame of [Math.min(Math.round(facts.rate), facts.frames - 1), 0]) {
       if (existsSync(out)) break;
       const { inputs, chain } = pictureInput({ files, source }, facts, frame);
-      await output('ffmpeg', [
-        '-v',
-        'error',
-        '-nostdin',
-        '-y',
-        ...inputs,
-        '-filter_complex',
-        `${chain},scale=512:-2[v]`,
-        '-map',
-        '[v]',
-        '-frames:v',
-        '1',
-        '-q:v',
-        '4',
-        '-f',
-        'mjpeg',
-        half,
+      const jpeg = await output('ffmpeg', [
+        ...['-v', 'error', '-nostdin', ...inputs, '-filter_complex', `${chain},scale=512:-2[v]`, '-map', '[v]'],
+        ...['-frames:v', '1', '-q:v', '4', '-f', 'mjpeg', '-'],
       ]);
       // Whole or not at all: a picture that a kill broke off would be shown ever after.
-      if (existsSync(half)) await rename(half, out);
+      if (jpeg.length) await writeWhole(out, jpeg);
     }
     return existsSync(out) ? name : null;
   } catch {

@@ -64,15 +64,15 @@ export class SideVideos {
 
   private open(wanted: Wanted) {
     this.close(wanted.id);
-    const open: Omit<Open, 'video'> & Partial<Open> = { wanted, shown: null };
-    open.video = this.openVideo(wanted, (picture, time) => {
+    const video = this.openVideo(wanted, (picture, time) => {
       // One that was closed may still have had a picture under way.
       if (this.all.get(wanted.id) !== open) return;
       open.shown = time;
       this.came(wanted.id, picture);
     });
-    this.all.set(wanted.id, open as Open);
-    open.video.seek(wanted.time);
+    const open: Open = { wanted, video, shown: null };
+    this.all.set(wanted.id, open);
+    video.seek(wanted.time);
   }
 
   private close(id: string) {

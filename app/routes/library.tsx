@@ -3,10 +3,10 @@ import { useLoaderData, type ActionFunctionArgs, type LoaderFunctionArgs } from 
 import { findFootage } from '~/db/footage';
 import { workForLibrary } from '~/db/jobs';
 import { listTakes, listProjects } from '~/db/takes';
-import { queue } from '~/queue/queue';
 import { AddFootage } from '~/library/AddFootage';
 import { FootageList } from '~/library/FootageList';
 import { Projects } from '~/library/Projects';
+import { haveGathered } from '~/gathering/enter';
 import { unfinishedUploads } from '~/gathering/uploads';
 import { handled, readForm, Refusal } from '~/server/answer';
 import { libraryFootage } from '~/server/library';
@@ -46,8 +46,7 @@ export const action = handled(async ({ request }: ActionFunctionArgs) => {
   const text = (name: string) => String(form.get(name) ?? '');
   switch (form.get('intent')) {
     case 'gather-again':
-      if (await findFootage(text('footage')))
-        await queue().add({ kind: 'gather', params: {}, footageId: text('footage'), takeId: null });
+      if (await findFootage(text('footage'))) await haveGathered(text('footage'));
       return {};
     case 'purge':
       await purge(await deletedBefore(Infinity));

@@ -10,7 +10,7 @@ import { cameraOfFacts, findCalibration, keepCalibration } from '~/db/cameras';
 import { filesOf, findFootage, setSource, sourceBefore, sourceOf } from '~/db/footage';
 import { onDisk } from '~/base/layout';
 import { ask } from '~/queue/ask';
-import { queue } from '~/queue/queue';
+import { haveGathered } from '~/gathering/enter';
 import { answered, readBody, Refusal } from '~/server/answer';
 import { newStill } from '~/server/stills';
 import type { Footage } from '~/model/footage';
@@ -86,7 +86,7 @@ async function answer(footage: Footage, body: StitchOrder, signal: AbortSignal):
       await setSource(footage.id, source, facts);
       if (body.calibrated && source.kind === 'two-lenses')
         await keepCalibration(cameraOfFacts(facts), { lenses: source.lenses, footageName: footage.name });
-      const job = await queue().add({ kind: 'gather', params: {}, footageId: footage.id, takeId: null });
+      const job = await haveGathered(footage.id);
       return { job };
     }
   }

@@ -14,10 +14,10 @@ import { listAllTakes } from '~/db/takes';
 import type { JobKindName } from '~/model/job';
 import { subjectFile, subjectPicture } from '~/model/subject';
 import { KINDS } from '~/jobs/kinds';
-import { queue } from '~/queue/queue';
 import { layout, onDisk } from '../base/layout';
 import { isFile } from '../base/files';
 import { ID, setAside } from './data-folder';
+import { haveGathered } from '~/gathering/enter';
 import { moveIn } from '~/gathering/uploads';
 
 type Folder = 'originals' | 'footage' | 'exports' | 'motions' | 'subjects' | 'takes';
@@ -71,7 +71,7 @@ async function finishMoves() {
       const upload = basename(file, extname(file));
       if (!(await isFile(file)) && (await isFile(onDisk(layout.upload(upload))))) await moveIn(upload, file);
     }
-    if (!gathered && !made.has(id)) await queue().add({ kind: 'gather', params: {}, footageId: id, takeId: null });
+    if (!gathered && !made.has(id)) await haveGathered(id);
   }
 }
 

@@ -5,7 +5,8 @@ import { resolved, type Place } from '@glimbo/cli/place';
 import { exportParams, facts, openWorld } from './world';
 
 const { db, config, end } = await openWorld();
-const { addFootage, findFootage, findFootageByFile } = await import('../db/footage');
+const { addFootage, findFootage, findFootageByFile, relink } = await import('../db/footage');
+const { migrate } = await import('../db/database');
 const jobs = await import('../db/jobs');
 const { KINDS } = await import('../jobs/kinds');
 const { layout, onDisk, placeOf } = await import('../base/layout');
@@ -53,4 +54,19 @@ test('places and paths of originals, uploads and anything else belong together',
 test('only what has a root and a path and nothing else is a place', () => {
   const others = { path: { keyframes: [] }, root: 'footage', a: { root: 'elsewhere', path: 'x' }, b: [null, 1, 'x'] };
   expect(resolved({ ...others, c: [layout.proxy('f')] }, () => 'here')).toEqual({ ...others, c: ['here'] });
+});
+
+test('originals that were kept by their paths are found by their names, wherever the data folder lies now', async () => {
+  const [own, lying] = [await add(original('moved.mp4'), false), await add('/card/kept.mp4', true)];
+  await db.migrate.down();
+  await db('footage').where({ id: own }).update({ file: '/elsewhere/originals/moved.mp4' });
+  await migrate();
+  expect((await findFootage(own))!.file).toBe(original('moved.mp4'));
+  expect((await findFootage(lying))!.file).toBe('/card/kept.mp4');
+});
+
+test('an original that is found again among ours is kept by its name', async () => {
+  const id = await add('/gone/again.mp4', true);
+  await relink(id, original('again.mp4'), null);
+  expect((await findFootageByFile(original('again.mp4')))?.id).toBe(id);
 });
