@@ -5,6 +5,9 @@ import { atan2 } from './angle';
 import { field } from './fields';
 import { BEND, BOTTOM, CAP, CAP_FEATHER, CENTRE_X, CENTRE_Y, EDGE, FEATHER, FLAT, FOCAL, FROM, HEIGHT, K1, K2, LENS_X, LENS_Y, LIMB, MEET, MEET_BOTH, MEET_NONE, NODE_BYTES, OTHER_AXIS, OUT_HEIGHT, OUT_WIDTH, OVER, PART, ROTATION, SCALE, SEAM, SEAM_COUNT, SOFT, SOURCE, SOURCE_FLAT, SOURCE_LENS, SOURCE_PART, SOURCE_SECTOR, TILE, TO, TOP, TO_LENS, WIDTH } from './record';
 
+/** Beyond so many samples along the radius they are less sharp instead: that is the last pixel before the limb. */
+const MOST_LEAN: f64 = 8;
+
 /** log2 of a positive number to 0.01. */
 @inline
 function roughLog2(x: f64): f32 {
@@ -20,8 +23,10 @@ export function mapPixel(camera: usize, px: f64, py: f64, node: usize): void {
   const scale = field(camera, SCALE);
   let cover: f32 = 1;
   let cx: f64, cy: f64, cz: f64;
-  // Angle on the sphere that one pixel covers, along the radius and across it; the larger decides.
+  // Angle on the sphere that one pixel covers, along the radius and across it; the larger decides. A ball's rim, where the one
+  // is many times the other, is drawn by several samples along the radius: there `lean` says how many times.
   let angle: f64;
+  let lean: f64 = 1;
   if (field(camera, OUT_WIDTH) > 0) {
     const longitude = (px / field(camera, OUT_WIDTH) - 0.5) * 6.283185307179586;
     const latitude = (0.5 - py / field(camera, OUT_HEIGHT)) * 3.141592653589793;
@@ -49,13 +54,19 @@ export function mapPixel(camera: usize, px: f64, py: f64, node: usize): void {
     const f = (bend + cz) / (1 + bend);
     cx = x * f;
     cy = y * f;
-    angle = max(scale * f, (scale * (bend + cz) * f) / max(1 + bend * cz, 1e-4));
+    const across = scale * f;
+    angle = max(across, (across * (bend + cz)) / max(1 + bend * cz, 1e-4));
+    if (bend > 1) {
+      lean = min(MOST_LEAN, angle / across);
+      angle /= lean;
+    }
   }
   const dx = field(camera, ROTATION) * cx + field(camera, ROTATION + 1) * cy + field(camera, ROTATION + 2) * cz;
   const dy = field(camera, ROTATION + 3) * cx + field(camera, ROTATION + 4) * cy + field(camera, ROTATION + 5) * cz;
   const dz = field(camera, ROTATION + 6) * cx + field(camera, ROTATION + 7) * cy + field(camera, ROTATION + 8) * cz;
   if (field(camera, SOURCE) == SOURCE_SECTOR) return store<f32>(node, weightInSector(camera, dx, dy, dz), 16);
   store<f32>(node, 1, 16);
+  store<f32>(node, <f32>lean, 20);
   if (field(camera, SOURCE) == SOURCE_LENS) return mapLens(camera, dx, dy, dz, angle, cover, node);
   const width = field(camera, WIDTH);
   const height = field(camera, HEIGHT);
@@ -83,6 +94,7 @@ function mapFlat(camera: usize, px: f64, py: f64, node: usize): void {
   store<f32>(node, roughLog2(max(across, down) / SHRINK), 8);
   store<f32>(node, inside(u, v, field(camera, WIDTH), field(camera, HEIGHT)), 12);
   store<f32>(node, 1, 16);
+  store<f32>(node, 1, 20);
 }
 
 /** The angle above a plane through the centre, by its unit normal. */

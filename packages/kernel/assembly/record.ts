@@ -5,11 +5,15 @@
 
 /** Pixels from one grid node to the next. */
 export const TILE = 8;
-/** Bytes of a node: u, v (source pixels at level 0), level of detail, cover, weight over the layer below, unused. */
+/** Bytes of a node: u, v (source pixels at level 0), level of detail, cover, weight over the layer below, how many times
+ * longer than wide a pixel is on the sphere. */
 export const NODE_BYTES = 24;
-/** Bytes of a worker's own few: a node, a neighbourhood, three tiles, and the sums of a tile. */
-export const SCRATCH_BYTES = 448;
+/** Bytes of a worker's own few: a node, a neighbourhood, three tiles, and the sums of a tile; the same of a tile along a radius. */
+export const SCRATCH_BYTES = 736;
 export const SCRATCH_SUMS = 320;
+export const SCRATCH_TAP = 448;
+export const SCRATCH_RADIAL = 512;
+export const SCRATCH_NODES = 640;
 /** Side in luma pixels of a block of a two-lens picture that shares one correction of colour. */
 export const BLOCK = 16;
 
