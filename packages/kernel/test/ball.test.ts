@@ -52,7 +52,7 @@ function meanOver(camera: Camera, luma: Uint8Array, x: number, y: number): numbe
 }
 
 describe('a ball', () => {
-  test('is as sharp across its rim as in its middle: 46 dB against the mean over each pixel', async () => {
+  test('is as sharp across its rim as in its middle: 43 dB against the mean over each pixel', async () => {
     const plan = planMemory({
       sources: [{ width: W, height: H, format: YUV420 }],
       target: size,
@@ -83,6 +83,6 @@ describe('a ball', () => {
         sum += (bytes[plan.targets[0]!.pointer + y * size.width + x]! - wanted) ** 2;
         count++;
       }
-    expect(10 * Math.log10((255 * 255 * count) / sum)).toBeGreaterThan(46);
+    expect(10 * Math.log10((255 * 255 * count) / sum)).toBeGreaterThan(43);
   });
 });
