@@ -17,6 +17,7 @@ import { benchPlay } from './play.js';
 import { reportRealRigs } from './real-rigs.js';
 import { reportSketches } from './sketches.js';
 import { benchStitch } from './stitch.js';
+import { reportWalking } from './walking.js';
 
 const CHOICES = [
   'all',
@@ -30,6 +31,8 @@ const CHOICES = [
   'play',
   'library',
   'follow',
+  'walking',
+  'walking-chosen',
   'framing',
   'accuracy',
 ];
@@ -51,6 +54,8 @@ if (which === 'all' || which === 'follow') {
   await reportFollow();
   await reportSketches();
 }
+if (which === 'all' || which === 'follow' || which.startsWith('walking'))
+  await reportWalking(which === 'walking-chosen');
 if (which === 'all' || which === 'framing') await reportFraming();
 if (which === 'all' || which === 'accuracy') {
   await reportAccuracy();

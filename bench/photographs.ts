@@ -38,8 +38,8 @@ export interface Leaned {
   up: Vec3;
 }
 
-/** A scene as a grey picture of WIDTH × HEIGHT, brightness and contrast as a camera would have them. */
-export function greyOf(scene: string, folder: string): Uint8Array {
+/** Light of a scene, three planes of WIDTH × HEIGHT (red, green, blue), as brightness and contrast of a camera would show it: 0 to 255. */
+function shownOf(scene: string, folder: string): [Float32Array, Float32Array, Float32Array] {
   const module = createRequire(import.meta.url).resolve('@pmndrs/assets/package.json');
   const text = readFileSync(join(module, '..', 'hdri', `${scene}.exr.js`), 'utf8');
   const file = join(folder, `${scene}.exr`);
@@ -52,7 +52,19 @@ export function greyOf(scene: string, folder: string): Uint8Array {
   const [green, blue, red] = [light.subarray(0, n), light.subarray(n, 2 * n), light.subarray(2 * n)];
   const middle = Float32Array.from(green, (g, i) => 0.2126 * red[i]! + 0.7152 * g + 0.0722 * blue[i]!).sort()[n >> 1]!;
   const shown = (v: number) => 255 * (1 - Math.exp((-0.3 * Math.max(0, v)) / Math.max(1e-6, middle))) ** (1 / 2.2);
-  return Uint8Array.from(green, (g, i) => 0.2126 * shown(red[i]!) + 0.7152 * shown(g) + 0.0722 * shown(blue[i]!));
+  return [red.map(shown), green.map(shown), blue.map(shown)];
+}
+
+/** A scene as a grey picture of WIDTH × HEIGHT. */
+export function greyOf(scene: string, folder: string): Uint8Array {
+  const [red, green, blue] = shownOf(scene, folder);
+  return Uint8Array.from(green, (g, i) => 0.2126 * red[i]! + 0.7152 * g + 0.0722 * blue[i]!);
+}
+
+/** And in colour, three bytes a pixel. */
+export function colourOf(scene: string, folder: string): Uint8Array {
+  const planes = shownOf(scene, folder);
+  return Uint8Array.from({ length: 3 * WIDTH * HEIGHT }, (_, i) => planes[i % 3]![Math.floor(i / 3)]!);
 }
 
 /** Looks a picture up at continuous pixels; it goes on at its other side. */

@@ -14,25 +14,39 @@ interface Stretch {
   count: number;
   /** Pixels across. */
   width: number;
+  /** Only every so many frames; all of them unless it is said. */
+  every?: number;
   /** Each picture is only looked at until the next is asked for: its memory serves again. */
   passing?: boolean;
 }
 
 /**
- * Frames of a file of a constant rate, `count` from the one of a number on, scaled to `width` pixels (a multiple of 32) by half of that.
+ * Frames of a file of a constant rate, `count` frames from the one of a number on, scaled to `width` pixels (a multiple of 32) by half of that.
  * Throws MediaError where it cannot be read, and rejects with an AbortError when the signal was given.
  */
 export async function* pictures(
   file: string,
-  { rate, from, count, width, passing = false }: Stretch,
+  { rate, from, count, width, every = 1, passing = false }: Stretch,
   signal?: AbortSignal,
 ): AsyncGenerator<SphereFrame> {
   const height = width / 2;
   const bytes = (width * height * 3) / 2;
   // Somewhat before the frame, so that rounding never meets its neighbour.
   const seek = from > 0 ? ['-ss', ((from - 0.4) / rate).toFixed(6)] : [];
-  const filters = `scale=${width}:${height}:flags=area,format=yuv420p`;
-  const input = [...seek, ...SAFE_INPUT, '-i', file, '-an', '-sn', '-frames:v', String(count)];
+  const some = every > 1 ? `select=not(mod(n\\,${every})),` : '';
+  const filters = `${some}scale=${width}:${height}:flags=area,format=yuv420p`;
+  const input = [
+    ...seek,
+    ...SAFE_INPUT,
+    '-i',
+    file,
+    '-an',
+    '-sn',
+    '-frames:v',
+    String(Math.ceil(count / every)),
+    '-fps_mode',
+    'passthrough',
+  ];
   let frame = new Uint8Array(bytes);
   let filled = 0;
   for await (const chunk of rawBytes([...input, '-vf', filters, '-f', 'rawvideo', '-'], signal))

@@ -12,6 +12,8 @@ const REACH = 72;
 /** Shares of the glimpse's side: half the subject's width within which all counts as it, and from where on nothing does. */
 const INSIDE = 0.72;
 const OUTSIDE = 1.25;
+/** Up to which share a cell is the world. */
+const WORLDLY = 0.4;
 
 /** How many times as often as in the whole sphere a subject must have a colour for it to speak for the subject. */
 const RARE = 20;
@@ -22,8 +24,11 @@ export class ColourModel {
   private readonly first = new Float64Array(BINS);
   private known = false;
 
-  /** Learns the colours of a glimpse in whose middle the subject is, `half` cells from its middle to its rim across and up. */
-  learn(look: Glimpse, half: { x: number; y: number }, rate: number): void {
+  /**
+   * Learns the colours of a glimpse in whose middle the subject is, `half` cells from its middle to its rim across and up; where `apart`
+   * says how surely each cell is not the world, those that are it belong to its surroundings.
+   */
+  learn(look: Glimpse, half: { x: number; y: number }, rate: number, apart: Float32Array | null = null): void {
     const own = new Float64Array(BINS);
     const about = new Float64Array(BINS);
     let [within, without] = [0, 0];
@@ -32,10 +37,10 @@ export class ColourModel {
       for (let x = 0; x < side; x++) {
         const r = Math.hypot((x + 0.5 - side / 2) / half.x, (y + 0.5 - side / 2) / half.y);
         const bin = binOf(look, y * side + x);
-        if (r < INSIDE) {
+        if (r < INSIDE && (!apart || apart[y * side + x]! > WORLDLY)) {
           own[bin]!++;
           within++;
-        } else if (r > OUTSIDE) {
+        } else if (r > OUTSIDE || (apart && r < INSIDE)) {
           about[bin]!++;
           without++;
         }

@@ -119,7 +119,7 @@ export function glimpse(frame: SphereFrame, toPicture: Matrix3, across: number, 
       const pz = m[6] * dx + m[7] * dy + m[8] * dz;
       const u = Math.atan2(px, pz) / (2 * Math.PI) + 0.5;
       const v = 0.5 - Math.asin(py > 1 ? 1 : py < -1 ? -1 : py) / Math.PI;
-      oy[i] = between(luma, width, height, u * width - 0.5, v * height - 0.5);
+      oy[i] = bilinear(luma, width, height, u * width - 0.5, v * height - 0.5);
       const at = Math.min(ch - 1, (v * ch) | 0) * cw + Math.min(cw - 1, (u * cw) | 0);
       ou[i] = blue[at]!;
       ov[i] = red[at]!;
@@ -127,8 +127,8 @@ export function glimpse(frame: SphereFrame, toPicture: Matrix3, across: number, 
   }
 }
 
-/** Bilinear; it wraps round and ends at the poles. */
-function between(plane: Uint8Array, width: number, height: number, x: number, y: number): number {
+/** A sample of a plane at continuous pixels: bilinear; it wraps round and ends at the poles. */
+export function bilinear(plane: Uint8Array, width: number, height: number, x: number, y: number): number {
   const [x0, y0] = [Math.floor(x), Math.floor(y)];
   const [fx, fy] = [x - x0, y - y0];
   const left = x0 < 0 ? x0 + width : x0 >= width ? x0 - width : x0;

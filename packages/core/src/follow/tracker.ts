@@ -10,6 +10,7 @@ import { CorrelationFilter, peakOf, Spectrum } from './correlation.js';
 import { boxWindow, CHANNELS, featuresOf, hann } from './features.js';
 import { ScaleFilter } from './scale.js';
 import { FINER, NEAR_ENOUGH, needed, sizesFor } from './found-again.js';
+import { anglesOf, boxAbout, NotWorld, type Beside } from './not-world.js';
 import { placesOf } from './search.js';
 import { cellOf, glimpse, glimpseOf, type SphereFrame } from './sphere-frame.js';
 
@@ -31,6 +32,20 @@ const STEADY = 0.005;
 /** Shares in where the subject is: of the first look in what the filters say, and of colours beside the filters. */
 const BY_FIRST = 0.4;
 const BY_COLOUR = 0.3;
+/** And what is not the still world, where that is known and the subject was not part of it. */
+const BY_APART = 0.4;
+/** From which share of its box on a subject is taken not to be part of the world. */
+const APART = 0.2;
+/** What of the world beside a subject is learned with it. */
+const WORLDLY = 0.15;
+/** How fast its box follows what is not the world, and by how much (natural logarithms) that may be off the box. */
+interface Fitting {
+  rate: number;
+  likely: number;
+}
+const LATER: Fitting = { rate: 0.25, likely: 0.45 };
+/** A hand that drew it was in a hurry. */
+const FIRST: Fitting = { rate: 1, likely: 0.7 };
 /** Sizes by which it is off from where it is expected so that this counts against it (a standard deviation). */
 const ASTRAY = 0.5;
 /** Below this trust the subject is not taken to be where the filters say. */
@@ -60,11 +75,13 @@ export interface Found {
   trust: number;
 }
 
-/** What a look comes to: how high both filters answer, and how much of it has the subject's colours. */
+/** What a look comes to: how high both filters answer, and how much of it has the subject's colours, or is not the world. */
 interface Evidence {
   peak: number;
   first: number;
   colour: number;
+  /** Share of its box that is not the still world; 0 where that is not known. */
+  apart: number;
 }
 
 /** And how far the answer stands out, and where in the look it is, in cells from its middle, right and down. */
@@ -94,14 +111,18 @@ const surest = (list: readonly Looked[]): Looked | undefined =>
 export class SubjectTracker {
   private readonly aim: Aim;
   private size: number;
-  private readonly half: { x: number; y: number };
+  private half: { x: number; y: number };
   private readonly spectrum = new Spectrum(SIDE, CHANNELS);
   private readonly filter: CorrelationFilter;
   private readonly first: CorrelationFilter;
   private readonly scale = new ScaleFilter();
   private readonly colours = new ColourModel();
   private readonly window = hann(SIDE);
-  private readonly own: Float32Array;
+  private own: Float32Array;
+  private readonly notWorld = new NotWorld(SIDE);
+  /** How surely each cell of the look is not the still world. */
+  private readonly apart = new Float32Array(SIDE * SIDE);
+  private beside: Beside | null = null;
   private readonly look = glimpseOf(SIDE);
   private readonly features = Array.from({ length: CHANNELS }, () => new Float32Array(SIDE * SIDE));
   private readonly likely = new Float32Array(SIDE * SIDE);
@@ -114,7 +135,9 @@ export class SubjectTracker {
   /** Frames since it was trusted last. */
   missing = 0;
 
-  constructor(frame: SphereFrame, box: Box) {
+  /** `beside`: the still world about the frame, where it is known. */
+  constructor(frame: SphereFrame, box: Box, beside: Beside | null = null) {
+    this.beside = beside;
     const longer = Math.max(box.width, box.height);
     this.size = longer * RADIANS;
     const cells = SIDE / PADDING / 2;
@@ -124,9 +147,10 @@ export class SubjectTracker {
     this.own = boxWindow(SIDE, this.half, FADE);
     this.aim = new Aim(box.direction);
     this.see(frame);
-    this.filter.learn(this.spectrum.of(this.features, this.own), 1);
+    if (this.isApart() && this.fit({ x: 0, y: 0 }, FIRST)) this.see(frame);
+    this.filter.learn(this.spectrum.of(this.features, this.learned()), 1);
     this.first.learn(this.spectrum.seen, 1);
-    this.colours.learn(this.look, this.half, 1);
+    this.colours.learn(this.look, this.half, 1, this.isApart() ? this.apart : null);
     this.scale.learn(frame, this.aim.toPicture, this.scaleAcross, 1);
   }
 
@@ -159,6 +183,23 @@ export class SubjectTracker {
   private see(frame: SphereFrame) {
     glimpse(frame, this.aim.toPicture, this.across, this.look);
     featuresOf(this.look, this.features);
+    if (this.beside) this.notWorld.of(this.look, this.beside, this.aim.toPicture, this.across, this.apart);
+  }
+
+  /** Shares of the look's cells that are not the world, within boxes about each. */
+  private apartMeans(): Float32Array | null {
+    return this.beside && boxMeans(this.apart, SIDE, { x: this.half.x * 0.85, y: this.half.y * 0.85 });
+  }
+
+  /** Whether what is in the middle of the look is plainly not the world. */
+  private isApart(): boolean {
+    return (this.apartMeans()?.[(SIDE * (SIDE + 1)) / 2] ?? 0) > APART;
+  }
+
+  /** The window through which it is learned: its box, and of that hardly what is the world. */
+  private learned(): Float32Array {
+    if (!this.isApart()) return this.own;
+    return this.own.map((w, i) => w * (WORLDLY + (1 - WORLDLY) * this.apart[i]!));
   }
 
   /** What the present look answers. */
@@ -172,32 +213,46 @@ export class SubjectTracker {
     const then = (1 - BY_COLOUR) * (BY_FIRST / (this.usual?.first ?? Math.max(0.05, peakOf(first, SIDE).peak)));
     const astray = 1 / (2 * (ASTRAY * this.cellsAcross * (1 + 0.15 * this.missing)) ** 2);
     const along = Float64Array.from({ length: SIDE }, (_, k) => Math.exp(-((k - SIDE / 2) ** 2) * astray));
+    const apart = this.apartMeans();
+    const weighs = apart && (this.usual?.apart ?? 0) > APART ? BY_APART / this.usual!.apart : 0;
     const joined = new Float64Array(SIDE * SIDE);
     for (let y = 0; y < SIDE; y++)
       for (let x = 0; x < SIDE; x++) {
         const [cx, cy] = [(x + SIDE / 2) % SIDE, (y + SIDE / 2) % SIDE];
         const i = y * SIDE + x;
-        const sum = now * map[i]! + then * first[i]! + BY_COLOUR * means[cy * SIDE + cx]!;
+        let sum = now * map[i]! + then * first[i]! + BY_COLOUR * means[cy * SIDE + cx]!;
+        if (weighs > 0) sum += weighs * apart![cy * SIDE + cx]!;
         joined[i] = along[cx]! * along[cy]! * sum;
       }
     const { x, y } = peakOf(joined, SIDE);
     const wrapped = (v: number) => (Math.round(v) + SIDE) % SIDE;
     const inside = (v: number) => Math.max(0, Math.min(SIDE - 1, Math.round(v) + SIDE / 2));
     const at = wrapped(y) * SIDE + wrapped(x);
-    const colour = means[inside(y) * SIDE + inside(x)]!;
-    return { x, y, peak: map[at]!, first: first[at]!, colour, ratio: shape.ratio };
+    const cell = inside(y) * SIDE + inside(x);
+    return {
+      x,
+      y,
+      peak: map[at]!,
+      first: first[at]!,
+      colour: means[cell]!,
+      apart: apart?.[cell] ?? 0,
+      ratio: shape.ratio,
+    };
   }
 
-  private trustOf({ peak, colour, ratio }: Answer): number {
+  private trustOf({ peak, colour, apart, ratio }: Answer): number {
     if (!this.usual) return 1;
+    // What was not the world and now is like it has gone, or stands still for long.
+    const byApart = this.beside && this.usual.apart > APART ? Math.min(1, apart / this.usual.apart / 0.6) : 1;
     const byPeak = Math.min(1, peak / this.usual.peak / 0.8);
     const byColour = Math.min(1, colour / this.usual.colour / 0.85);
     const byRatio = Math.max(0, Math.min(1, (ratio - 3) / 6));
-    return Math.max(0, Math.min(byPeak, byColour)) * (0.4 + 0.6 * byRatio);
+    return Math.max(0, Math.min(byPeak, byColour, byApart)) * (0.4 + 0.6 * byRatio);
   }
 
   /** Looks for the subject in the next frame; `turn`: from directions of the last picture to those of this one, where it is known. */
-  step(frame: SphereFrame, turn: Matrix3 | null): Found {
+  step(frame: SphereFrame, turn: Matrix3 | null, beside: Beside | null = null): Found {
+    this.beside = beside;
     if (turn) this.aim.carry(turn);
     const before = this.aim.coast(this.missing > 0 ? Math.max(0, 1 - this.missing / 45) : 1);
     const lost = this.missing > LOST;
@@ -222,7 +277,7 @@ export class SubjectTracker {
     const cell = this.cellRadians(answer);
     this.aim.turnBy(cell.x, cell.y);
     this.seen++;
-    this.grow(frame);
+    if (!(this.beside && (this.usual?.apart ?? 0) > APART && this.fit(answer, LATER))) this.grow(frame);
     this.learn(frame, answer, trust);
     this.doubtful = again ? DOUBTFUL : Math.max(0, this.doubtful - 1);
     if (!again) this.aim.remember(before);
@@ -234,8 +289,8 @@ export class SubjectTracker {
   private learn(frame: SphereFrame, answer: Answer, trust: number) {
     if (trust > LEARNS_FROM && this.seen % LEARNS === 0) {
       this.see(frame);
-      this.filter.learn(this.spectrum.of(this.features, this.own), LEARN);
-      this.colours.learn(this.look, this.half, LEARN_COLOURS);
+      this.filter.learn(this.spectrum.of(this.features, this.learned()), LEARN);
+      this.colours.learn(this.look, this.half, LEARN_COLOURS, this.isApart() ? this.apart : null);
     }
     const usual = this.usual ?? answer;
     const k = trust > LEARNS_FROM ? LEARN_USUAL : 0;
@@ -244,7 +299,32 @@ export class SubjectTracker {
       peak: mean('peak'),
       first: Math.max(0.05, mean('first')),
       colour: mean('colour'),
+      apart: mean('apart'),
     };
+  }
+
+  /** Fits the box to what is not the world where the answer is; false where that says nothing. */
+  private fit({ x, y }: { x: number; y: number }, { rate, likely }: Fitting): boolean {
+    const box = boxAbout(this.apart, SIDE, { x, y, halfX: this.half.x, halfY: this.half.y });
+    if (!box) return false;
+    const cell = cellOf(this.across, SIDE);
+    const now = anglesOf({ x, y, halfX: this.half.x, halfY: this.half.y }, cell);
+    const seen = anglesOf(box, cell);
+    const wider = Math.log(seen.width / now.width);
+    const higher = Math.log(seen.height / now.height);
+    if (Math.max(Math.abs(wider), Math.abs(higher)) > likely) return false;
+    this.aim.turnBy(rate * (seen.right - now.right), rate * (seen.up - now.up));
+    this.resize(this.shape.width * Math.exp(rate * wider), this.shape.height * Math.exp(rate * higher));
+    return true;
+  }
+
+  /** Sets the box's sizes, in radians. */
+  private resize(width: number, height: number) {
+    const longer = Math.max(width, height);
+    this.size = Math.max(0.5 * RADIANS, Math.min(110 * RADIANS, longer));
+    const cells = SIDE / PADDING / 2;
+    this.half = { x: (cells * width) / longer, y: (cells * height) / longer };
+    this.own = boxWindow(SIDE, this.half, FADE);
   }
 
   /** The size in this frame; it is found and learned in turn. */

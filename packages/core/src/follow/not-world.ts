@@ -1,0 +1,157 @@
+/** What in a look is not the still world: what moves, or was not there before. */
+import { multiply, RADIANS, type Matrix3 } from '../geometry/rotation.js';
+import { EXCESS, type StillWorld } from '../moving/still-world.js';
+import { glimpse, glimpseOf, SphereFrame, type Glimpse } from './sphere-frame.js';
+
+/** Excess in grey levels at which a cell is surely not the world. */
+const SURELY = 16;
+
+/** The still world as a frame sees it: the world about then, and what turns directions of the frame's picture into the world's. */
+export interface Beside {
+  world: SphereFrame;
+  /** What is usual, as planes of a frame. */
+  usual: SphereFrame;
+  toWorld: Matrix3;
+}
+
+/** A still world laid ready for frames that are seen beside it. */
+export const framesOf = ({ picture, usual }: StillWorld): Pick<Beside, 'world' | 'usual'> => ({
+  world: new SphereFrame(picture),
+  usual: new SphereFrame({ ...picture, planes: [usual[0], usual[1], usual[1]] }),
+});
+
+/** Looks at a frame beside the still world. */
+export class NotWorld {
+  private readonly world: Glimpse;
+  private readonly usual: Glimpse;
+  private readonly raw: Float32Array;
+
+  constructor(private readonly side: number) {
+    this.world = glimpseOf(side);
+    this.usual = glimpseOf(side);
+    this.raw = new Float32Array(side * side);
+  }
+
+  /** How surely each cell of a look that was taken along `toPicture`, `across` radians wide, is not the still world: 0 to 1. */
+  of(look: Glimpse, { world, usual, toWorld }: Beside, toPicture: Matrix3, across: number, out: Float32Array): void {
+    const aim = multiply(toWorld, toPicture);
+    glimpse(world, aim, across, this.world);
+    glimpse(usual, aim, across, this.usual);
+    const { side, raw } = this;
+    const [luma, blue, red] = look.planes;
+    const [still, stillBlue, stillRed] = this.world.planes;
+    const [usually, usualTint] = this.usual.planes;
+    const light = middleOff(luma, still);
+    for (let y = 0, i = 0; y < side; y++)
+      for (let x = 0; x < side; x++, i++) {
+        let [least, most] = [255, 0];
+        for (let v = Math.max(0, y - 1); v <= Math.min(side - 1, y + 1); v++)
+          for (let u = Math.max(0, x - 1); u <= Math.min(side - 1, x + 1); u++) {
+            const s = still[v * side + u]!;
+            if (s < least) least = s;
+            if (s > most) most = s;
+          }
+        const value = luma[i]! - light;
+        const off = value > most ? value - most : value < least ? least - value : 0;
+        const tint = Math.abs(blue[i]! - stillBlue[i]!) + Math.abs(red[i]! - stillRed[i]!);
+        const byTint = Math.max(0, EXCESS.tint * (tint - EXCESS.usual * usualTint[i]!));
+        raw[i] = Math.max(0, Math.min(1, (off + byTint - EXCESS.usual * usually[i]! - EXCESS.noise) / SURELY));
+      }
+    soften(raw, side, out);
+  }
+}
+
+/** By how much a look is brighter than the world on the whole: the middle of what it is off, cell by cell. */
+function middleOff(luma: Float32Array, still: Float32Array): number {
+  const off: number[] = [];
+  for (let i = 0; i < luma.length; i += 7) off.push(luma[i]! - still[i]!);
+  return off.sort((a, b) => a - b)[off.length >> 1]!;
+}
+
+/** The mean of each cell and those about it. */
+function soften(raw: Float32Array, side: number, out: Float32Array) {
+  for (let y = 0; y < side; y++)
+    for (let x = 0; x < side; x++) {
+      let [sum, count] = [0, 0];
+      for (let v = Math.max(0, y - 1); v <= Math.min(side - 1, y + 1); v++)
+        for (let u = Math.max(0, x - 1); u <= Math.min(side - 1, x + 1); u++, count++) sum += raw[v * side + u]!;
+      out[y * side + x] = sum / count;
+    }
+}
+
+/** A box in cells of a look: its middle from the look's, right and down, and half its sizes. */
+export interface CellBox {
+  x: number;
+  y: number;
+  halfX: number;
+  halfY: number;
+}
+
+/** From which share on a cell belongs to what is not the world. */
+const BELONGS = 0.45;
+/** Share of the rows' and columns' cells that is left out at each end. */
+const OUTLIERS = 0.02;
+
+/**
+ * The box of all that is not the world about a box: what hangs together with what is in it. Null where there is little, or where it
+ * reaches the look's rim.
+ */
+export function boxAbout(shares: Float32Array, side: number, { x, y, halfX, halfY }: CellBox): CellBox | null {
+  const within: number[] = [];
+  const reached = new Uint8Array(side * side);
+  const stack: number[] = [];
+  for (let v = 0; v < side; v++)
+    for (let u = 0; u < side; u++) {
+      const [dx, dy] = [(u + 0.5 - side / 2 - x) / halfX, (v + 0.5 - side / 2 - y) / halfY];
+      if (Math.max(Math.abs(dx), Math.abs(dy)) < 0.8 && shares[v * side + u]! >= BELONGS) stack.push(v * side + u);
+    }
+  for (const i of stack) reached[i] = 1;
+  while (stack.length > 0) {
+    const i = stack.pop()!;
+    within.push(i);
+    const [u, v] = [i % side, Math.floor(i / side)];
+    // Two cells up and down: between coat and shoes there may be a trouser like the ground.
+    for (const [du, dv] of [
+      [-1, 0],
+      [1, 0],
+      [0, -1],
+      [0, 1],
+      [0, -2],
+      [0, 2],
+    ] as const) {
+      const [a, b] = [u + du, v + dv];
+      if (a < 0 || b < 0 || a >= side || b >= side) continue;
+      const j = b * side + a;
+      if (reached[j] || shares[j]! < BELONGS) continue;
+      reached[j] = 1;
+      stack.push(j);
+    }
+  }
+  if (within.length < 0.15 * 4 * halfX * halfY || within.length < 12) return null;
+  const columns = within.map((i) => i % side).sort((a, b) => a - b);
+  const rows = within.map((i) => Math.floor(i / side)).sort((a, b) => a - b);
+  const skipped = Math.floor(OUTLIERS * within.length);
+  const [left, right] = [columns[skipped]!, columns.at(-1 - skipped)! + 1];
+  const [top, bottom] = [rows[skipped]!, rows.at(-1 - skipped)! + 1];
+  if (left === 0 || top === 0 || right === side || bottom === side) return null;
+  return {
+    x: (left + right) / 2 - side / 2,
+    y: (top + bottom) / 2 - side / 2,
+    halfX: (right - left) / 2,
+    halfY: (bottom - top) / 2,
+  };
+}
+
+/** A box's middle as radians to the right and up in a look, and its sizes in radians; `cell` as cellOf gives it. */
+export const anglesOf = ({ x, y, halfX, halfY }: CellBox, cell: number) => {
+  const far = (cells: number) => 2 * Math.atan((cells * cell) / 2);
+  return {
+    right: far(x),
+    up: -far(y),
+    width: far(x + halfX) - far(x - halfX),
+    height: far(y + halfY) - far(y - halfY),
+  };
+};
+
+/** Degrees of the smallest subject. */
+export const SMALLEST = 0.5 * RADIANS;
