@@ -1,7 +1,8 @@
 /** Following, against where the demo's people and trains truly are, beside template matching by normalised cross-correlation. */
 import { execFileSync } from 'node:child_process';
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
 import { glimpse, glimpseOf, type SphereFrame } from '@glimbo/core/follow/sphere-frame';
+import type { Beside } from '@glimbo/core/follow/not-world';
 import { uprightTo } from '@glimbo/core/follow/aim';
 import { SubjectTracker, TRUSTED, type Box } from '@glimbo/core/follow/tracker';
 import {
@@ -15,7 +16,9 @@ import {
   type Vec3,
 } from '@glimbo/core/geometry/rotation';
 import { cameraOf, directionAt } from '@glimbo/core/lens/view';
+import type { Motion } from '@glimbo/core/motion/motion';
 import { lookWidth } from '@glimbo/media/follow';
+import { keptMoving } from '@glimbo/media/kept-moving';
 import { pictures } from '@glimbo/media/sphere-pictures';
 import { clipOf, pointedOut, quantile, truthOf, VISIBLE, type Truth } from './demo-truth.js';
 import { folder } from './measure.js';
@@ -65,7 +68,7 @@ async function framesOf(clip: string, width: number): Promise<SphereFrame[]> {
 }
 
 interface Follower {
-  step(frame: SphereFrame, turn: Matrix3): { direction: Vec3; size: number; trust: number };
+  step(frame: SphereFrame, turn: Matrix3, beside: Beside | null): { direction: Vec3; size: number; trust: number };
 }
 
 /** The first picture of a subject, looked for again round where it was last: the plainest way there is. */
@@ -117,22 +120,23 @@ class TemplateMatcher implements Follower {
 }
 
 /** How well something follows a subject, from its first good look on. */
-function judge(
+async function judge(
   truth: Truth,
   frames: readonly SphereFrame[],
   name: string,
-  made: (frame: SphereFrame, box: Box) => Follower,
+  made: (frame: SphereFrame, box: Box, beside: Beside | null) => Follower,
+  besideAt: (frame: number) => Promise<Beside | null> = async () => null,
 ) {
   const { looks } = truth.subjects.find((s) => s.name === name)!;
   const { start, box } = pointedOut(truth, name);
-  const follower = made(frames[start]!, box);
+  const follower = made(frames[start]!, box, await besideAt(start));
   const [off, sizes]: [number[], number[]] = [[], []];
   let [lost, seen] = [0, 0];
   const began = performance.now();
   for (let n = start + 1; n < FRAMES; n++) {
     const [a, b] = [truth.frames[n - 1]!, truth.frames[n]!];
     const turn = multiply(transpose(matrixOf(b.orientation)), matrixOf(a.orientation));
-    const found = follower.step(frames[n]!, turn);
+    const found = follower.step(frames[n]!, turn, await besideAt(n));
     const look = n % 3 === 0 ? looks[n / 3] : undefined;
     if (!look || look[5] < VISIBLE) continue;
     seen++;
@@ -147,7 +151,7 @@ function judge(
   return { median: quantile(off, 0.5), most: quantile(off, 0.95), size: quantile(sizes, 0.5), lost, seen, each };
 }
 
-const inWords = ({ median, most, size, lost, seen, each }: ReturnType<typeof judge>) =>
+const inWords = ({ median, most, size, lost, seen, each }: Awaited<ReturnType<typeof judge>>) =>
   [
     `${median.toFixed(2)}° (95 % ${most.toFixed(2)}°)`,
     `lost or wrong ${lost} of ${seen}`,
@@ -155,14 +159,30 @@ const inWords = ({ median, most, size, lost, seen, each }: ReturnType<typeof jud
     `${each.toFixed(1)} ms`,
   ].join(', ');
 
-const tracked = (frame: SphereFrame, box: Box) => new SubjectTracker(frame, box);
+const tracked = (frame: SphereFrame, box: Box, beside: Beside | null) => new SubjectTracker(frame, box, beside);
+
+/** The still world beside the frames of a clip, as the truth has its turning. */
+async function watched(file: string, truth: Truth) {
+  const motion = { frames: truth.frames as Motion['frames'] } as Motion;
+  const { besideAt, moving } = await keptMoving(
+    file,
+    { rate: 30, frames: FRAMES },
+    { motion, folder: join(folder, basename(file)) },
+  );
+  console.log(
+    `${basename(file)}: the world stands still in ${moving.still.filter((v) => v).length} of ${moving.still.length} stages`,
+  );
+  return besideAt;
+}
 
 /** Followed right over the pole: the clip turned so that each goes there. */
 async function reportPole() {
   for (const name of OVER_POLE) {
     const truth = truthOf('turntable');
     const over = await overPole('turntable', truth, name, lookWidth(pointedOut(truth, name).box));
-    console.log(`turntable turned, ${name} over the pole: ${inWords(judge(over.truth, over.frames, name, tracked))}`);
+    console.log(
+      `turntable turned, ${name} over the pole: ${inWords(await judge(over.truth, over.frames, name, tracked))}`,
+    );
   }
 }
 
@@ -175,15 +195,16 @@ export async function reportFollow() {
     const truth = truthOf(clip);
     const widthOf = (name: string) => lookWidth(pointedOut(truth, name).box);
     const files = [clipOf(clip), spoiled(clipOf(clip))] as const;
+    const [sharp, noisy] = [await watched(files[0], truth), await watched(files[1], truth)];
     let [width, frames, poor]: [number, SphereFrame[], SphereFrame[]] = [0, [], []];
     for (const name of [...names].sort((a, b) => widthOf(a) - widthOf(b))) {
       if (widthOf(name) !== width) {
         width = widthOf(name);
         [frames, poor] = [await framesOf(files[0], width), await framesOf(files[1], width)];
       }
-      const ours = judge(truth, frames, name, tracked);
-      const theirs = judge(truth, frames, name, (frame, box) => new TemplateMatcher(frame, box));
-      const spoilt = judge(truth, poor, name, tracked);
+      const ours = await judge(truth, frames, name, tracked, sharp);
+      const theirs = await judge(truth, frames, name, (frame, box) => new TemplateMatcher(frame, box));
+      const spoilt = await judge(truth, poor, name, tracked, noisy);
       console.log(`${clip}, ${name}: ${inWords(ours)}; spoiled ${inWords(spoilt)}; a template ${inWords(theirs)}`);
       if (ours.median <= 0.7 && ours.most <= 2 && ours.lost < 0.1 * ours.seen) better++;
       medians.push(spoilt.median);

@@ -49,7 +49,7 @@ export const { chosenOn, reported } = (() => {
 })();
 
 /** Size of the spheres, and degrees that the recording is across. */
-const ACROSS = 1920;
+export const ACROSS = 1920;
 const DOWN = ACROSS / 2;
 const WIDE = 75;
 const FOCAL = marks.width / 2 / Math.tan((WIDE / 2) * RADIANS);

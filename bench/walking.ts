@@ -1,13 +1,27 @@
 /** Following, finding and pointing out on the real walkers, half of whom nothing was ever chosen on. */
+import { join } from 'node:path';
 import type { SphereFrame } from '@glimbo/core/follow/sphere-frame';
-import { framesOf, type Beside } from '@glimbo/core/follow/not-world';
+import type { Beside } from '@glimbo/core/follow/not-world';
 import { SubjectTracker, TRUSTED, type Box } from '@glimbo/core/follow/tracker';
-import { angleBetween, multiply, quaternionOf, transpose, unit, vec3 } from '@glimbo/core/geometry/rotation';
+import { uprightTo } from '@glimbo/core/follow/aim';
+import { boxAround, boxMoving } from '@glimbo/core/follow/point-out';
+import { seededRandom } from '@glimbo/core/random';
+import {
+  angleBetween,
+  apply,
+  DEGREES,
+  RADIANS,
+  multiply,
+  quaternionOf,
+  transpose,
+  unit,
+} from '@glimbo/core/geometry/rotation';
 import type { Motion } from '@glimbo/core/motion/motion';
 import { lookWidth } from '@glimbo/media/follow';
-import { whatMoves } from '@glimbo/media/moving';
+import { keptMoving } from '@glimbo/media/kept-moving';
 import { pictures } from '@glimbo/media/sphere-pictures';
 import { quantile } from './demo-truth.js';
+import { folder } from './measure.js';
 import {
   boxAt,
   chosenOn,
@@ -18,6 +32,7 @@ import {
   RATE,
   reported,
   RIGS,
+  ACROSS,
   type RigName,
 } from './walkers.js';
 
@@ -46,41 +61,72 @@ function othersAt(rig: RigName, frame: number, name: string, found: Box): string
 const turnInto = (rig: RigName, n: number) => multiply(transpose(orientationOf(rig, n)), orientationOf(rig, n - 1));
 
 /** What moves before a rig, and the still world beside each frame. */
+type Watched = Awaited<ReturnType<typeof watched>>;
+
 async function watched(file: string, rig: RigName) {
   const turn = (n: number) => ({ orientation: quaternionOf(orientationOf(rig, n)) });
   const motion = { frames: Array.from({ length: FRAMES }, (_, n) => turn(n)) } as Motion;
-  const worlds: Pick<Beside, 'world' | 'usual'>[] = [];
   const began = process.cpuUsage();
-  const streaks = await whatMoves(
-    file,
-    { rate: RATE, frames: FRAMES },
-    {
-      motion,
-      world: (still, { from, to }) => {
-        const frames = framesOf(still);
-        worlds.push(...Array.from({ length: to - from }, () => frames));
-      },
-    },
-  );
+  const known = await keptMoving(file, { rate: RATE, frames: FRAMES }, { motion, folder: join(folder, rig) });
   const { user, system } = process.cpuUsage(began);
-  const besideAt = (n: number): Beside => ({
-    ...worlds[Math.min(worlds.length - 1, n)]!,
-    toWorld: orientationOf(rig, n),
-  });
-  return { streaks, besideAt, share: (user + system) / 1e6 / (FRAMES / RATE) };
+  return { ...known, share: (user + system) / 1e6 / (FRAMES / RATE) };
 }
 
-const sloppy = (b: Box): Box => {
-  const k = Number(process.env.SLOP ?? 1);
-  return { ...b, width: b.width * k, height: b.height * k, direction: unit(vec3([b.direction[0] + Number(process.env.OFF ?? 0) * b.width / 57, b.direction[1] + Number(process.env.OFF ?? 0) * b.height / 57 / 2, b.direction[2]])) };
-};
+/** Shares of a box's sizes by which a press is off its middle at most. */
+const OFF = 0.2;
+
+/** The box that a press about somebody's middle finds; the press is somewhat off, by lot. */
+function pressed(picture: SphereFrame, box: Box, beside: Beside | null, random: () => number): Box | null {
+  const toPicture = beside
+    ? multiply(transpose(beside.toWorld), uprightTo(apply(beside.toWorld, box.direction)))
+    : uprightTo(box.direction);
+  const [right, up] = [box.width, box.height].map((size) => 2 * OFF * (random() - 0.5) * size * RADIANS);
+  const direction = apply(toPicture, unit([right!, up!, 1]));
+  return (beside && boxMoving(picture, direction, beside)) ?? boxAround(picture, direction);
+}
+
+/** How much two upright boxes have in common: what both cover, as a share of what either does. */
+function overlap(a: Box, b: Box, beside: Beside): number {
+  const toLook = transpose(multiply(transpose(beside.toWorld), uprightTo(apply(beside.toWorld, a.direction))));
+  const [x, y, z] = apply(toLook, b.direction);
+  const off = { x: Math.atan2(x, z) * DEGREES, y: Math.atan2(y, z) * DEGREES };
+  const common = (p: number, q: number, apart: number) =>
+    Math.max(0, Math.min(p / 2, apart + q / 2) - Math.max(-p / 2, apart - q / 2));
+  const both = common(a.width, b.width, off.x) * common(a.height, b.height, off.y);
+  return both / (a.width * a.height + b.width * b.height - both);
+}
+
+/** Every how many of somebody's marks is pressed on. */
+const PRESS_EVERY = 6;
+
+/** How many presses on people find their outline, and how many are refused. */
+async function reportPresses(file: string, rig: RigName, names: readonly string[], known: Watched) {
+  const random = seededRandom(50);
+  const shared: number[] = [];
+  let refused = 0;
+  for (const name of names)
+    for (const look of marks.people[name]!.filter((_, n) => n % PRESS_EVERY === 2)) {
+      const box = boxAt(rig, look);
+      const beside = (await known.besideAt(look[0])) ?? { toWorld: orientationOf(rig, look[0]) };
+      for await (const picture of pictures(file, { rate: RATE, from: look[0], count: 1, width: ACROSS })) {
+        const found = pressed(picture, box, 'world' in beside ? beside : null, random);
+        if (!found) refused++;
+        shared.push(found ? overlap(box, found, beside as Beside) : 0);
+      }
+    }
+  const good = shared.filter((share) => share >= 0.5).length;
+  console.log(
+    `${rig}, pressed: ${good} of ${shared.length} outlines overlap the mark by half or more (goal 80 %), ${refused} refused; ${quantile(shared, 0.5).toFixed(2)} in the median`,
+  );
+}
+
 /** Follows somebody from the first mark to the last; null where a press finds nothing. */
 async function followed(
   file: string,
   rig: RigName,
   name: string,
-  besideAt: (n: number) => Beside | null,
-  boxFor: (picture: SphereFrame, box: Box) => Box | null,
+  besideAt: (n: number) => Promise<Beside | null>,
+  boxFor: (picture: SphereFrame, box: Box, beside: Beside | null) => Box | null,
 ): Promise<Met[] | null> {
   const looks = marks.people[name]!;
   const [from, to] = [looks[0]![0], looks.at(-1)![0]];
@@ -91,11 +137,11 @@ async function followed(
   const stretch = { rate: RATE, from, count: to - from + 1, width: lookWidth(first), passing: true };
   for await (const picture of pictures(file, stretch)) {
     if (!tracker) {
-      const box = boxFor(picture, first);
+      const box = boxFor(picture, first, await besideAt(n));
       if (!box) return null;
-      tracker = new SubjectTracker(picture, box, besideAt(n));
+      tracker = new SubjectTracker(picture, box, await besideAt(n));
     } else {
-      const found = tracker.step(picture, turnInto(rig, n), besideAt(n));
+      const found = tracker.step(picture, turnInto(rig, n), await besideAt(n));
       const look = looks.find(([frame]) => frame === n);
       if (look) {
         const mark = boxAt(rig, look);
@@ -141,13 +187,16 @@ function tell(what: string, runs: readonly (Met[] | null)[]) {
 export async function reportWalking(choosing: boolean) {
   const names = choosing ? chosenOn : reported;
   console.log(`People by lot: chosen on: ${chosenOn.join('; ')}. Reported: ${reported.join('; ')}.`);
-  for (const rig of (process.env.RIG ? [process.env.RIG as RigName] : RIGS)) {
+  for (const rig of process.env.RIG ? [process.env.RIG as RigName] : RIGS) {
     const file = await filmed(rig);
-    const { besideAt, share } = await watched(file, rig);
+    const known = await watched(file, rig);
+    const { share } = known;
+    await reportPresses(file, rig, names, known);
+    const besideAt = process.env.PLAIN ? async () => null : known.besideAt;
     console.log(`${rig}: what moves is known at ${share.toFixed(2)} of real time`);
     const drawn: (Met[] | null)[] = [];
     for (const name of names) {
-      const met = await followed(file, rig, name, process.env.PLAIN ? () => null : besideAt, (_, box) => sloppy(box));
+      const met = await followed(file, rig, name, process.env.PLAIN ? async () => null : besideAt, (_, box) => box);
       if (choosing)
         console.log(
           `  ${name}: ${met!.map((m) => (m.trust < TRUSTED ? '.' : m.right ? 'x' : m.other ? 'O' : '-')).join('')}`,
@@ -155,5 +204,10 @@ export async function reportWalking(choosing: boolean) {
       drawn.push(met);
     }
     tell(`${rig}, outline drawn`, drawn);
+    const random = seededRandom(51);
+    const byPress: (Met[] | null)[] = [];
+    for (const name of names)
+      byPress.push(await followed(file, rig, name, besideAt, (p, box, b) => pressed(p, box, b, random)));
+    tell(`${rig}, pressed`, byPress);
   }
 }

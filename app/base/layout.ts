@@ -18,6 +18,8 @@ export const layout = {
   /** The same while it is made. */
   gathering: (footage: string) => at('footage', `${footage}.part`),
   proxy: (footage: string) => at('footage', `${footage}/proxy.mp4`),
+  /** What moves in it: a folder. */
+  moving: (footage: string) => at('footage', `${footage}/moving`),
   activity: (footage: string) => at('footage', `${footage}/activity.png`),
   light: (footage: string) => at('footage', `${footage}/light.u8`),
   /** A motion analysis by its file's name. */

@@ -24,6 +24,7 @@ export const followKind: JobKind = {
       order: orderOf(subject),
       around: followParams(job).around ?? null,
       motion: known,
+      moving: layout.moving(footage.id),
       out: layout.subject(subjectFile(subject)),
       part: layout.growingTrack(job.id),
       picture: layout.subject(subjectPicture(subject)),

@@ -17,6 +17,7 @@ import { readClipSettings } from '@glimbo/core/export/validate-settings';
 import { lostStretches, isSeen } from '@glimbo/core/follow/subject';
 import { directionOf } from '@glimbo/core/geometry/sphere';
 import { followSubject } from '@glimbo/media/follow';
+import { keptMoving } from '@glimbo/media/kept-moving';
 import { gather } from '@glimbo/media/gather';
 import { analyseMotion } from '@glimbo/media/motion';
 import { readMotion, writeMotion } from '@glimbo/media/motion-file';
@@ -256,11 +257,13 @@ export const COMMANDS: Record<string, (call: Call) => Promise<void>> = {
     const recording = await openRecording(file, options.source);
     const working = { signal, progress: (s: number) => say(`\r${Math.round(s * 100)} %   `) };
     const subject = await onSphere(file, recording, working, (sphere, facts, w) =>
-      followSubject(
-        sphere,
-        facts,
-        { frame: Math.floor(at * facts.rate + 1e-6), direction: directionOf(longitude, latitude), size },
-        { motion, ...w },
+      keptMoving(sphere, facts, { motion, signal }).then(({ besideAt }) =>
+        followSubject(
+          sphere,
+          facts,
+          { frame: Math.floor(at * facts.rate + 1e-6), direction: directionOf(longitude, latitude), size },
+          { motion, besideAt, ...w },
+        ),
       ),
     );
     say('\n');

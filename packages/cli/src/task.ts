@@ -63,7 +63,7 @@ export type Task =
     }
   /**
    * Follows a subject in a proxy; `part`: where its track is as it grows, `picture`: where what it looks like is; `around`: only about the
-   * key of that frame.
+   * key of that frame; `moving`: the folder in which what moves is kept.
    */
   | {
       kind: 'follow';
@@ -73,6 +73,7 @@ export type Task =
       order: FollowOrder;
       around: number | null;
       motion: string | null;
+      moving: string;
       out: string;
       part: string;
       picture: string;

@@ -1,5 +1,6 @@
 /** Following a subject through a footage, from where it was pointed out, forwards and backwards. */
-import { boxAround, boxOfSize } from '@glimbo/core/follow/point-out';
+import type { Beside } from '@glimbo/core/follow/not-world';
+import { boxAround, boxMoving, boxOfSize } from '@glimbo/core/follow/point-out';
 import { isSeen, lookOf, type SubjectLook, type SubjectTrack } from '@glimbo/core/follow/subject';
 import type { SphereFrame } from '@glimbo/core/follow/sphere-frame';
 import { SubjectTracker, type Box } from '@glimbo/core/follow/tracker';
@@ -51,6 +52,8 @@ interface FollowOptions {
   again?: { known: SubjectTrack; frame: number } | null;
   /** How the rig moved, where that is known: the prediction goes with it. */
   motion?: Motion | null;
+  /** The still world beside a frame, where it is known; null where it is not. */
+  besideAt?: (frame: number) => Promise<Beside | null>;
   progress?: (share: number) => void;
   /** Is given, some 60 times, what the track is so far. */
   grown?: (track: SubjectTrack) => void;
@@ -71,7 +74,7 @@ export async function followSubject(
   file: string,
   { rate, frames }: { rate: number; frames: number },
   { keys = [], ...first }: FollowOrder,
-  { motion = null, again = null, progress, grown, seen, signal }: FollowOptions = {},
+  { motion = null, besideAt = async () => null, again = null, progress, grown, seen, signal }: FollowOptions = {},
 ): Promise<SubjectTrack> {
   const order = [first, ...keys].sort((a, b) => a.frame - b.frame);
   if (order.some((k) => k.frame < 0 || k.frame >= frames))
@@ -86,7 +89,7 @@ export async function followSubject(
     if (++done % 10 === 0) progress?.(Math.min(0.99, done / frames));
     if (done % every === 0) grown?.(trackOf(rate, [...soFar]));
   };
-  const stretch: Reading = { file, rate, motion, step, signal };
+  const stretch: Reading = { file, rate, motion, besideAt, step, signal };
   for (const [i, key] of order.entries()) {
     const [before, after] = [order[i - 1], order[i + 1]];
     // Nothing is followed from here.
@@ -127,6 +130,7 @@ interface Reading {
   file: string;
   rate: number;
   motion: Motion | null;
+  besideAt: (frame: number) => Promise<Beside | null>;
   /** Is told each look that was found. */
   step: (frame: number, look: SubjectLook) => void;
   signal?: AbortSignal;
@@ -137,34 +141,37 @@ interface Beginning {
   /** Pixels at which it is looked at. */
   width: number;
   picture: SphereFrame;
+  beside: Beside | null;
   look: SubjectLook;
 }
 
 async function beginning(
-  { file, rate, signal }: Reading,
+  { file, rate, besideAt, signal }: Reading,
   { frame, direction, size }: FollowKey,
   expected: number | null,
 ): Promise<Beginning> {
-  const box = await boxOf(file, { rate, from: frame, expected }, direction, size, signal);
+  const beside = await besideAt(frame);
+  const box = await boxOf(file, { rate, from: frame, expected, beside }, direction, size, signal);
   const width = lookWidth(box);
-  for await (const picture of pictures(file, { rate, from: frame, count: 1, width }, signal))
-    return { box, width, picture, look: lookOf(new SubjectTracker(picture, box).found) };
+  for await (const picture of pictures(file, { rate, from: frame, count: 1, width }, signal)) {
+    return { box, width, picture, beside, look: lookOf(new SubjectTracker(picture, box, beside).found) };
+  }
   throw new MediaError('The frame in which the subject was pointed out could not be read.');
 }
 
 /** Looks from the frame after a key to before another, by frame. */
 async function forwards(
-  { file, rate, motion, step, signal }: Reading,
+  { file, rate, motion, besideAt, step, signal }: Reading,
   { frame }: FollowKey,
-  { box, width, picture }: Beginning,
+  { box, width, picture, beside }: Beginning,
   until: number,
 ): Promise<Map<number, SubjectLook>> {
   const looks = new Map<number, SubjectLook>();
-  const tracker = new SubjectTracker(picture, box);
+  const tracker = new SubjectTracker(picture, box, beside);
   let n = frame + 1;
   if (n >= until) return looks;
   for await (const next of pictures(file, { rate, from: n, count: until - n, width, passing: true }, signal)) {
-    const look = lookOf(tracker.step(next, turnBetween(motion, n - 1, n)));
+    const look = lookOf(tracker.step(next, turnBetween(motion, n - 1, n), await besideAt(n)));
     looks.set(n, look);
     step(n, look);
     n++;
@@ -177,13 +184,13 @@ async function forwards(
  * is read while one is looked at.
  */
 async function backwards(
-  { file, rate, motion, step, signal }: Reading,
+  { file, rate, motion, besideAt, step, signal }: Reading,
   { frame }: FollowKey,
-  { box, width, picture }: Beginning,
+  { box, width, picture, beside }: Beginning,
   after: number,
 ): Promise<Map<number, SubjectLook>> {
   const looks = new Map<number, SubjectLook>();
-  const tracker = new SubjectTracker(picture, box);
+  const tracker = new SubjectTracker(picture, box, beside);
   const length = Math.floor(PIECE / width ** 2);
   const pieceBefore = (end: number) => {
     const from = Math.max(after + 1, end - length);
@@ -196,7 +203,7 @@ async function backwards(
     next = pieceBefore(from);
     const count = got.length;
     for (let n = from + count - 1; n >= from; n--) {
-      const look = lookOf(tracker.step(got.pop()!, turnBetween(motion, n + 1, n)));
+      const look = lookOf(tracker.step(got.pop()!, turnBetween(motion, n + 1, n), await besideAt(n)));
       looks.set(n, look);
       step(n, look);
       await letCome(() => !next || next.got.length >= from + count - n);
@@ -218,7 +225,7 @@ const isUnlikely = ({ width, height }: Box, expected: number) =>
 /** The box of what was pointed out; where it is about as large as expected, as it is found, else of that size. */
 async function boxOf(
   file: string,
-  { rate, from, expected }: { rate: number; from: number; expected: number | null },
+  { rate, from, expected, beside }: { rate: number; from: number; expected: number | null; beside: Beside | null },
   direction: Vec3,
   size: FollowKey['size'],
   signal?: AbortSignal,
@@ -226,7 +233,7 @@ async function boxOf(
   if (typeof size === 'object') return { direction, ...size };
   for await (const picture of pictures(file, { rate, from, count: 1, width: CLOSE }, signal)) {
     if (size !== undefined) return boxOfSize(picture, direction, size);
-    const found = boxAround(picture, direction);
+    const found = (beside && boxMoving(picture, direction, beside)) ?? boxAround(picture, direction);
     if (expected !== null && (!found || isUnlikely(found, expected))) return boxOfSize(picture, direction, expected);
     if (!found)
       throw new MediaError(

@@ -1,81 +1,97 @@
 /** What moves by itself in a footage: looks at it several times a second, beside what the world looked like before and after. */
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { matrixOf, IDENTITY } from '@glimbo/core/geometry/rotation';
+import { IDENTITY, matrixOf, multiply, turnTo, type Matrix3 } from '@glimbo/core/geometry/rotation';
 import type { Motion } from '@glimbo/core/motion/motion';
 import type { Level } from '@glimbo/core/follow/sphere-frame';
-import { regionsOf } from '@glimbo/core/moving/regions';
+import { writtenStreak, type Moving } from '@glimbo/core/moving/moving';
+import { regionsOf, standsOut } from '@glimbo/core/moving/regions';
 import type { StillWorld } from '@glimbo/core/moving/still-world';
-import { StreakJoiner, type Streak } from '@glimbo/core/moving/streaks';
+import { StreakJoiner } from '@glimbo/core/moving/streaks';
 import { createWorldWork } from '@glimbo/kernel/moving';
 import { engineFolder } from './ffmpeg.js';
 import { pictures } from './sphere-pictures.js';
 
 /** Pixels across at which the world is looked at, and looks a second. */
-const WIDTH = 1024;
+export const WORLD_WIDTH = 1024;
 const LOOKS = 4;
 /** Seconds before and after a look in which the world is what it is for it. */
 const AROUND = 20;
 /** The world is looked at anew so many times within that time, but not more and not less often than after so many seconds. */
 const TIMES = 20;
 const [SOONEST, LATEST] = [0.5, 2];
+/** Where more of the sphere than this is not the still world, the rig travels, or its turning is not known. */
+const UNSETTLED = 0.15;
+/** And where more of it than this is usually off by so many grey levels. */
+const BLURRED = { share: 0.3, levels: 10 } as const;
 
 interface MovingOptions {
-  motion: Motion | null;
+  /** How the rig turned; without it, it must have stood. */
+  motion?: Motion | null;
   progress?: (share: number) => void;
-  /** Is given each still world, with the frames for which it is that. */
-  world?: (world: StillWorld, frames: { from: number; to: number }) => void;
+  /** Is given each still world, in order. */
+  world?: (world: StillWorld) => Promise<void>;
   signal?: AbortSignal;
 }
 
-/** Every how many frames a footage of a rate is looked at. */
-export const lookEvery = (rate: number) => Math.max(1, Math.floor(rate / LOOKS));
+/** From directions of a frame's picture to the world's, upright as far as the motion knows it. */
+export function toWorldOf(motion: Motion | null | undefined): (frame: number) => Matrix3 {
+  const upright = motion?.up ? turnTo(motion.up, [0, 1, 0]) : IDENTITY;
+  return (frame) => {
+    const known = motion?.frames[Math.min(frame, motion.frames.length - 1)];
+    return known ? multiply(upright, matrixOf(known.orientation)) : IDENTITY;
+  };
+}
 
 /**
- * What moves in a whole sphere laid flat, such as a proxy, of `frames` frames at a constant `rate`. Looks are numbered from 0, one for
- * every `lookEvery(rate)` frames. Throws MediaError; rejects with an AbortError when the signal was given.
+ * What moves in a whole sphere laid flat, such as a proxy, of `frames` frames at a constant `rate`. Memory does not grow with the
+ * footage but for the result. Throws MediaError; rejects with an AbortError when the signal was given.
  */
 export async function whatMoves(
   file: string,
   { rate, frames }: { rate: number; frames: number },
-  { motion, progress, world, signal }: MovingOptions,
-): Promise<Streak[]> {
-  const every = lookEvery(rate);
+  { motion, progress, world, signal }: MovingOptions = {},
+): Promise<Moving> {
+  const every = Math.max(1, Math.floor(rate / LOOKS));
   const looks = Math.ceil(frames / every);
   const seconds = Math.max(SOONEST, Math.min(LATEST, frames / rate / TIMES));
   const stage = Math.max(1, Math.round((seconds * rate) / every));
-  const around = Math.ceil((AROUND * rate) / every / stage);
+  const around = Math.min(TIMES / 2, Math.ceil((AROUND * rate) / every / stage));
+  const toWorld = toWorldOf(motion);
+  const module = await WebAssembly.compile(await readFile(join(engineFolder(), 'motion.wasm')));
+  const work = await createWorldWork(module, WORLD_WIDTH);
   /** Looks that are still needed, in the world's axes: those not judged yet, and the first of each stage round about. */
   const kept = new Map<number, Level>();
   const joiner = new StreakJoiner();
-  const module = await WebAssembly.compile(await readFile(join(engineFolder(), 'motion.wasm')));
-  const work = await createWorldWork(module, WIDTH);
+  const still: boolean[] = [];
 
-  const judge = (k: number) => {
+  const judge = async (k: number) => {
     const from = k * stage;
     const firsts = Array.from({ length: 2 * around + 1 }, (_, i) => kept.get((k - around + i) * stage));
-    const still = work.still(firsts.filter((look) => look !== undefined));
-    const to = Math.min(looks, from + stage);
-    world?.(still, { from: from * every, to: Math.min(frames, to * every) });
-    for (let n = from; n < to; n++) {
+    const about = work.still(firsts.filter((look) => look !== undefined));
+    await world?.(about);
+    const seen: { n: number; excess: Uint8Array }[] = [];
+    for (let n = from; n < from + stage; n++) {
       const look = kept.get(n);
-      if (look) joiner.add(n, regionsOf(work.excess(look, still), WIDTH));
+      if (look) seen.push({ n, excess: work.excess(look, about).slice() });
       if (n > from) kept.delete(n);
     }
     kept.delete((k - around) * stage);
+    const shares = seen.map(({ excess }) => standsOut(excess, WORLD_WIDTH)).sort((a, b) => a - b);
+    const blurred = standsOut(about.usual[0], WORLD_WIDTH, BLURRED.levels) > BLURRED.share;
+    still.push(!blurred && shares[shares.length >> 1]! < UNSETTLED);
+    if (still[k]) for (const { n, excess } of seen) joiner.add(n, regionsOf(excess, WORLD_WIDTH));
   };
 
   let [n, judged] = [0, 0];
-  for await (const picture of pictures(
-    file,
-    { rate, from: 0, count: frames, width: WIDTH, every, passing: true },
-    signal,
-  )) {
-    const turn = motion?.frames[n * every];
-    kept.set(n++, work.turn(picture.levelFor(0), turn ? matrixOf(turn.orientation) : IDENTITY));
-    if (n > (judged + around) * stage + stage) judge(judged++);
-    progress?.(n / looks);
+  const stretch = { rate, from: 0, count: frames, width: WORLD_WIDTH, every, passing: true };
+  for await (const picture of pictures(file, stretch, signal)) {
+    kept.set(n, work.turn(picture.levelFor(0), toWorld(n * every)));
+    n++;
+    if (n >= (judged + around + 1) * stage) await judge(judged++);
+    if (n % 5 === 0) progress?.(Math.min(0.99, n / looks));
   }
-  while (judged * stage < n) judge(judged++);
-  return joiner.streaks();
+  while (judged * stage < n) await judge(judged++);
+  const streaks = joiner.streaks().map((streak) => writtenStreak(streak, every, toWorld));
+  return { format: 'glimbo-moving', version: 1, rate, every, frames, stage: stage * every, still, streaks };
 }

@@ -19,15 +19,17 @@ export class Aim {
   /** From the look's axes to the picture's. */
   toPicture: Matrix3;
   /**
-   * How the first picture's axes lie in the present one, as far as the rig's turning is known: what stood upright when it was pointed
-   * out stands so still, however the rig has rolled since.
+   * How upright axes lie in the present picture, as far as the rig's turning is known: what stood upright when it was pointed out stands
+   * so still, however the rig has rolled since.
    */
-  private carried: Matrix3 = IDENTITY;
+  private carried: Matrix3;
   /** Radians a frame, right and up in the look, without the rig's own turning. */
   private velocity = { x: 0, y: 0 };
 
-  constructor(direction: Vec3) {
-    this.toPicture = uprightTo(direction);
+  /** `upright`: from axes in which things stand to those of the picture in which it is pointed out. */
+  constructor(direction: Vec3, upright: Matrix3 = IDENTITY) {
+    this.carried = upright;
+    this.toPicture = this.uprightAt(direction);
   }
 
   get direction(): Vec3 {
@@ -40,7 +42,7 @@ export class Aim {
     this.carried = multiply(turn, this.carried);
   }
 
-  /** A look's axes towards a direction of the picture, upright as the first look was. */
+  /** A look's axes towards a direction of the picture, upright as things stand. */
   uprightAt(direction: Vec3): Matrix3 {
     return multiply(this.carried, uprightTo(apply(transpose(this.carried), direction)));
   }

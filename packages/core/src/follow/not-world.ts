@@ -15,7 +15,10 @@ export interface Beside {
 }
 
 /** A still world laid ready for frames that are seen beside it. */
-export const framesOf = ({ picture, usual }: StillWorld): Pick<Beside, 'world' | 'usual'> => ({
+export const framesOf = ({
+  picture,
+  usual,
+}: Pick<StillWorld, 'picture' | 'usual'>): Pick<Beside, 'world' | 'usual'> => ({
   world: new SphereFrame(picture),
   usual: new SphereFrame({ ...picture, planes: [usual[0], usual[1], usual[1]] }),
 });

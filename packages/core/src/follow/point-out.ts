@@ -1,6 +1,7 @@
 /** How large what was pointed at is: the box whose colours differ most from those on every side of it. */
-import { apply, DEGREES, RADIANS, transpose, type Matrix3, type Vec3 } from '../geometry/rotation.js';
-import { glimpse, glimpseOf, type Glimpse, type SphereFrame } from './sphere-frame.js';
+import { apply, DEGREES, multiply, RADIANS, transpose, unit, type Matrix3, type Vec3 } from '../geometry/rotation.js';
+import { anglesOf, boxAbout, NotWorld, type Beside } from './not-world.js';
+import { cellOf, glimpse, glimpseOf, type Glimpse, type SphereFrame } from './sphere-frame.js';
 import { standing } from './standing.js';
 import { uprightTo } from './aim.js';
 import type { Box } from './tracker.js';
@@ -59,6 +60,38 @@ export function boxDrawn(line: readonly (Vec3 | null)[]): Box | null {
     width: within(right - left),
     height: within(high - low),
   };
+}
+
+/** Degrees from side to side of the looks in which something that moves is looked for, and cells of each. */
+const MOVING = { across: [16, 36, 80, 150], side: 96 } as const;
+/** Degrees about the middle of a press in which what moves may be. */
+const PRESSED = 1.2;
+
+/**
+ * The box of what is not the still world at a direction of the picture; null where all there is the world. Of several looks it is the
+ * closest that has all of it.
+ */
+export function boxMoving(frame: SphereFrame, direction: Vec3, beside: Beside): Box | null {
+  const { side } = MOVING;
+  const look = glimpseOf(side);
+  const apart = new Float32Array(side * side);
+  const notWorld = new NotWorld(side);
+  // Upright as the world is, not as the rig happens to lie.
+  const upright = uprightTo(apply(beside.toWorld, direction));
+  const toPicture = multiply(transpose(beside.toWorld), upright);
+  for (const degrees of MOVING.across) {
+    const across = degrees * RADIANS;
+    glimpse(frame, toPicture, across, look);
+    notWorld.of(look, beside, toPicture, across, apart);
+    const cell = cellOf(across, side);
+    const half = Math.max(1.5, (PRESSED * RADIANS) / cell);
+    const found = boxAbout(apart, side, { x: 0, y: 0, halfX: half, halfY: half });
+    if (!found) continue;
+    const { right, up, width, height } = anglesOf(found, cell);
+    const [x, y] = [Math.tan(right), Math.tan(up)];
+    return { direction: apply(toPicture, unit([x, y, 1])), width: width * DEGREES, height: height * DEGREES };
+  }
+  return null;
 }
 
 /** How much what is found stands out at least: most open ground is below it, few things are. */

@@ -3,7 +3,7 @@
  * a model of its colours say where it is in a small look round the predicted direction; a third filter how large. Where it is not to
  * be trusted it coasts on, learns nothing, and looks through the whole sphere for what is alike.
  */
-import { angleBetween, DEGREES, RADIANS, type Matrix3, type Vec3 } from '../geometry/rotation.js';
+import { angleBetween, DEGREES, IDENTITY, RADIANS, transpose, type Matrix3, type Vec3 } from '../geometry/rotation.js';
 import { Aim } from './aim.js';
 import { boxMeans, ColourModel } from './colours.js';
 import { CorrelationFilter, peakOf, Spectrum } from './correlation.js';
@@ -145,7 +145,7 @@ export class SubjectTracker {
     this.filter = new CorrelationFilter(this.spectrum, this.cellsAcross);
     this.first = new CorrelationFilter(this.spectrum, this.cellsAcross);
     this.own = boxWindow(SIDE, this.half, FADE);
-    this.aim = new Aim(box.direction);
+    this.aim = new Aim(box.direction, beside ? transpose(beside.toWorld) : IDENTITY);
     this.see(frame);
     if (this.isApart() && this.fit({ x: 0, y: 0 }, FIRST)) this.see(frame);
     this.filter.learn(this.spectrum.of(this.features, this.learned()), 1);
@@ -247,7 +247,7 @@ export class SubjectTracker {
     const byPeak = Math.min(1, peak / this.usual.peak / 0.8);
     const byColour = Math.min(1, colour / this.usual.colour / 0.85);
     const byRatio = Math.max(0, Math.min(1, (ratio - 3) / 6));
-    return Math.max(0, Math.min(byPeak, byColour, byApart)) * (0.4 + 0.6 * byRatio);
+return Math.max(0, Math.min(byPeak, byColour, byApart)) * (0.4 + 0.6 * byRatio);
   }
 
   /** Looks for the subject in the next frame; `turn`: from directions of the last picture to those of this one, where it is known. */

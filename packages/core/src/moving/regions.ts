@@ -25,6 +25,20 @@ export interface Region {
   fills: number;
 }
 
+/** The share of the sphere in which a plane of grey levels is as high as stands out, or as `least`. */
+export function standsOut(levels: Uint8Array, width: number, least = STANDS_OUT): number {
+  const height = width / 2;
+  let [sum, all] = [0, 0];
+  for (let y = 0; y < height; y += 2) {
+    const weight = Math.cos(((y + 0.5) / height - 0.5) * Math.PI);
+    for (let x = 0; x < width; x += 2) {
+      all += weight;
+      if (levels[y * width + x]! >= least) sum += weight;
+    }
+  }
+  return sum / all;
+}
+
 /** The regions of a look's excess, from the top downwards. */
 export function regionsOf(excess: Uint8Array, width: number): Region[] {
   const height = width / 2;

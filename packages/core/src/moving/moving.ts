@@ -1,0 +1,88 @@
+/** What moves in a footage, as an open document (docs/formats/moving.md). */
+import { DocumentError } from '../boundary/document-error.js';
+import { apply, transpose, type Matrix3, type Vec3 } from '../geometry/rotation.js';
+import type { Streak } from './streaks.js';
+
+/** Frame, unit direction in that frame's own picture, degrees across and up. */
+export type MovingLook = readonly [frame: number, x: number, y: number, z: number, width: number, height: number];
+
+export interface MovingStreak {
+  /** How sure it is that something moves there by itself, 0 to 1. */
+  sure: number;
+  looks: MovingLook[];
+}
+
+export interface Moving {
+  format: 'glimbo-moving';
+  version: 1;
+  /** Frames a second, and every how many of them were looked at. */
+  rate: number;
+  every: number;
+  frames: number;
+  /** Frames from one still world to the next, and for each whether the world stood still enough to tell what moves. */
+  stage: number;
+  still: boolean[];
+  streaks: MovingStreak[];
+}
+
+const rounded = (v: number, digits: number) => Number(v.toFixed(digits));
+
+/** A streak as the document has it; `toWorld`: from directions of a frame's picture to the world's. */
+export const writtenStreak = (
+  { sure, looks }: Streak,
+  every: number,
+  toWorld: (frame: number) => Matrix3,
+): MovingStreak => ({
+  sure: rounded(sure, 2),
+  looks: looks.map(({ look, direction, width, height }): MovingLook => {
+    const frame = look * every;
+    const [x, y, z] = apply(transpose(toWorld(frame)), direction);
+    return [frame, rounded(x, 4), rounded(y, 4), rounded(z, 4), rounded(width, 1), rounded(height, 1)];
+  }),
+});
+
+export const directionOfLook = ([, x, y, z]: MovingLook): Vec3 => [x, y, z];
+
+/** Where a streak is in a frame: its look there, or the nearest within `within` frames; null where it is not. */
+export function lookAt({ looks }: MovingStreak, frame: number, within: number): MovingLook | null {
+  let best: MovingLook | null = null;
+  for (const look of looks) {
+    const off = Math.abs(look[0] - frame);
+    if (off <= within && (!best || off < Math.abs(best[0] - frame))) best = look;
+  }
+  return best;
+}
+
+const isCount = (v: unknown): v is number => typeof v === 'number' && Number.isInteger(v) && v >= 1;
+const isShare = (v: unknown): v is number => typeof v === 'number' && v >= 0 && v <= 1;
+
+const isLook = (look: unknown): look is MovingLook =>
+  Array.isArray(look) &&
+  look.length === 6 &&
+  look.every((v) => typeof v === 'number' && Number.isFinite(v)) &&
+  Number.isInteger(look[0]) &&
+  look[0] >= 0 &&
+  Math.abs(Math.hypot(look[1], look[2], look[3]) - 1) < 0.01 &&
+  look[4] > 0 &&
+  look[4] <= 180 &&
+  look[5] > 0 &&
+  look[5] <= 180;
+
+/** What moves, in parsed JSON. Throws DocumentError. */
+export function readMoving(plain: unknown): Moving {
+  const m = plain as Partial<Moving> | null;
+  if (!m || typeof m !== 'object' || m.format !== 'glimbo-moving' || m.version !== 1)
+    throw new DocumentError('it does not say glimbo-moving, version 1');
+  const { format, version, rate, every, frames, stage, still, streaks } = m;
+  if (typeof rate !== 'number' || !(rate > 0) || rate > 1000)
+    throw new DocumentError('rate must be a number of frames a second');
+  if (!isCount(every) || !isCount(frames) || !isCount(stage))
+    throw new DocumentError('every, frames and stage must be whole numbers from 1 on');
+  if (!Array.isArray(still) || !still.every((v) => typeof v === 'boolean'))
+    throw new DocumentError('still must be a list of yes and no');
+  if (!Array.isArray(streaks)) throw new DocumentError('it has no streaks');
+  for (const [n, streak] of streaks.entries())
+    if (!isShare(streak?.sure) || !Array.isArray(streak.looks) || !streak.looks.every(isLook))
+      throw new DocumentError(`streak ${n} is no streak`);
+  return { format, version, rate, every, frames, stage, still, streaks };
+}

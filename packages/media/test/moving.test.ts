@@ -1,0 +1,148 @@
+/** What moves in a clip whose turning and whose walker are known; kept, read again, void when the motion changes. */
+import { afterAll, describe, expect, jest, test } from '@jest/globals';
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, readdirSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join, resolve } from 'node:path';
+import {
+  angleBetween,
+  apply,
+  quaternionOf,
+  RADIANS,
+  rotationOf,
+  transpose,
+  vec3,
+} from '@glimbo/core/geometry/rotation';
+import { uprightTo } from '@glimbo/core/follow/aim';
+import { glimpse, glimpseOf } from '@glimbo/core/follow/sphere-frame';
+import { NotWorld } from '@glimbo/core/follow/not-world';
+import { directionOf } from '@glimbo/core/geometry/sphere';
+import type { Motion } from '@glimbo/core/motion/motion';
+import { seededRandom } from '@glimbo/core/random';
+import { followSubject } from '../src/follow.js';
+import { keptMoving } from '../src/kept-moving.js';
+import { pictures } from '../src/sphere-pictures.js';
+
+// It waits for ffmpeg, on any machine.
+jest.setTimeout(120_000);
+
+process.env.GLIMBO_ENGINE ??= resolve('build/engine');
+const folder = mkdtempSync(join(tmpdir(), 'glimbo-moving-'));
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+const [W, RATE, FRAMES] = [512, 10, 60];
+const facts = { rate: RATE, frames: FRAMES };
+const turnAt = (n: number) => rotationOf({ pan: 4 * n, tilt: 6 * Math.sin(n / 5), roll: 5 * n });
+const walkerAt = (n: number) => directionOf(-40 + 1.2 * n, -4);
+const motionOf = (turns: boolean) =>
+  ({
+    frames: Array.from({ length: FRAMES }, (_, n) => ({ orientation: quaternionOf(turns ? turnAt(n) : turnAt(0)) })),
+  }) as Motion;
+
+/** A rig that rolls over and over before a still world in which one thing, 6° by 14°, goes its way. */
+function film(): string {
+  const random = seededRandom(2);
+  const waves = Array.from({ length: 12 }, () => [0, 1, 2, 3].map(() => 30 * (random() - 0.5)));
+  const bytes = Buffer.alloc((FRAMES * W * W) / 2);
+  for (let n = 0, k = 0; n < FRAMES; n++) {
+    const [turn, toWalker] = [turnAt(n), transpose(uprightTo(walkerAt(n)))];
+    for (let y = 0; y < W / 2; y++)
+      for (let x = 0; x < W; x++, k++) {
+        const d = apply(turn, directionOf(((x + 0.5) / W - 0.5) * 360, (0.5 - (y + 0.5) / (W / 2)) * 180));
+        const [a, b, c] = apply(toWalker, d);
+        const on = c > 0 && Math.abs(Math.atan2(a, c)) < 3 * RADIANS && Math.abs(Math.atan2(b, c)) < 7 * RADIANS;
+        let light = 110 + 4 * (random() - 0.5);
+        for (const [p, q, r, s] of waves) light += 5 * Math.sin(p! * d[0] + q! * d[1] + r! * d[2] + s!);
+        bytes[k] = on ? 190 + 20 * Math.sin(50 * b) : light;
+      }
+  }
+  const file = join(folder, 'rolls.mp4');
+  const raw = ['-f', 'rawvideo', '-pix_fmt', 'gray', '-s', `${W}x${W / 2}`, '-r', `${RATE}`, '-i', '-'];
+  execFileSync('ffmpeg', ['-v', 'error', ...raw, '-c:v', 'libx264', '-crf', '24', '-pix_fmt', 'yuv420p', file], {
+    input: bytes,
+  });
+  return file;
+}
+
+describe('before a rig that rolls over', () => {
+  const file = film();
+  const place = join(folder, 'kept');
+
+  test('one streak goes where the walker goes, as large as it is, and is kept', async () => {
+    const shares: number[] = [];
+    const first = await keptMoving(file, facts, {
+      motion: motionOf(true),
+      folder: place,
+      progress: (s) => shares.push(s),
+    });
+    expect(first.moving.still.every((still) => still)).toBe(true);
+    const sure = first.moving.streaks.filter((streak) => streak.sure > 0.5);
+    expect(sure).toHaveLength(1);
+    const { looks } = sure[0]!;
+    expect(looks.length).toBeGreaterThan(0.8 * (FRAMES / first.moving.every));
+    for (const [frame, x, y, z, width, height] of looks) {
+      expect(angleBetween(apply(turnAt(frame), [x, y, z]), walkerAt(frame))).toBeLessThan(1.5);
+      expect(Math.abs(width - 6)).toBeLessThan(2.5);
+      expect(Math.abs(height - 14)).toBeLessThan(2.5);
+    }
+    expect(shares.length).toBeGreaterThan(3);
+    // Known, it takes no time, and says the same.
+    const again = await keptMoving(file, facts, {
+      motion: motionOf(true),
+      folder: place,
+      progress: () => shares.push(NaN),
+    });
+    expect(again.moving).toEqual(first.moving);
+    expect(shares.some(Number.isNaN)).toBe(false);
+    expect(readdirSync(place)).toHaveLength(2);
+  });
+
+  test('beside the world as it was kept the walker alone is not the world', async () => {
+    const { besideAt } = await keptMoving(file, facts, { motion: motionOf(true), folder: place });
+    for await (const picture of pictures(file, { rate: RATE, from: 31, count: 1, width: W })) {
+      const beside = (await besideAt(31))!;
+      const shares = new Float32Array(64 * 64);
+      const look = glimpseOf(64);
+      const toPicture = uprightTo(apply(transpose(turnAt(31)), walkerAt(31)));
+      glimpse(picture, toPicture, 40 * RADIANS, look);
+      new NotWorld(64).of(look, beside, toPicture, 40 * RADIANS, shares);
+      expect(shares[32 * 64 + 32]).toBeGreaterThan(0.8);
+      const far = shares.filter((_, i) => Math.hypot((i % 64) - 32, Math.floor(i / 64) - 32) > 18);
+      expect(far.reduce((sum, v) => sum + v, 0) / far.length).toBeLessThan(0.03);
+    }
+  });
+
+  test('a press on it is followed from end to end; a press on bare ground is refused', async () => {
+    const motion = motionOf(true);
+    const { besideAt } = await keptMoving(file, facts, { motion, folder: place });
+    const inPicture = (n: number, d = walkerAt(n)) => apply(transpose(turnAt(n)), d);
+    const track = await followSubject(file, facts, { frame: 20, direction: inPicture(20) }, { motion, besideAt });
+    for (const [n, look] of track.looks.entries()) {
+      expect(look![4]).toBeGreaterThan(0.35);
+      expect(angleBetween(vec3(look!), inPicture(n))).toBeLessThan(2);
+    }
+    const ground = { frame: 20, direction: inPicture(20, directionOf(100, -20)) };
+    await expect(followSubject(file, facts, ground, { motion, besideAt })).rejects.toThrow(/Nothing/);
+  });
+
+  test('another motion makes it void; a turning that is not known is no still world', async () => {
+    const { moving, besideAt } = await keptMoving(file, facts, { motion: motionOf(false), folder: place });
+    expect(moving.still.some((still) => still)).toBe(false);
+    expect(moving.streaks).toEqual([]);
+    expect(await besideAt(30)).toBeNull();
+    expect(readdirSync(place)).toHaveLength(2);
+  });
+
+  test('when it is stopped nothing is left half done', async () => {
+    const stop = new AbortController();
+    const other = join(folder, 'stopped');
+    const work = keptMoving(file, facts, {
+      motion: null,
+      folder: other,
+      progress: () => stop.abort(),
+      signal: stop.signal,
+    });
+    await expect(work).rejects.toThrow(/abort/i);
+    expect(readdirSync(other)).toEqual([]);
+  });
+});
