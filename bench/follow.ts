@@ -167,7 +167,7 @@ async function watched(file: string, truth: Truth) {
   const { besideAt, moving } = await keptMoving(
     file,
     { rate: 30, frames: FRAMES },
-    { motion, folder: join(folder, basename(file)) },
+    { motion, folder: join(folder, `${basename(file)}.moving`) },
   );
   console.log(
     `${basename(file)}: the world stands still in ${moving.still.filter((v) => v).length} of ${moving.still.length} stages`,

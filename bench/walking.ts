@@ -116,7 +116,8 @@ async function reportPresses(file: string, rig: RigName, names: readonly string[
     }
   const good = shared.filter((share) => share >= 0.5).length;
   console.log(
-    `${rig}, pressed: ${good} of ${shared.length} outlines overlap the mark by half or more (goal 80 %), ${refused} refused; ${quantile(shared, 0.5).toFixed(2)} in the median`,
+    `${rig}, pressed: ${good} of ${shared.length} outlines overlap the mark by half or more (goal 80 %),`,
+    `${refused} refused; ${quantile(shared, 0.5).toFixed(2)} in the median`,
   );
 }
 
@@ -173,13 +174,11 @@ function tell(what: string, runs: readonly (Met[] | null)[]) {
     const mean = some.reduce((sum, { trust }) => sum + trust, 0) / some.length;
     return `${mean.toFixed(2)}: ${(some.filter((m) => m.right).length / some.length).toFixed(2)} (${some.length})`;
   });
+  const sizes = right.map(({ size }) => Math.abs(size));
   console.log(
-    `${what}: claimed ${percent(claimed.length / all.length)}, of it right ${percent(right.length / claimed.length)}, refused ${refused}, changed over ${changed} of ${runs.length}, size off by ${percent(
-      quantile(
-        right.map(({ size }) => Math.abs(size)),
-        0.5,
-      ),
-    )}; trust: right ${steps.join(', ')}`,
+    `${what}: claimed ${percent(claimed.length / all.length)}, of it right ${percent(right.length / claimed.length)},`,
+    `refused ${refused}, changed over ${changed} of ${runs.length}, size off by ${percent(quantile(sizes, 0.5))};`,
+    `trust: right ${steps.join(', ')}`,
   );
 }
 

@@ -16,6 +16,7 @@ import { readTake } from '@glimbo/core/take/validate';
 import { readClipSettings } from '@glimbo/core/export/validate-settings';
 import { lostStretches, isSeen } from '@glimbo/core/follow/subject';
 import { directionOf } from '@glimbo/core/geometry/sphere';
+import { foundIn } from '@glimbo/core/moving/moving';
 import { followSubject } from '@glimbo/media/follow';
 import { keptMoving } from '@glimbo/media/kept-moving';
 import { gather } from '@glimbo/media/gather';
@@ -270,6 +271,22 @@ export const COMMANDS: Record<string, (call: Call) => Promise<void>> = {
     await writeWhole(out, `${JSON.stringify(subject)}\n`);
     const seen = subject.looks.filter(isSeen).length;
     tell(`${JSON.stringify({ file: out, frames: subject.looks.length, seen, lost: lostStretches(subject) })}\n`);
+  },
+  async find(call) {
+    const { argument, options, signal, say, tell } = call;
+    const out = needOut(options);
+    const file = needFile(argument);
+    const known = options.motion ?? beside(file);
+    const motion = known ? await readMotion(known) : await analysed(call);
+    const working = { signal, progress: (s: number) => say(`\r${Math.round(s * 100)} %   `) };
+    const recording = await openRecording(file, options.source);
+    const { moving } = await onSphere(file, recording, working, (sphere, facts, w) =>
+      keptMoving(sphere, facts, { motion, ...w }),
+    );
+    say('\n');
+    await writeWhole(out, `${JSON.stringify(moving)}\n`);
+    const still = moving.still.filter((stage) => stage).length / moving.still.length;
+    tell(`${JSON.stringify({ file: out, frames: moving.frames, still, found: foundIn(moving) })}\n`);
   },
   async probe({ argument, tell }) {
     const { facts, doubts } = await probe(needFile(argument));

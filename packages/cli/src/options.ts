@@ -13,6 +13,7 @@ export const USAGE = `Usage:
   ./glimbo motion FILE --out FILE.json [--method quick|thorough] [--sidecar FILE.csv [--use replace|anchor]]
   ./glimbo level FILE --out FILE.json [--motion FILE.json | --method quick|thorough [--sidecar FILE.csv]]
   ./glimbo follow FILE --at S --direction LON,LAT [--size DEG] --out FILE.json [--motion FILE.json]
+  ./glimbo find FILE --out FILE.json [--motion FILE.json]
   ./glimbo probe FILE
   ./glimbo sweep FILE --out FILE.png
 What a picture shows (lenses, a part of the sphere) is read from FILE.source.json beside the footage, or --source FILE;

@@ -114,7 +114,8 @@ export function drawRows(
       const left = i * TILE;
       const wide = min(TILE, width - left);
       const target = out + <usize>(top * stride + left);
-      const detail = max(<f32>0, min(<f32>(count - 1), (load<f32>(a, 8) + load<f32>(b, 8) + load<f32>(c, 8) + load<f32>(d, 8)) * <f32>0.25));
+      const mean = (load<f32>(a, 8) + load<f32>(b, 8) + load<f32>(c, 8) + load<f32>(d, 8)) * <f32>0.25;
+      const detail = max(<f32>0, min(<f32>(count - 1), mean));
       const u0 = load<f32>(a);
       const u1 = u0 + turn(load<f32>(b), u0, sourceWidth);
       const u2 = u0 + turn(load<f32>(c), u0, sourceWidth);
@@ -143,12 +144,13 @@ export function drawRows(
         layTile(tile, a, b, c, d, over, target, stride, wide, lines);
         continue;
       }
-      if (isDense((load<f32>(a, 8) + load<f32>(b, 8) + load<f32>(c, 8) + load<f32>(d, 8)) * <f32>0.25)) {
+      if (isDense(mean)) {
         drawDense(levels, count, a, b, c, d, u1, u2, u3, tile, weights, scratch);
         layTile(tile, a, b, c, d, over, target, stride, wide, lines);
         continue;
       }
-      const straight = wide == TILE && lines == TILE && (!over || min(min(load<f32>(a, 16), load<f32>(b, 16)), min(load<f32>(c, 16), load<f32>(d, 16))) >= 1);
+      const least = min(min(load<f32>(a, 16), load<f32>(b, 16)), min(load<f32>(c, 16), load<f32>(d, 16)));
+      const straight = wide == TILE && lines == TILE && (!over || least >= 1);
       if (straight) drawSmooth(levels, count, a, b, c, d, u1, u2, u3, detail, target, stride, weights, scratch);
       else {
         drawSmooth(levels, count, a, b, c, d, u1, u2, u3, detail, tile, TILE, weights, scratch);

@@ -3,7 +3,12 @@
 import { SHRINK } from '../../core/src/lens/filter';
 import { atan2 } from './angle';
 import { field } from './fields';
-import { BEND, BOTTOM, CAP, CAP_FEATHER, CENTRE_X, CENTRE_Y, EDGE, FEATHER, FLAT, FOCAL, FROM, HEIGHT, K1, K2, LENS_X, LENS_Y, LIMB, MEET, MEET_BOTH, MEET_NONE, NODE_BYTES, OTHER_AXIS, OUT_HEIGHT, OUT_WIDTH, OVER, PART, ROTATION, SCALE, SEAM, SEAM_COUNT, SOFT, SOURCE, SOURCE_FLAT, SOURCE_LENS, SOURCE_PART, SOURCE_SECTOR, TILE, TO, TOP, TO_LENS, WIDTH } from './record';
+import {
+  BEND, BOTTOM, CAP, CAP_FEATHER, CENTRE_X, CENTRE_Y, EDGE, FEATHER, FLAT, FOCAL, FROM, HEIGHT, K1, K2, LENS_X,
+  LENS_Y, LIMB, MEET, MEET_BOTH, MEET_NONE, NODE_BYTES, OTHER_AXIS, OUT_HEIGHT, OUT_WIDTH, OVER, PART, ROTATION,
+  SCALE, SEAM, SEAM_COUNT, SOFT, SOURCE, SOURCE_FLAT, SOURCE_LENS, SOURCE_PART, SOURCE_SECTOR, TILE, TO, TOP, TO_LENS,
+  WIDTH,
+} from './record';
 
 /** Beyond so many samples along the radius they are less sharp instead: that is the last pixel before the limb. */
 const MOST_LEAN: f64 = 8;

@@ -31,8 +31,13 @@ function moveNode(camera: usize, node: usize, u: f32, px: i32, py: i32, by: f64,
   const r = Math.sqrt(x * x + y * y);
   const right = <f32>(r > 0 ? (by * x) / r : 0) / (<f32>2 * <f32>TILE);
   const down = <f32>(r > 0 ? (by * y) / r : 0) / (<f32>2 * <f32>TILE);
-  const du = turn(load<f32>(node + NODE_BYTES), load<f32>(node - NODE_BYTES), width) * right + turn(load<f32>(node + pitch), load<f32>(node - pitch), width) * down;
-  const dv = (load<f32>(node + NODE_BYTES, 4) - load<f32>(node - NODE_BYTES, 4)) * right + (load<f32>(node + pitch, 4) - load<f32>(node - pitch, 4)) * down;
+  const after = node + NODE_BYTES;
+  const before = node - NODE_BYTES;
+  const below = node + pitch;
+  const above = node - pitch;
+  const across = turn(load<f32>(after), load<f32>(before), width);
+  const du = across * right + turn(load<f32>(below), load<f32>(above), width) * down;
+  const dv = (load<f32>(after, 4) - load<f32>(before, 4)) * right + (load<f32>(below, 4) - load<f32>(above, 4)) * down;
   store<f32>(out, u + du);
   store<f32>(out, load<f32>(node, 4) + dv, 4);
   store<f32>(out, load<f32>(node, 8), 8);

@@ -80,6 +80,10 @@ export function drawSmooth(
   out: usize, stride: i32, weights: usize, scratch: usize,
 ): void {
   const u0 = load<f32>(a);
+  const v0 = load<f32>(a, 4);
+  const v1 = load<f32>(b, 4);
+  const v2 = load<f32>(c, 4);
+  const v3 = load<f32>(d, 4);
   const lower = <i32>detail;
   const d0 = load<f32>(a, 8);
   const d1 = load<f32>(b, 8);
@@ -89,13 +93,13 @@ export function drawSmooth(
   const least = max(<f32>0, min(min(d0, d1), min(d2, d3)));
   const one = most <= <f32>lower + <f32>MIXED ? lower : least >= <f32>lower + <f32>(1 - MIXED) ? min(count - 1, lower + 1) : -1;
   if (one >= 0) {
-    drawTile(levels + (<usize>one << 4), levels, u0, load<f32>(a, 4), u1, load<f32>(b, 4), u2, load<f32>(c, 4), u3, load<f32>(d, 4), out, stride, weights, scratch);
+    drawTile(levels + (<usize>one << 4), levels, u0, v0, u1, v1, u2, v2, u3, v3, out, stride, weights, scratch);
     return;
   }
   const fine = scratch + 64;
   const coarse = scratch + 128;
-  drawTile(levels + (<usize>lower << 4), levels, u0, load<f32>(a, 4), u1, load<f32>(b, 4), u2, load<f32>(c, 4), u3, load<f32>(d, 4), fine, TILE, weights, scratch);
-  drawTile(levels + (<usize>min(count - 1, lower + 1) << 4), levels, u0, load<f32>(a, 4), u1, load<f32>(b, 4), u2, load<f32>(c, 4), u3, load<f32>(d, 4), coarse, TILE, weights, scratch);
+  drawTile(levels + (<usize>lower << 4), levels, u0, v0, u1, v1, u2, v2, u3, v3, fine, TILE, weights, scratch);
+  drawTile(levels + (<usize>min(count - 1, lower + 1) << 4), levels, u0, v0, u1, v1, u2, v2, u3, v3, coarse, TILE, weights, scratch);
   for (let y = 0; y < TILE; y++) {
     const fy = <f32>y * <f32>0.125;
     const dl = d0 + (d2 - d0) * fy;
@@ -136,7 +140,9 @@ export function drawDense(
 }
 
 /** Lays the part of a tile that lies in the frame over what is at `target`, with the weights of its corner nodes. */
-export function layTile(tile: usize, a: usize, b: usize, c: usize, d: usize, over: bool, target: usize, stride: i32, wide: i32, lines: i32): void {
+export function layTile(
+  tile: usize, a: usize, b: usize, c: usize, d: usize, over: bool, target: usize, stride: i32, wide: i32, lines: i32,
+): void {
   const w0 = load<f32>(a, 16);
   const w1 = load<f32>(b, 16);
   const w2 = load<f32>(c, 16);

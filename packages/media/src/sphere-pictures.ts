@@ -21,7 +21,7 @@ interface Stretch {
 }
 
 /**
- * Frames of a file of a constant rate, `count` frames from the one of a number on, scaled to `width` pixels (a multiple of 32) by half of that.
+ * Frames of a file of a constant rate: of `count` from the one of a number on, scaled to `width` pixels (a multiple of 32) by half of that.
  * Throws MediaError where it cannot be read, and rejects with an AbortError when the signal was given.
  */
 export async function* pictures(

@@ -8,6 +8,7 @@ import { Aim } from './aim.js';
 import { boxMeans, ColourModel } from './colours.js';
 import { CorrelationFilter, peakOf, Spectrum } from './correlation.js';
 import { boxWindow, CHANNELS, featuresOf, hann } from './features.js';
+import { APART, LEARNS_FROM, WHOLE, trustOf, usualAfter, type Answer, type Evidence } from './evidence.js';
 import { ScaleFilter } from './scale.js';
 import { FINER, NEAR_ENOUGH, needed, sizesFor } from './found-again.js';
 import { anglesOf, boxAbout, NotWorld, type Beside } from './not-world.js';
@@ -24,9 +25,6 @@ const LEARNS = 2;
 const LEARN = 0.05;
 const LEARN_COLOURS = 0.08;
 const LEARN_SIZE = 0.016;
-const LEARN_USUAL = 0.03;
-/** From which trust on it learns. */
-const LEARNS_FROM = 0.8;
 /** Changes of size below this (natural logarithm) are taken for noise. */
 const STEADY = 0.005;
 /** Shares in where the subject is: of the first look in what the filters say, and of colours beside the filters. */
@@ -34,8 +32,6 @@ const BY_FIRST = 0.4;
 const BY_COLOUR = 0.3;
 /** And what is not the still world, where that is known and the subject was not part of it. */
 const BY_APART = 0.4;
-/** From which share of its box on a subject is taken not to be part of the world. */
-const APART = 0.2;
 /** What of the world beside a subject is learned with it. */
 const WORLDLY = 0.15;
 /** How fast its box follows what is not the world, and by how much (natural logarithms) that may be off the box. */
@@ -44,6 +40,8 @@ interface Fitting {
   likely: number;
 }
 const LATER: Fitting = { rate: 0.25, likely: 0.45 };
+/** From which share of a box on what is told from the world is all of a subject. */
+const APART_WHOLE = 0.4;
 /** A hand that drew it was in a hurry. */
 const FIRST: Fitting = { rate: 1, likely: 0.7 };
 /** Sizes by which it is off from where it is expected so that this counts against it (a standard deviation). */
@@ -73,22 +71,6 @@ export interface Found {
   direction: Vec3;
   size: number;
   trust: number;
-}
-
-/** What a look comes to: how high both filters answer, and how much of it has the subject's colours, or is not the world. */
-interface Evidence {
-  peak: number;
-  first: number;
-  colour: number;
-  /** Share of its box that is not the still world; 0 where that is not known. */
-  apart: number;
-}
-
-/** And how far the answer stands out, and where in the look it is, in cells from its middle, right and down. */
-interface Answer extends Evidence {
-  ratio: number;
-  x: number;
-  y: number;
 }
 
 /** Something found again elsewhere. */
@@ -147,7 +129,7 @@ export class SubjectTracker {
     this.own = boxWindow(SIDE, this.half, FADE);
     this.aim = new Aim(box.direction, beside ? transpose(beside.toWorld) : IDENTITY);
     this.see(frame);
-    if (this.isApart() && this.fit({ x: 0, y: 0 }, FIRST)) this.see(frame);
+    if (this.isApart(APART_WHOLE) && this.fit({ x: 0, y: 0 }, FIRST)) this.see(frame);
     this.filter.learn(this.spectrum.of(this.features, this.learned()), 1);
     this.first.learn(this.spectrum.seen, 1);
     this.colours.learn(this.look, this.half, 1, this.isApart() ? this.apart : null);
@@ -192,8 +174,8 @@ export class SubjectTracker {
   }
 
   /** Whether what is in the middle of the look is plainly not the world. */
-  private isApart(): boolean {
-    return (this.apartMeans()?.[(SIDE * (SIDE + 1)) / 2] ?? 0) > APART;
+  private isApart(least = APART): boolean {
+    return (this.apartMeans()?.[(SIDE * (SIDE + 1)) / 2] ?? 0) > least;
   }
 
   /** The window through which it is learned: its box, and of that hardly what is the world. */
@@ -240,14 +222,8 @@ export class SubjectTracker {
     };
   }
 
-  private trustOf({ peak, colour, apart, ratio }: Answer): number {
-    if (!this.usual) return 1;
-    // What was not the world and now is like it has gone, or stands still for long.
-    const byApart = this.beside && this.usual.apart > APART ? Math.min(1, apart / this.usual.apart / 0.6) : 1;
-    const byPeak = Math.min(1, peak / this.usual.peak / 0.8);
-    const byColour = Math.min(1, colour / this.usual.colour / 0.85);
-    const byRatio = Math.max(0, Math.min(1, (ratio - 3) / 6));
-return Math.max(0, Math.min(byPeak, byColour, byApart)) * (0.4 + 0.6 * byRatio);
+  private trustOf(answer: Answer): number {
+    return trustOf(answer, this.usual, this.beside !== null);
   }
 
   /** Looks for the subject in the next frame; `turn`: from directions of the last picture to those of this one, where it is known. */
@@ -277,7 +253,10 @@ return Math.max(0, Math.min(byPeak, byColour, byApart)) * (0.4 + 0.6 * byRatio);
     const cell = this.cellRadians(answer);
     this.aim.turnBy(cell.x, cell.y);
     this.seen++;
-    if (!(this.beside && (this.usual?.apart ?? 0) > APART && this.fit(answer, LATER))) this.grow(frame);
+    // One that moves by less than its own width is in part the world: that says nothing of its size.
+    const usual = this.usual?.apart ?? 0;
+    const whole = this.beside && usual > APART_WHOLE && answer.apart >= WHOLE * usual;
+    if (!(whole && this.fit(answer, LATER))) this.grow(frame);
     this.learn(frame, answer, trust);
     this.doubtful = again ? DOUBTFUL : Math.max(0, this.doubtful - 1);
     if (!again) this.aim.remember(before);
@@ -292,15 +271,7 @@ return Math.max(0, Math.min(byPeak, byColour, byApart)) * (0.4 + 0.6 * byRatio);
       this.filter.learn(this.spectrum.of(this.features, this.learned()), LEARN);
       this.colours.learn(this.look, this.half, LEARN_COLOURS, this.isApart() ? this.apart : null);
     }
-    const usual = this.usual ?? answer;
-    const k = trust > LEARNS_FROM ? LEARN_USUAL : 0;
-    const mean = (of: keyof Evidence) => usual[of] + k * (answer[of] - usual[of]);
-    this.usual = {
-      peak: mean('peak'),
-      first: Math.max(0.05, mean('first')),
-      colour: mean('colour'),
-      apart: mean('apart'),
-    };
+    this.usual = usualAfter(this.usual, answer, trust);
   }
 
   /** Fits the box to what is not the world where the answer is; false where that says nothing. */

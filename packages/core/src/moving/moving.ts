@@ -53,6 +53,28 @@ export function lookAt({ looks }: MovingStreak, frame: number, within: number): 
   return best;
 }
 
+/** From which sureness on a streak is something that somebody may want to follow. */
+export const SURELY_MOVES = 0.5;
+
+/** Something that moves: seconds in which it is seen, and its larger size in degrees in the middle of its looks. */
+export interface FoundMoving {
+  in: number;
+  out: number;
+  size: number;
+  sure: number;
+}
+
+/** What surely moves, by when it is first seen. */
+export const foundIn = ({ streaks, rate, every, frames }: Moving): FoundMoving[] =>
+  streaks
+    .filter(({ sure, looks }) => sure >= SURELY_MOVES && looks.length > 0)
+    .map(({ sure, looks }) => {
+      const sizes = looks.map(([, , , , width, height]) => Math.max(width, height)).sort((a, b) => a - b);
+      const out = Math.min(frames, looks.at(-1)![0] + every) / rate;
+      return { in: rounded(looks[0]![0] / rate, 3), out: rounded(out, 3), size: sizes[sizes.length >> 1]!, sure };
+    })
+    .sort((a, b) => a.in - b.in);
+
 const isCount = (v: unknown): v is number => typeof v === 'number' && Number.isInteger(v) && v >= 1;
 const isShare = (v: unknown): v is number => typeof v === 'number' && v >= 0 && v <= 1;
 
