@@ -222,10 +222,6 @@ export class SubjectTracker {
     };
   }
 
-  private trustOf(answer: Answer): number {
-    return trustOf(answer, this.usual, this.beside !== null);
-  }
-
   /** Looks for the subject in the next frame; `turn`: from directions of the last picture to those of this one, where it is known. */
   step(frame: SphereFrame, turn: Matrix3 | null, beside: Beside | null = null): Found {
     this.beside = beside;
@@ -238,7 +234,7 @@ export class SubjectTracker {
     }
     this.see(frame);
     let answer = this.answer();
-    let trust = this.trustOf(answer);
+    let trust = trustOf(answer, this.usual, this.beside !== null);
     const again = lost && trust < TRUSTED ? this.search(frame) : null;
     if (again) {
       ({ answer, trust } = again);
@@ -347,6 +343,6 @@ export class SubjectTracker {
     this.aim.toPicture = this.aim.uprightAt(direction);
     this.see(frame);
     const answer = this.answer();
-    return { answer, trust: this.trustOf(answer), toPicture: this.aim.toPicture, size };
+    return { answer, trust: trustOf(answer, this.usual, this.beside !== null), toPicture: this.aim.toPicture, size };
   }
 }
