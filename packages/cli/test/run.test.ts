@@ -5,6 +5,7 @@ import { copyFileSync, existsSync, mkdtempSync, readdirSync, readFileSync, rmSyn
 import { tmpdir } from 'node:os';
 import { dirname, join, resolve } from 'node:path';
 import { newTake } from '@glimbo/core/take/take';
+import { USAGE } from '../src/options.js';
 import { runCommandLine } from '../src/run.js';
 
 // It waits for processes, on any machine.
@@ -138,6 +139,8 @@ describe('a command line', () => {
     ['footage that is not there', 1, /was not found/, ['probe', at('gone.mp4')]],
     ['no footage', 2, /Name a file/, ['sweep', '--out', at('o.png')]],
     ['no footage to level', 2, /Name a file/, ['level', '--out', at('o.json')]],
+    ['nowhere to write what moves', 2, /--out FILE/, ['find', 'a.mp4']],
+    ['nothing to find in', 2, /Name a file/, ['find', '--out', at('o.json')]],
     ['nobody to follow', 2, /--direction LON,LAT/, ['follow', 'a.mp4', '--at', '1', '--out', at('o.json')]],
     ['no moment to follow from', 2, /--at SECONDS/, ['follow', 'a.mp4', '--direction', '1,2', '--out', at('o.json')]],
     [
@@ -237,4 +240,11 @@ describe('what was asked for', () => {
     expect([code, said.join('')]).toEqual([130, expect.stringContaining('Nothing half done was kept')]);
     expect(existsSync(at('stopped.mp4'))).toBe(false);
   });
+});
+
+test('the launcher hands on every command that the command line has', () => {
+  const commands = [...USAGE.matchAll(/\.\/glimbo (\w+)/g)].map(([, name]) => name!);
+  expect(commands).toContain('find');
+  const handedOn = /^ {2}(export \|.*)\) setup/m.exec(readFileSync(resolve('glimbo'), 'utf8'))![1]!.split(' | ');
+  expect(new Set(handedOn)).toEqual(new Set(commands));
 });

@@ -2,6 +2,8 @@
 
 /** From which share of its box on a subject is taken not to be part of the still world. */
 export const APART = 0.2;
+/** From which share of a box on what is told from the world is all of a subject. */
+export const APART_WHOLE = 0.4;
 /** Below this share of what is usual it counts against a subject that it is like the world. */
 const GONE = 0.35;
 /** From this share on all of it is told from the world. */

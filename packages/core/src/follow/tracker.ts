@@ -8,7 +8,7 @@ import { Aim } from './aim.js';
 import { boxMeans, ColourModel } from './colours.js';
 import { CorrelationFilter, peakOf, Spectrum } from './correlation.js';
 import { boxWindow, CHANNELS, featuresOf, hann } from './features.js';
-import { APART, LEARNS_FROM, WHOLE, trustOf, usualAfter, type Answer, type Evidence } from './evidence.js';
+import { APART, APART_WHOLE, LEARNS_FROM, WHOLE, trustOf, usualAfter, type Answer, type Evidence } from './evidence.js';
 import { ScaleFilter } from './scale.js';
 import { FINER, NEAR_ENOUGH, needed, sizesFor } from './found-again.js';
 import { anglesOf, boxAbout, NotWorld, type Beside } from './not-world.js';
@@ -40,8 +40,6 @@ interface Fitting {
   likely: number;
 }
 const LATER: Fitting = { rate: 0.25, likely: 0.45 };
-/** From which share of a box on what is told from the world is all of a subject. */
-const APART_WHOLE = 0.4;
 /** A hand that drew it was in a hurry. */
 const FIRST: Fitting = { rate: 1, likely: 0.7 };
 /** Sizes by which it is off from where it is expected so that this counts against it (a standard deviation). */
