@@ -1,7 +1,7 @@
 /** Following, against where the demo's people and trains truly are, beside template matching by normalised cross-correlation. */
 import { execFileSync } from 'node:child_process';
 import { basename, join } from 'node:path';
-import { glimpse, glimpseOf, type SphereFrame } from '@glimbo/core/follow/sphere-frame';
+import { glimpse, glimpseOf, type SphereFrame } from '@glimbo/core/frame/sphere-frame';
 import type { Beside } from '@glimbo/core/follow/not-world';
 import { uprightTo } from '@glimbo/core/follow/aim';
 import { SubjectTracker, TRUSTED, type Box } from '@glimbo/core/follow/tracker';

@@ -1,5 +1,5 @@
 /** The demo's footage as it were filmed by a rig lying on its side: turned so that a subject goes right over the pole. */
-import { SphereFrame } from '@glimbo/core/follow/sphere-frame';
+import { SphereFrame } from '@glimbo/core/frame/sphere-frame';
 import {
   apply,
   matrixOf,

@@ -1,6 +1,6 @@
 /** Following, finding and pointing out on the real walkers, half of whom nothing was ever chosen on. */
 import { join } from 'node:path';
-import type { SphereFrame } from '@glimbo/core/follow/sphere-frame';
+import type { SphereFrame } from '@glimbo/core/frame/sphere-frame';
 import type { Beside } from '@glimbo/core/follow/not-world';
 import { SubjectTracker, TRUSTED, type Box } from '@glimbo/core/follow/tracker';
 import { uprightTo } from '@glimbo/core/follow/aim';

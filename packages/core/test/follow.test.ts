@@ -9,7 +9,7 @@ import { aimAt, followingOf, shareAt } from '../src/follow/following.js';
 import { boxDrawn } from '../src/follow/point-out.js';
 import { USUAL_RULE, type Follow } from '../src/follow/rule.js';
 import { ScaleFilter } from '../src/follow/scale.js';
-import { cellOf, glimpse, glimpseOf, SphereFrame } from '../src/follow/sphere-frame.js';
+import { cellOf, glimpse, glimpseOf, SphereFrame } from '../src/frame/sphere-frame.js';
 import { isSeen, lostStretches, readSubject, type SubjectLook, type SubjectTrack } from '../src/follow/subject.js';
 import { uprightTo } from '../src/follow/aim.js';
 import { SubjectTracker } from '../src/follow/tracker.js';

@@ -3,7 +3,7 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { boxAbout, framesOf, NotWorld, type Beside } from '../src/follow/not-world.js';
 import { boxMoving } from '../src/follow/point-out.js';
-import { cellOf, glimpse, glimpseOf, SphereFrame, type Level } from '../src/follow/sphere-frame.js';
+import { cellOf, glimpse, glimpseOf, SphereFrame, type Level } from '../src/frame/sphere-frame.js';
 import { SubjectTracker, TRUSTED } from '../src/follow/tracker.js';
 import { uprightTo } from '../src/follow/aim.js';
 import {

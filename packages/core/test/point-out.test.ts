@@ -1,7 +1,7 @@
 /** What was pressed on is found whole: a figure in three colours before a fence, and a block that lies. */
 import { expect, test } from '@jest/globals';
 import { boxAround, boxOfSize } from '../src/follow/point-out.js';
-import { SphereFrame } from '../src/follow/sphere-frame.js';
+import { SphereFrame } from '../src/frame/sphere-frame.js';
 import { standing } from '../src/follow/standing.js';
 import { angleBetween } from '../src/geometry/rotation.js';
 import { directionOf } from '../src/geometry/sphere.js';

@@ -6,7 +6,7 @@ import { ColourModel } from '../src/follow/colours.js';
 import { boxWindow } from '../src/follow/features.js';
 import { needed, sizesFor } from '../src/follow/found-again.js';
 import { placesOf } from '../src/follow/search.js';
-import { glimpse, glimpseOf, SphereFrame } from '../src/follow/sphere-frame.js';
+import { glimpse, glimpseOf, SphereFrame } from '../src/frame/sphere-frame.js';
 import { SubjectTracker, TRUSTED } from '../src/follow/tracker.js';
 import { angleBetween, RADIANS, type Vec3 } from '../src/geometry/rotation.js';
 import { directionOf } from '../src/geometry/sphere.js';

@@ -1,6 +1,6 @@
 /** The still world's pictures, pixel by pixel: the WASM module of the motion analysis with a typed face. */
 import type { Matrix3 } from '@glimbo/core/geometry/rotation';
-import type { Level } from '@glimbo/core/follow/sphere-frame';
+import type { Level } from '@glimbo/core/frame/sphere-frame';
 import { brighter, EXCESS, MOST_LOOKS, MOSTLY, type StillWorld, type WorldWork } from '@glimbo/core/moving/still-world';
 
 interface Exports {

@@ -2,7 +2,7 @@
 import { expect, test } from '@jest/globals';
 import { readFileSync } from 'node:fs';
 import { resolve } from 'node:path';
-import type { Level } from '@glimbo/core/follow/sphere-frame';
+import type { Level } from '@glimbo/core/frame/sphere-frame';
 import { apply, rotationOf, transpose } from '@glimbo/core/geometry/rotation';
 import { directionOf, equirectangularOf } from '@glimbo/core/geometry/sphere';
 import { EXCESS, MOSTLY } from '@glimbo/core/moving/still-world';

@@ -2,7 +2,7 @@
 import type { Beside } from '@glimbo/core/follow/not-world';
 import { boxAround, boxMoving, boxOfSize } from '@glimbo/core/follow/point-out';
 import { isSeen, lookOf, type SubjectLook, type SubjectTrack } from '@glimbo/core/follow/subject';
-import type { SphereFrame } from '@glimbo/core/follow/sphere-frame';
+import type { SphereFrame } from '@glimbo/core/frame/sphere-frame';
 import { SubjectTracker, type Box } from '@glimbo/core/follow/tracker';
 import {
   angleBetween,

@@ -3,7 +3,7 @@ import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { IDENTITY, matrixOf, multiply, turnTo, type Matrix3 } from '@glimbo/core/geometry/rotation';
 import type { Motion } from '@glimbo/core/motion/motion';
-import type { Level } from '@glimbo/core/follow/sphere-frame';
+import type { Level } from '@glimbo/core/frame/sphere-frame';
 import { writtenStreak, type Moving } from '@glimbo/core/moving/moving';
 import { regionsOf, standsOut } from '@glimbo/core/moving/regions';
 import type { StillWorld } from '@glimbo/core/moving/still-world';

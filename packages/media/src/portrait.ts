@@ -1,7 +1,7 @@
 /** A small picture of a subject where it was pointed out, by which a list tells one from another. */
 import { rename, writeFile } from 'node:fs/promises';
 import { uprightTo } from '@glimbo/core/follow/aim';
-import { glimpse, glimpseOf, type SphereFrame } from '@glimbo/core/follow/sphere-frame';
+import { glimpse, glimpseOf, type SphereFrame } from '@glimbo/core/frame/sphere-frame';
 import type { Box } from '@glimbo/core/follow/tracker';
 import { RADIANS } from '@glimbo/core/geometry/rotation';
 import { output, TO_JPEG } from './ffmpeg.js';

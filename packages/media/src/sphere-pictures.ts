@@ -1,6 +1,6 @@
 /** Frames of a whole sphere as they are looked at to follow somebody: of a common width, one by one, or read ahead. */
 import { setImmediate } from 'node:timers/promises';
-import { SphereFrame } from '@glimbo/core/follow/sphere-frame';
+import { SphereFrame } from '@glimbo/core/frame/sphere-frame';
 import { SAFE_INPUT } from './ffmpeg.js';
 import { rawBytes } from './raw-bytes.js';
 

@@ -1,6 +1,6 @@
 /** The still worlds of a footage, kept as a small film: each picture, and below it what is usual. */
 import { once } from 'node:events';
-import type { Level } from '@glimbo/core/follow/sphere-frame';
+import type { Level } from '@glimbo/core/frame/sphere-frame';
 import { framesOf, type Beside } from '@glimbo/core/follow/not-world';
 import type { StillWorld } from '@glimbo/core/moving/still-world';
 import { finished, start } from './ffmpeg.js';

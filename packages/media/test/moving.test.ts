@@ -14,7 +14,7 @@ import {
   vec3,
 } from '@glimbo/core/geometry/rotation';
 import { uprightTo } from '@glimbo/core/follow/aim';
-import { glimpse, glimpseOf } from '@glimbo/core/follow/sphere-frame';
+import { glimpse, glimpseOf } from '@glimbo/core/frame/sphere-frame';
 import { NotWorld } from '@glimbo/core/follow/not-world';
 import { directionOf } from '@glimbo/core/geometry/sphere';
 import type { Motion } from '@glimbo/core/motion/motion';

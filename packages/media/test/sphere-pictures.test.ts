@@ -4,7 +4,7 @@ import { execFileSync } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { SphereFrame } from '@glimbo/core/follow/sphere-frame';
+import type { SphereFrame } from '@glimbo/core/frame/sphere-frame';
 import { ahead, letCome, pictures } from '../src/sphere-pictures.js';
 
 const folder = mkdtempSync(join(tmpdir(), 'glimbo-pictures-'));

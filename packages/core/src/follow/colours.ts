@@ -2,7 +2,7 @@
  * What colours a subject has against those about it: two histograms of Y', Cb and Cr, and how likely each cell of a glimpse belongs to
  * the subject (as in Staple, Bertinetto et al. 2016). Colours say what edges cannot where a figure bends, or is half hidden.
  */
-import type { Glimpse, Level } from './sphere-frame.js';
+import type { Glimpse, Level } from '../frame/sphere-frame.js';
 
 const [LIGHTS, TINTS] = [8, 24];
 const BINS = LIGHTS * TINTS * TINTS;

@@ -1,5 +1,5 @@
 /** What a correlation filter sees of a glimpse: light, colour and edges by their direction, under a window that fades to its rim. */
-import type { Glimpse } from './sphere-frame.js';
+import type { Glimpse } from '../frame/sphere-frame.js';
 
 /** Light, two colours, and four directions of edges. */
 export const CHANNELS = 7;

@@ -1,7 +1,7 @@
 /** What in a look is not the still world: what moves, or was not there before. */
 import { multiply, RADIANS, type Matrix3 } from '../geometry/rotation.js';
 import { EXCESS, type StillWorld } from '../moving/still-world.js';
-import { glimpse, glimpseOf, SphereFrame, type Glimpse } from './sphere-frame.js';
+import { glimpse, glimpseOf, SphereFrame, type Glimpse } from '../frame/sphere-frame.js';
 
 /** Excess in grey levels at which a cell is surely not the world. */
 const SURELY = 16;

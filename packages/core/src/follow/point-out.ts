@@ -1,7 +1,7 @@
 /** How large what was pointed at is: the box whose colours differ most from those on every side of it. */
 import { apply, DEGREES, multiply, RADIANS, transpose, unit, type Matrix3, type Vec3 } from '../geometry/rotation.js';
 import { anglesOf, boxAbout, NotWorld, type Beside } from './not-world.js';
-import { cellOf, glimpse, glimpseOf, type Glimpse, type SphereFrame } from './sphere-frame.js';
+import { cellOf, glimpse, glimpseOf, type Glimpse, type SphereFrame } from '../frame/sphere-frame.js';
 import { standing } from './standing.js';
 import { uprightTo } from './aim.js';
 import type { Box } from './tracker.js';

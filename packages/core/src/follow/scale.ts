@@ -1,6 +1,6 @@
 /** How large a subject is from one frame to the next: a correlation filter along a row of sizes (DSST, Danelljan et al. 2014). */
 import type { Matrix3 } from '../geometry/rotation.js';
-import { glimpse, glimpseOf, type SphereFrame } from './sphere-frame.js';
+import { glimpse, glimpseOf, type SphereFrame } from '../frame/sphere-frame.js';
 
 /** Sizes looked at, and the factor from one to the next. */
 const SIZES = 17;

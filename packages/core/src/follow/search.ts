@@ -2,7 +2,7 @@
 import { angleBetween, DEGREES, type Vec3 } from '../geometry/rotation.js';
 import { directionOf } from '../geometry/sphere.js';
 import type { ColourModel } from './colours.js';
-import type { SphereFrame } from './sphere-frame.js';
+import type { SphereFrame } from '../frame/sphere-frame.js';
 
 /** Pixels across the whole sphere at which colours are looked for. */
 const WIDTH = 480;

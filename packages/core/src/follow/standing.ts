@@ -4,7 +4,7 @@
  */
 import { apply, DEGREES, RADIANS, type Vec3 } from '../geometry/rotation.js';
 import { uprightTo } from './aim.js';
-import { cellOf, glimpse, glimpseOf, type Glimpse, type SphereFrame } from './sphere-frame.js';
+import { cellOf, glimpse, glimpseOf, type Glimpse, type SphereFrame } from '../frame/sphere-frame.js';
 import type { Box } from './tracker.js';
 
 /** Cells of the look from side to side, and across what was found. */

@@ -13,7 +13,7 @@ import { ScaleFilter } from './scale.js';
 import { FINER, NEAR_ENOUGH, needed, sizesFor } from './found-again.js';
 import { anglesOf, boxAbout, NotWorld, type Beside } from './not-world.js';
 import { placesOf } from './search.js';
-import { cellOf, glimpse, glimpseOf, type SphereFrame } from './sphere-frame.js';
+import { cellOf, glimpse, glimpseOf, type SphereFrame } from '../frame/sphere-frame.js';
 
 /** Cells of a look from side to side, and how many subjects wide it is. */
 const SIDE = 64;

@@ -3,7 +3,7 @@
  * off. What passes is in less than half of the looks and leaves no trace; leaves, water and noise show in how much is usual.
  */
 import type { Matrix3 } from '../geometry/rotation.js';
-import type { Level } from '../follow/sphere-frame.js';
+import type { Level } from '../frame/sphere-frame.js';
 
 export interface StillWorld {
   /** In the world's axes. */
