@@ -7,7 +7,6 @@ import { existsSync, mkdirSync, readFileSync, renameSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Box } from '@glimbo/core/follow/tracker';
-import { uprightTo } from '@glimbo/core/follow/aim';
 import {
   apply,
   DEGREES,
@@ -88,12 +87,6 @@ export function boxAt(rig: RigName, [frame, left, top, right, bottom]: Marks['pe
     height: angle(worldOf(x, top), worldOf(x, bottom)),
   };
 }
-
-/** From an upright look's axes in the world to the picture's of a frame. */
-export const uprightIn = (rig: RigName, frame: number, direction: Vec3): Matrix3 => {
-  const turn = orientationOf(rig, frame);
-  return multiply(transpose(turn), uprightTo(apply(turn, direction)));
-};
 
 /** The photograph as planes of luma and two colours, laid large, so that the nearest pixel is near enough. */
 function stage(folder: string): { side: number; planes: Uint8Array[] } {

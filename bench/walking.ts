@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import type { SphereFrame } from '@glimbo/core/frame/sphere-frame';
 import type { Beside } from '@glimbo/core/follow/not-world';
 import { SubjectTracker, TRUSTED, type Box } from '@glimbo/core/follow/tracker';
-import { uprightTo } from '@glimbo/core/follow/aim';
+import { uprightIn, uprightTo } from '@glimbo/core/follow/aim';
 import { boxAround, boxMoving } from '@glimbo/core/follow/point-out';
 import { seededRandom } from '@glimbo/core/random';
 import {
@@ -15,6 +15,7 @@ import {
   quaternionOf,
   transpose,
   unit,
+  type Matrix3,
 } from '@glimbo/core/geometry/rotation';
 import type { Motion } from '@glimbo/core/motion/motion';
 import { lookWidth } from '@glimbo/media/follow';
@@ -60,9 +61,9 @@ function othersAt(rig: RigName, frame: number, name: string, found: Box): string
 
 const turnInto = (rig: RigName, n: number) => multiply(transpose(orientationOf(rig, n)), orientationOf(rig, n - 1));
 
-/** What moves before a rig, and the still world beside each frame. */
 type Watched = Awaited<ReturnType<typeof watched>>;
 
+/** What moves before a rig, and the still world beside each frame. */
 async function watched(file: string, rig: RigName) {
   const turn = (n: number) => ({ orientation: quaternionOf(orientationOf(rig, n)) });
   const motion = { frames: Array.from({ length: FRAMES }, (_, n) => turn(n)) } as Motion;
@@ -77,17 +78,15 @@ const OFF = 0.2;
 
 /** The box that a press about somebody's middle finds; the press is somewhat off, by lot. */
 function pressed(picture: SphereFrame, box: Box, beside: Beside | null, random: () => number): Box | null {
-  const toPicture = beside
-    ? multiply(transpose(beside.toWorld), uprightTo(apply(beside.toWorld, box.direction)))
-    : uprightTo(box.direction);
+  const toPicture = beside ? uprightIn(beside.toWorld, box.direction) : uprightTo(box.direction);
   const [right, up] = [box.width, box.height].map((size) => 2 * OFF * (random() - 0.5) * size * RADIANS);
   const direction = apply(toPicture, unit([right!, up!, 1]));
   return (beside && boxMoving(picture, direction, beside)) ?? boxAround(picture, direction);
 }
 
 /** How much two upright boxes have in common: what both cover, as a share of what either does. */
-function overlap(a: Box, b: Box, beside: Beside): number {
-  const toLook = transpose(multiply(transpose(beside.toWorld), uprightTo(apply(beside.toWorld, a.direction))));
+function overlap(a: Box, b: Box, toWorld: Matrix3): number {
+  const toLook = transpose(uprightIn(toWorld, a.direction));
   const [x, y, z] = apply(toLook, b.direction);
   const off = { x: Math.atan2(x, z) * DEGREES, y: Math.atan2(y, z) * DEGREES };
   const common = (p: number, q: number, apart: number) =>
@@ -107,11 +106,11 @@ async function reportPresses(file: string, rig: RigName, names: readonly string[
   for (const name of names)
     for (const look of marks.people[name]!.filter((_, n) => n % PRESS_EVERY === 2)) {
       const box = boxAt(rig, look);
-      const beside = (await known.besideAt(look[0])) ?? { toWorld: orientationOf(rig, look[0]) };
+      const beside = await known.besideAt(look[0]);
       for await (const picture of pictures(file, { rate: RATE, from: look[0], count: 1, width: ACROSS })) {
-        const found = pressed(picture, box, 'world' in beside ? beside : null, random);
+        const found = pressed(picture, box, beside, random);
         if (!found) refused++;
-        shared.push(found ? overlap(box, found, beside as Beside) : 0);
+        shared.push(found ? overlap(box, found, orientationOf(rig, look[0])) : 0);
       }
     }
   const good = shared.filter((share) => share >= 0.5).length;
@@ -186,16 +185,15 @@ function tell(what: string, runs: readonly (Met[] | null)[]) {
 export async function reportWalking(choosing: boolean) {
   const names = choosing ? chosenOn : reported;
   console.log(`People by lot: chosen on: ${chosenOn.join('; ')}. Reported: ${reported.join('; ')}.`);
-  for (const rig of process.env.RIG ? [process.env.RIG as RigName] : RIGS) {
+  for (const rig of RIGS) {
     const file = await filmed(rig);
     const known = await watched(file, rig);
-    const { share } = known;
+    const { share, besideAt } = known;
     await reportPresses(file, rig, names, known);
-    const besideAt = process.env.PLAIN ? async () => null : known.besideAt;
     console.log(`${rig}: what moves is known at ${share.toFixed(2)} of real time`);
     const drawn: (Met[] | null)[] = [];
     for (const name of names) {
-      const met = await followed(file, rig, name, process.env.PLAIN ? async () => null : besideAt, (_, box) => box);
+      const met = await followed(file, rig, name, besideAt, (_, box) => box);
       if (choosing)
         console.log(
           `  ${name}: ${met!.map((m) => (m.trust < TRUSTED ? '.' : m.right ? 'x' : m.other ? 'O' : '-')).join('')}`,

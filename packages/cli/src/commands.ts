@@ -17,7 +17,7 @@ import { readClipSettings } from '@glimbo/core/export/validate-settings';
 import { lostStretches, isSeen } from '@glimbo/core/follow/subject';
 import { directionOf } from '@glimbo/core/geometry/sphere';
 import { foundIn } from '@glimbo/core/moving/moving';
-import { followSubject } from '@glimbo/media/follow';
+import { followBeside } from '@glimbo/media/follow-beside';
 import { keptMoving } from '@glimbo/media/kept-moving';
 import { gather } from '@glimbo/media/gather';
 import { analyseMotion } from '@glimbo/media/motion';
@@ -144,6 +144,8 @@ async function analysed({ argument, options, signal, say }: Call): Promise<Motio
 interface Working {
   signal: AbortSignal;
   progress: (share: number) => void;
+  /** Where what is known of a sphere is kept that is there for as long as the work alone. */
+  folder?: string;
 }
 
 /** What lenses saw is laid flat first, as it is for the proxy; `look` then gets that, and half of the progress. */
@@ -160,7 +162,8 @@ async function onFlat<T>(
       signal,
       progress: (s) => progress(s / 2),
     });
-    return await look(join(folder, 'made', 'proxy.mp4'), { signal, progress: (s) => progress(0.5 + s / 2) });
+    const working = { signal, progress: (s: number) => progress(0.5 + s / 2), folder: join(folder, 'moving') };
+    return await look(join(folder, 'made', 'proxy.mp4'), working);
   } finally {
     removeTemporary(folder);
   }
@@ -258,13 +261,11 @@ export const COMMANDS: Record<string, (call: Call) => Promise<void>> = {
     const recording = await openRecording(file, options.source);
     const working = { signal, progress: (s: number) => say(`\r${Math.round(s * 100)} %   `) };
     const subject = await onSphere(file, recording, working, (sphere, facts, w) =>
-      keptMoving(sphere, facts, { motion, signal }).then(({ besideAt }) =>
-        followSubject(
-          sphere,
-          facts,
-          { frame: Math.floor(at * facts.rate + 1e-6), direction: directionOf(longitude, latitude), size },
-          { motion, besideAt, ...w },
-        ),
+      followBeside(
+        sphere,
+        facts,
+        { frame: Math.floor(at * facts.rate + 1e-6), direction: directionOf(longitude, latitude), size },
+        { motion, ...w },
       ),
     );
     say('\n');
@@ -272,17 +273,18 @@ export const COMMANDS: Record<string, (call: Call) => Promise<void>> = {
     const seen = subject.looks.filter(isSeen).length;
     tell(`${JSON.stringify({ file: out, frames: subject.looks.length, seen, lost: lostStretches(subject) })}\n`);
   },
-  async find(call) {
-    const { argument, options, signal, say, tell } = call;
+  async find({ argument, options, signal, say, tell }) {
     const out = needOut(options);
     const file = needFile(argument);
     const known = options.motion ?? beside(file);
-    const motion = known ? await readMotion(known) : await analysed(call);
+    const given = known ? await readMotion(known) : null;
     const working = { signal, progress: (s: number) => say(`\r${Math.round(s * 100)} %   `) };
     const recording = await openRecording(file, options.source);
-    const { moving } = await onSphere(file, recording, working, (sphere, facts, w) =>
-      keptMoving(sphere, facts, { motion, ...w }),
-    );
+    const { moving } = await onSphere(file, recording, working, async (sphere, facts, w) => {
+      const part = (from: number, to: number) => (s: number) => w.progress(from + (to - from) * s);
+      const motion = given ?? (await analyseMotion(sphere, facts, { ...w, progress: part(0, 0.5) }));
+      return keptMoving(sphere, facts, { ...w, motion, progress: part(given ? 0 : 0.5, 1) });
+    });
     say('\n');
     await writeWhole(out, `${JSON.stringify(moving)}\n`);
     const still = moving.still.filter((stage) => stage).length / moving.still.length;

@@ -3,7 +3,6 @@ import { existsSync } from 'node:fs';
 import { readFile, rename, stat, writeFile } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { DocumentError } from '@glimbo/core/boundary/document-error';
-import type { Motion } from '@glimbo/core/motion/motion';
 import { joinSidecar, readSidecar } from '@glimbo/core/motion/sidecar';
 import { isSeen, readSubject, type SubjectTrack } from '@glimbo/core/follow/subject';
 import type { Source } from '@glimbo/core/stitch/source';
@@ -11,11 +10,10 @@ import { CardGoneError, copyChecked, needRoom } from '@glimbo/media/copy';
 import { writeWhole } from '@glimbo/media/write-whole';
 import { lookAtFiles, markOf } from '@glimbo/media/examine';
 import { MediaError } from '@glimbo/media/ffmpeg';
-import { followSubject } from '@glimbo/media/follow';
+import { followBeside } from '@glimbo/media/follow-beside';
 import { gather } from '@glimbo/media/gather';
 import { analyseMotion } from '@glimbo/media/motion';
 import { readMotion, writeMotion } from '@glimbo/media/motion-file';
-import { keptMoving } from '@glimbo/media/kept-moving';
 import { measuredLight } from '@glimbo/media/light';
 import { checkMaterial } from '@glimbo/media/materials';
 import { writePortrait } from '@glimbo/media/portrait';
@@ -87,7 +85,7 @@ async function analyse(
 }
 
 async function follow(
-  { proxy, rate, frames, order, around, motion: motionFile, moving, out, part, picture }: Task & { kind: 'follow' },
+  { proxy, rate, frames, order, around, motion, moving, out, part, picture }: Task & { kind: 'follow' },
   say: Say,
   signal: AbortSignal,
 ): Promise<{ seen: number }> {
@@ -104,14 +102,12 @@ async function follow(
       .finally(() => (keeping = null));
   };
   let portrait: Uint8Array | null = null;
-  const motion = motionFile ? await readMotion(motionFile) : null;
-  const watched = await besideWorld(proxy, { rate, frames }, { motion, folder: moving, say, signal });
-  const subject = await followSubject(proxy, { rate, frames }, order, {
-    motion,
-    besideAt: watched.besideAt,
+  const subject = await followBeside(proxy, { rate, frames }, order, {
+    folder: moving,
+    motion: motion ? await readMotion(motion) : null,
     again: known && around !== null ? { known, frame: around } : null,
     signal,
-    progress: (share) => say({ progress: watched.took + (1 - watched.took) * share }),
+    progress: (progress) => say({ progress }),
     grown,
     seen: (picture) => (portrait = picture),
   });
@@ -119,29 +115,6 @@ async function follow(
   if (portrait) await writePortrait(portrait, picture);
   await keep(subject, out);
   return { seen: subject.looks.filter(isSeen).length };
-}
-
-/** Share of the progress of following that finding what moves takes, where that is not known yet. */
-const WATCHING = 0.3;
-
-/** The still world beside each frame, worked out first where it is not known. On a full disk it is followed without. */
-async function besideWorld(
-  proxy: string,
-  facts: { rate: number; frames: number },
-  { motion, folder, say, signal }: { motion: Motion | null; folder: string; say: Say; signal: AbortSignal },
-) {
-  let took = 0;
-  const progress = (share: number) => {
-    took = WATCHING;
-    say({ progress: WATCHING * share });
-  };
-  try {
-    const { besideAt } = await keptMoving(proxy, facts, { motion, folder, progress, signal });
-    return { besideAt, took };
-  } catch (error) {
-    if (signal.aborted || !(error instanceof MediaError)) throw error;
-    return { besideAt: async () => null, took };
-  }
 }
 
 /** A track that was made before; null where it is not there, or of another footage. */

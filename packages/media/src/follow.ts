@@ -47,7 +47,7 @@ export interface FollowOrder extends FollowKey {
   keys?: FollowKey[];
 }
 
-interface FollowOptions {
+export interface FollowOptions {
   /** What is known already: then only the stretch around the key of a frame, as far as the keys beside it, is followed anew. */
   again?: { known: SubjectTrack; frame: number } | null;
   /** How the rig moved, where that is known: the prediction goes with it. */

@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import type { Beside } from '@glimbo/core/follow/not-world';
 import type { Motion } from '@glimbo/core/motion/motion';
 import { readMoving, type Moving } from '@glimbo/core/moving/moving';
+import type { StillWorld } from '@glimbo/core/moving/still-world';
 import { cachePlace } from './cache.js';
 import { toWorldOf, whatMoves, WORLD_WIDTH } from './moving.js';
 import { StillWorldsReader, StillWorldsWriter } from './still-worlds.js';
@@ -24,19 +25,16 @@ export interface KeptMovingOptions {
   signal?: AbortSignal;
 }
 
-/** Letters of a mark. */
-const MARK = 16;
-
 /** What the analysis depends on, in a few letters. */
 async function markOf(file: string, motion: Motion | null): Promise<string> {
   const { size, mtimeMs } = await stat(file);
   const turns = motion ? JSON.stringify([motion.up, motion.frames.map(({ orientation }) => orientation)]) : '';
-  return createHash('sha256').update(`1\0${size}\0${mtimeMs}\0${turns}`).digest('hex').slice(0, MARK);
+  return createHash('sha256').update(`1\0${size}\0${mtimeMs}\0${turns}`).digest('hex').slice(0, 16);
 }
 
 /**
- * What moves in a whole sphere laid flat, as it is known; worked out now where it is not. Throws MediaError; rejects with an AbortError
- * when the signal was given.
+ * What moves in a whole sphere laid flat, as it is known; worked out now where it is not. Where it cannot be kept, as on a full disk, it
+ * is told all the same, without the still worlds. Throws MediaError; rejects with an AbortError when the signal was given.
  */
 export async function keptMoving(
   file: string,
@@ -45,10 +43,9 @@ export async function keptMoving(
 ): Promise<Known> {
   const place = folder ?? (await cachePlace(file, 'moving'));
   const mark = await markOf(file, motion);
-  if (!place) return { moving: await whatMoves(file, facts, { motion, progress, signal }), besideAt: async () => null };
-  const [document, film] = [join(place, `${mark}.json`), join(place, `${mark}.mp4`)];
-  const moving =
-    (await earlier(document)) ?? (await workOut(file, facts, place, { document, film }, { motion, progress, signal }));
+  const earlier = place && (await readKept(place, mark));
+  const { moving, film } = earlier || (await workOut(file, facts, { place, mark }, { motion, progress, signal }));
+  if (!film) return { moving, besideAt: async () => null };
   const worlds = new StillWorldsReader(film, WORLD_WIDTH, signal);
   const toWorld = toWorldOf(motion);
   return {
@@ -61,37 +58,91 @@ export async function keptMoving(
   };
 }
 
-async function earlier(document: string): Promise<Moving | null> {
+/** What was worked out, and the film of its still worlds; null where that could not be kept. */
+interface WorkedOut {
+  moving: Moving;
+  film: string | null;
+}
+
+const filesOf = (folder: string, mark: string) => ({
+  document: join(folder, `${mark}.json`),
+  film: join(folder, `${mark}.mp4`),
+});
+
+async function readKept(folder: string, mark: string): Promise<WorkedOut | null> {
+  const { document, film } = filesOf(folder, mark);
   try {
-    return readMoving(JSON.parse(await readFile(document, 'utf8')));
+    return { moving: readMoving(JSON.parse(await readFile(document, 'utf8'))), film };
   } catch {
     return null;
   }
 }
 
-/** Works it out and keeps it; what was kept before is void then. The document comes last: without it there is nothing. */
+/** Works it out, and keeps it where it can. */
 async function workOut(
   file: string,
   facts: { rate: number; frames: number },
-  folder: string,
-  { document, film }: { document: string; film: string },
+  { place, mark }: { place: string | null; mark: string },
   options: Pick<KeptMovingOptions, 'motion' | 'progress' | 'signal'>,
-): Promise<Moving> {
-  await mkdir(folder, { recursive: true });
-  // Another may be working out the same.
-  for (const name of await readdir(folder))
-    if (!document.startsWith(join(folder, name.slice(0, MARK)))) await rm(join(folder, name), { force: true });
-  const part = `${film}.${process.pid}.part`;
-  const writer = new StillWorldsWriter(part, WORLD_WIDTH);
+): Promise<WorkedOut> {
+  const keeping = place && (await Keeping.begin(place, mark));
   try {
-    const moving = await whatMoves(file, facts, { ...options, world: (still) => writer.write(still) });
-    await writer.end();
-    await rename(part, film);
-    await writeWhole(document, `${JSON.stringify(moving)}\n`);
-    return moving;
+    const world = keeping ? (still: StillWorld) => keeping.add(still) : undefined;
+    const moving = await whatMoves(file, facts, { ...options, world });
+    return { moving, film: keeping && (await keeping.end(moving)) };
   } catch (error) {
-    writer.stop();
-    await rm(part, { force: true });
+    if (keeping) await keeping.giveUp();
     throw error;
+  }
+}
+
+/** A film and its document that are being written; once that fails, nothing more is, and nothing is left of it. */
+class Keeping {
+  private failed = false;
+
+  private constructor(
+    private readonly files: ReturnType<typeof filesOf>,
+    private readonly part: string,
+    private readonly writer: StillWorldsWriter,
+  ) {}
+
+  /** Makes room for it: what was kept before is void. Null where there is no folder to be had. */
+  static async begin(folder: string, mark: string): Promise<Keeping | null> {
+    try {
+      await mkdir(folder, { recursive: true });
+      // Another may be working out the same.
+      for (const name of await readdir(folder))
+        if (!name.startsWith(mark)) await rm(join(folder, name), { force: true });
+    } catch {
+      return null;
+    }
+    const files = filesOf(folder, mark);
+    const part = `${files.film}.${process.pid}.part`;
+    return new Keeping(files, part, new StillWorldsWriter(part, WORLD_WIDTH));
+  }
+
+  async add(still: StillWorld): Promise<void> {
+    if (this.failed) return;
+    await this.writer.write(still).catch(() => this.giveUp());
+  }
+
+  /** The film, once it is kept; null where it could not be. The document comes last: without it there is nothing. */
+  async end(moving: Moving): Promise<string | null> {
+    if (this.failed) return null;
+    try {
+      await this.writer.end();
+      await rename(this.part, this.files.film);
+      await writeWhole(this.files.document, `${JSON.stringify(moving)}\n`);
+      return this.files.film;
+    } catch {
+      await this.giveUp();
+      return null;
+    }
+  }
+
+  async giveUp(): Promise<void> {
+    this.failed = true;
+    this.writer.stop();
+    await rm(this.part, { force: true }).catch(() => undefined);
   }
 }

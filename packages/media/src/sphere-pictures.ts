@@ -33,8 +33,8 @@ export async function* pictures(
   const bytes = (width * height * 3) / 2;
   // Somewhat before the frame, so that rounding never meets its neighbour.
   const seek = from > 0 ? ['-ss', ((from - 0.4) / rate).toFixed(6)] : [];
-  const some = every > 1 ? `select=not(mod(n\\,${every})),` : '';
-  const filters = `${some}scale=${width}:${height}:flags=area,format=yuv420p`;
+  const thinned = every > 1 ? `select=not(mod(n\\,${every})),` : '';
+  const filters = `${thinned}scale=${width}:${height}:flags=area,format=yuv420p`;
   const input = [
     ...seek,
     ...SAFE_INPUT,

@@ -1,7 +1,7 @@
 /** What moves in a clip whose turning and whose walker are known; kept, read again, void when the motion changes. */
 import { afterAll, describe, expect, jest, test } from '@jest/globals';
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, readdirSync, rmSync } from 'node:fs';
+import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import {
@@ -20,6 +20,7 @@ import { directionOf } from '@glimbo/core/geometry/sphere';
 import type { Motion } from '@glimbo/core/motion/motion';
 import { seededRandom } from '@glimbo/core/random';
 import { followSubject } from '../src/follow.js';
+import { followBeside } from '../src/follow-beside.js';
 import { keptMoving } from '../src/kept-moving.js';
 import { pictures } from '../src/sphere-pictures.js';
 
@@ -131,6 +132,22 @@ describe('before a rig that rolls over', () => {
     expect(moving.streaks).toEqual([]);
     expect(await besideAt(30)).toBeNull();
     expect(readdirSync(place)).toHaveLength(2);
+  });
+
+  test('where it cannot be kept it is told all the same, and following goes on without it', async () => {
+    const taken = join(folder, 'taken');
+    writeFileSync(taken, 'a file where a folder is wanted');
+    const motion = motionOf(true);
+    const { moving, besideAt } = await keptMoving(file, facts, { motion, folder: taken });
+    expect(moving.streaks.filter(({ sure }) => sure > 0.5)).toHaveLength(1);
+    expect(await besideAt(30)).toBeNull();
+    const size = { width: 6, height: 14 };
+    const order = { frame: 20, direction: apply(transpose(turnAt(20)), walkerAt(20)), size };
+    const shares: number[] = [];
+    const track = await followBeside(file, facts, order, { motion, folder: taken, progress: (s) => shares.push(s) });
+    expect(track.looks).toHaveLength(FRAMES);
+    expect(shares).toEqual([...shares].sort((a, b) => a - b));
+    expect(readFileSync(taken, 'utf8')).toContain('wanted');
   });
 
   test('when it is stopped nothing is left half done', async () => {

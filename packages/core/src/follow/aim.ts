@@ -12,6 +12,10 @@ export function uprightTo(direction: Vec3): Matrix3 {
   return [rx, up[0], x, 0, up[1], y, rz, up[2], z];
 }
 
+/** A look's axes towards a direction of the picture, upright in other axes: `toThose` turns directions of the picture into them. */
+export const uprightIn = (toThose: Matrix3, direction: Vec3): Matrix3 =>
+  multiply(transpose(toThose), uprightTo(apply(toThose, direction)));
+
 const ahead = (m: Matrix3): Vec3 => [m[2], m[5], m[8]];
 const across = ([x, , z]: Vec3): [number, number] => [x, z];
 
@@ -44,7 +48,7 @@ export class Aim {
 
   /** A look's axes towards a direction of the picture, upright as things stand. */
   uprightAt(direction: Vec3): Matrix3 {
-    return multiply(this.carried, uprightTo(apply(transpose(this.carried), direction)));
+    return uprightIn(transpose(this.carried), direction);
   }
 
   /** Goes on as it went, a share of it; returns where it was before. */

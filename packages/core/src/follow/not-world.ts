@@ -1,5 +1,5 @@
 /** What in a look is not the still world: what moves, or was not there before. */
-import { multiply, RADIANS, type Matrix3 } from '../geometry/rotation.js';
+import { multiply, type Matrix3 } from '../geometry/rotation.js';
 import { EXCESS, type StillWorld } from '../moving/still-world.js';
 import { glimpse, glimpseOf, SphereFrame, type Glimpse } from '../frame/sphere-frame.js';
 
@@ -146,7 +146,7 @@ export function boxAbout(shares: Float32Array, side: number, { x, y, halfX, half
 }
 
 /** A box's middle as radians to the right and up in a look, and its sizes in radians; `cell` as cellOf gives it. */
-export const anglesOf = ({ x, y, halfX, halfY }: CellBox, cell: number) => {
+export const boxAngles = ({ x, y, halfX, halfY }: CellBox, cell: number) => {
   const far = (cells: number) => 2 * Math.atan((cells * cell) / 2);
   return {
     right: far(x),
@@ -155,6 +155,3 @@ export const anglesOf = ({ x, y, halfX, halfY }: CellBox, cell: number) => {
     height: far(y + halfY) - far(y - halfY),
   };
 };
-
-/** Degrees of the smallest subject. */
-export const SMALLEST = 0.5 * RADIANS;

@@ -1,9 +1,9 @@
 /** How large what was pointed at is: the box whose colours differ most from those on every side of it. */
-import { apply, DEGREES, multiply, RADIANS, transpose, unit, type Matrix3, type Vec3 } from '../geometry/rotation.js';
-import { anglesOf, boxAbout, NotWorld, type Beside } from './not-world.js';
+import { apply, DEGREES, RADIANS, transpose, unit, type Matrix3, type Vec3 } from '../geometry/rotation.js';
+import { boxAbout, boxAngles, NotWorld, type Beside } from './not-world.js';
 import { cellOf, glimpse, glimpseOf, type Glimpse, type SphereFrame } from '../frame/sphere-frame.js';
 import { standing } from './standing.js';
-import { uprightTo } from './aim.js';
+import { uprightIn, uprightTo } from './aim.js';
 import type { Box } from './tracker.js';
 
 const SIDE = 48;
@@ -77,8 +77,7 @@ export function boxMoving(frame: SphereFrame, direction: Vec3, beside: Beside): 
   const apart = new Float32Array(side * side);
   const notWorld = new NotWorld(side);
   // Upright as the world is, not as the rig happens to lie.
-  const upright = uprightTo(apply(beside.toWorld, direction));
-  const toPicture = multiply(transpose(beside.toWorld), upright);
+  const toPicture = uprightIn(beside.toWorld, direction);
   for (const degrees of MOVING.across) {
     const across = degrees * RADIANS;
     glimpse(frame, toPicture, across, look);
@@ -87,7 +86,7 @@ export function boxMoving(frame: SphereFrame, direction: Vec3, beside: Beside): 
     const half = Math.max(1.5, (PRESSED * RADIANS) / cell);
     const found = boxAbout(apart, side, { x: 0, y: 0, halfX: half, halfY: half });
     if (!found) continue;
-    const { right, up, width, height } = anglesOf(found, cell);
+    const { right, up, width, height } = boxAngles(found, cell);
     const [x, y] = [Math.tan(right), Math.tan(up)];
     return { direction: apply(toPicture, unit([x, y, 1])), width: width * DEGREES, height: height * DEGREES };
   }

@@ -11,7 +11,7 @@ import { boxWindow, CHANNELS, featuresOf, hann } from './features.js';
 import { APART, APART_WHOLE, LEARNS_FROM, WHOLE, trustOf, usualAfter, type Answer, type Evidence } from './evidence.js';
 import { ScaleFilter } from './scale.js';
 import { FINER, NEAR_ENOUGH, needed, sizesFor } from './found-again.js';
-import { anglesOf, boxAbout, NotWorld, type Beside } from './not-world.js';
+import { boxAbout, boxAngles, NotWorld, type Beside } from './not-world.js';
 import { placesOf } from './search.js';
 import { cellOf, glimpse, glimpseOf, type SphereFrame } from '../frame/sphere-frame.js';
 
@@ -35,13 +35,9 @@ const BY_APART = 0.4;
 /** What of the world beside a subject is learned with it. */
 const WORLDLY = 0.15;
 /** How fast its box follows what is not the world, and by how much (natural logarithms) that may be off the box. */
-interface Fitting {
-  rate: number;
-  likely: number;
-}
-const LATER: Fitting = { rate: 0.25, likely: 0.45 };
+const LATER = { rate: 0.25, likely: 0.45 };
 /** A hand that drew it was in a hurry. */
-const FIRST: Fitting = { rate: 1, likely: 0.7 };
+const FIRST = { rate: 1, likely: 0.7 };
 /** Sizes by which it is off from where it is expected so that this counts against it (a standard deviation). */
 const ASTRAY = 0.5;
 /** Below this trust the subject is not taken to be where the filters say. */
@@ -102,7 +98,8 @@ export class SubjectTracker {
   private readonly notWorld = new NotWorld(SIDE);
   /** How surely each cell of the look is not the still world. */
   private readonly apart = new Float32Array(SIDE * SIDE);
-  private beside: Beside | null = null;
+  /** Shares of the look's cells that are not the still world, within boxes about each; null where the world is not known. */
+  private apartMeans: Float32Array | null = null;
   private readonly look = glimpseOf(SIDE);
   private readonly features = Array.from({ length: CHANNELS }, () => new Float32Array(SIDE * SIDE));
   private readonly likely = new Float32Array(SIDE * SIDE);
@@ -116,8 +113,11 @@ export class SubjectTracker {
   missing = 0;
 
   /** `beside`: the still world about the frame, where it is known. */
-  constructor(frame: SphereFrame, box: Box, beside: Beside | null = null) {
-    this.beside = beside;
+  constructor(
+    frame: SphereFrame,
+    box: Box,
+    private beside: Beside | null = null,
+  ) {
     const longer = Math.max(box.width, box.height);
     this.size = longer * RADIANS;
     const cells = SIDE / PADDING / 2;
@@ -163,17 +163,15 @@ export class SubjectTracker {
   private see(frame: SphereFrame) {
     glimpse(frame, this.aim.toPicture, this.across, this.look);
     featuresOf(this.look, this.features);
-    if (this.beside) this.notWorld.of(this.look, this.beside, this.aim.toPicture, this.across, this.apart);
-  }
-
-  /** Shares of the look's cells that are not the world, within boxes about each. */
-  private apartMeans(): Float32Array | null {
-    return this.beside && boxMeans(this.apart, SIDE, { x: this.half.x * 0.85, y: this.half.y * 0.85 });
+    this.apartMeans = null;
+    if (!this.beside) return;
+    this.notWorld.of(this.look, this.beside, this.aim.toPicture, this.across, this.apart);
+    this.apartMeans = boxMeans(this.apart, SIDE, { x: this.half.x * 0.85, y: this.half.y * 0.85 });
   }
 
   /** Whether what is in the middle of the look is plainly not the world. */
   private isApart(least = APART): boolean {
-    return (this.apartMeans()?.[(SIDE * (SIDE + 1)) / 2] ?? 0) > least;
+    return (this.apartMeans?.[(SIDE * (SIDE + 1)) / 2] ?? 0) > least;
   }
 
   /** The window through which it is learned: its box, and of that hardly what is the world. */
@@ -193,7 +191,7 @@ export class SubjectTracker {
     const then = (1 - BY_COLOUR) * (BY_FIRST / (this.usual?.first ?? Math.max(0.05, peakOf(first, SIDE).peak)));
     const astray = 1 / (2 * (ASTRAY * this.cellsAcross * (1 + 0.15 * this.missing)) ** 2);
     const along = Float64Array.from({ length: SIDE }, (_, k) => Math.exp(-((k - SIDE / 2) ** 2) * astray));
-    const apart = this.apartMeans();
+    const apart = this.apartMeans;
     const weighs = apart && (this.usual?.apart ?? 0) > APART ? BY_APART / this.usual!.apart : 0;
     const joined = new Float64Array(SIDE * SIDE);
     for (let y = 0; y < SIDE; y++)
@@ -269,12 +267,12 @@ export class SubjectTracker {
   }
 
   /** Fits the box to what is not the world where the answer is; false where that says nothing. */
-  private fit({ x, y }: { x: number; y: number }, { rate, likely }: Fitting): boolean {
+  private fit({ x, y }: { x: number; y: number }, { rate, likely }: typeof LATER): boolean {
     const box = boxAbout(this.apart, SIDE, { x, y, halfX: this.half.x, halfY: this.half.y });
     if (!box) return false;
     const cell = cellOf(this.across, SIDE);
-    const now = anglesOf({ x, y, halfX: this.half.x, halfY: this.half.y }, cell);
-    const seen = anglesOf(box, cell);
+    const now = boxAngles({ x, y, halfX: this.half.x, halfY: this.half.y }, cell);
+    const seen = boxAngles(box, cell);
     const wider = Math.log(seen.width / now.width);
     const higher = Math.log(seen.height / now.height);
     if (Math.max(Math.abs(wider), Math.abs(higher)) > likely) return false;

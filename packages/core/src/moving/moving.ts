@@ -1,6 +1,6 @@
 /** What moves in a footage, as an open document (docs/formats/moving.md). */
 import { DocumentError } from '../boundary/document-error.js';
-import { apply, transpose, type Matrix3, type Vec3 } from '../geometry/rotation.js';
+import { apply, transpose, type Matrix3 } from '../geometry/rotation.js';
 import type { Streak } from './streaks.js';
 
 /** Frame, unit direction in that frame's own picture, degrees across and up. */
@@ -40,18 +40,6 @@ export const writtenStreak = (
     return [frame, rounded(x, 4), rounded(y, 4), rounded(z, 4), rounded(width, 1), rounded(height, 1)];
   }),
 });
-
-export const directionOfLook = ([, x, y, z]: MovingLook): Vec3 => [x, y, z];
-
-/** Where a streak is in a frame: its look there, or the nearest within `within` frames; null where it is not. */
-export function lookAt({ looks }: MovingStreak, frame: number, within: number): MovingLook | null {
-  let best: MovingLook | null = null;
-  for (const look of looks) {
-    const off = Math.abs(look[0] - frame);
-    if (off <= within && (!best || off < Math.abs(best[0] - frame))) best = look;
-  }
-  return best;
-}
 
 /** From which sureness on a streak is something that somebody may want to follow. */
 export const SURELY_MOVES = 0.5;

@@ -20,9 +20,8 @@ export interface Region {
   /** Degrees across and up. */
   width: number;
   height: number;
-  /** Mean excess in grey levels, and the share of the box that it fills. */
+  /** Mean excess in grey levels. */
   excess: number;
-  fills: number;
 }
 
 /** The share of the sphere in which a plane of grey levels is as high as stands out, or as `least`. */
@@ -107,6 +106,5 @@ function regionOf(pixels: readonly number[], excess: Uint8Array, width: number):
     width: across,
     height: up,
     excess: sum / pixels.length,
-    fills: pixels.length / ((right - left) * (bottom - top)),
   };
 }

@@ -1,0 +1,32 @@
+/** Following a subject with what moves known: worked out first where it is not. */
+import type { SubjectTrack } from '@glimbo/core/follow/subject';
+import { followSubject, type FollowOptions, type FollowOrder } from './follow.js';
+import { keptMoving } from './kept-moving.js';
+
+/** Share of the progress that finding what moves takes, where that is not known yet. */
+const WATCHING = 0.3;
+
+/**
+ * Follows a subject as followSubject does, beside the still world. `folder`: where what moves is kept; in the user's cache where it is
+ * not said. Throws MediaError; rejects with an AbortError when the signal was given.
+ */
+export async function followBeside(
+  file: string,
+  facts: { rate: number; frames: number },
+  order: FollowOrder,
+  { folder, motion = null, progress, signal, ...options }: Omit<FollowOptions, 'besideAt'> & { folder?: string | null },
+): Promise<SubjectTrack> {
+  let took = 0;
+  const watching = (share: number) => {
+    took = WATCHING;
+    progress?.(WATCHING * share);
+  };
+  const { besideAt } = await keptMoving(file, facts, { motion, folder, progress: watching, signal });
+  return followSubject(file, facts, order, {
+    ...options,
+    motion,
+    besideAt,
+    signal,
+    progress: (share) => progress?.(took + (1 - took) * share),
+  });
+}
