@@ -5,7 +5,7 @@
 import { CHROMA_SPAN, CHROMA_ZERO, KB, KG, KR, LUMA_BLACK, LUMA_SPAN } from '@glimbo/core/colour/bt709';
 import { TO_RGB } from '@glimbo/core/colour/convert';
 import { FAR, UNIT } from '@glimbo/core/look/table';
-import { DENSE, SHRINK } from '@glimbo/core/lens/filter';
+import { DENSE, LEAN, MOST_LEAN, SHRINK } from '@glimbo/core/lens/filter';
 
 const number = (n: number) => (Number.isInteger(n) ? `${n}.0` : String(n));
 
@@ -76,6 +76,7 @@ uniform bool exact;
 out vec4 colour;
 const float PI = 3.141592653589793;
 const float SHRINK = ${number(SHRINK)}, DENSE = ${number(DENSE)};
+const float LEAN = ${number(LEAN)}, MOST_LEAN = ${number(MOST_LEAN)};
 
 // Bicubic (Catmull-Rom) on one mip level, wrapping in longitude and reflecting over the poles.
 vec3 fetch(sampler2D plane, ivec2 p, ivec2 size, int level) {
@@ -150,20 +151,19 @@ float weightInSector(vec3 d) {
   return clamp(depth / sectorEnds.z + 0.5, 0.0, 1.0);
 }
 
-void main() {
-  vec2 here = gl_FragCoord.xy - corner0;
-  vec2 p = vec2(here.x - centre.x, centre.y - (frameHeight - here.y)) * scale;
-  float r = length(p), cover = 1.0;
-  if (limb > 0.0) {
-    cover = clamp((limb - r) / scale + 0.5, 0.0, 1.0);
-    if (r > limb * 0.99999) p *= limb * 0.99999 / r;
-  }
+// Direction in the camera's frame of a place of the pane; beyond the limb the limb's own.
+vec3 onSphere(vec2 p) {
+  float r = length(p);
+  if (limb > 0.0 && r > limb * 0.99999) p *= limb * 0.99999 / r;
   float q2 = dot(p, p) / ((1.0 + bend) * (1.0 + bend));
   float c = (-q2 * bend + sqrt(max(0.0, 1.0 + q2 * (1.0 - bend * bend)))) / (1.0 + q2);
-  float f = (bend + c) / (1.0 + bend);
-  vec3 e = vec3(p * f, c);
+  return vec3(p * (bend + c) / (1.0 + bend), c);
+}
+
+// Codes at a place of the pane before the limb's edge is laid over them, for a pixel that covers so many radians.
+vec3 seenAt(vec2 p, float angle) {
+  vec3 e = onSphere(p);
   vec3 d = toSource * e;
-  float angle = max(scale * f, scale * (bend + c) * f / max(1.0 + bend * c, 1e-4));
   float kept = parted ? weightInSector(toWorld * e) : 1.0;
   vec3 codes = kept > 0.0 ? codesOf(source, blueness, redness, planar, d, angle) : vec3(0.0);
   if (kept < 1.0) {
@@ -178,7 +178,25 @@ void main() {
     vec2 at = 0.5 + 0.5 * vec2(q.x, -q.y) * (across > 1e-9 ? theta / capReach / across : 0.0);
     if (weight > 0.0) codes = mix(codes, 255.0 * textureLod(patchPicture, at, 0.0).rgb, weight);
   }
-  codes = mix(BLACK, codes, cover);
+  return codes;
+}
+
+void main() {
+  vec2 here = gl_FragCoord.xy - corner0;
+  vec2 p = vec2(here.x - centre.x, centre.y - (frameHeight - here.y)) * scale;
+  float r = length(p);
+  float cover = limb > 0.0 ? clamp((limb - r) / scale + 0.5, 0.0, 1.0) : 1.0;
+  float c = onSphere(p).z, across = scale * (bend + c) / (1.0 + bend);
+  float angle = max(across, across * (bend + c) / max(1.0 + bend * c, 1e-4));
+  // A ball's rim is drawn by several samples along the radius, as the kernel does (assembly/radial.ts).
+  float lean = exact && bend > 1.0 ? min(MOST_LEAN, angle / across) : 1.0;
+  int taps = lean < LEAN ? 1 : int(ceil(lean));
+  vec3 codes = vec3(0.0);
+  for (int i = 0; i < taps; i++) {
+    float by = (float(i) + 0.5) / float(taps) - 0.5;
+    codes += seenAt(p * (1.0 + by * scale / max(r, 1e-9)), angle / lean);
+  }
+  codes = mix(BLACK, codes / float(taps), cover);
   colour = vec4(raw ? codes / 255.0 : finished(codes), 1.0);
 }`;
 

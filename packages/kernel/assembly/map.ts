@@ -1,6 +1,6 @@
 /** The map from what is drawn to the source: exact at a pixel, and on the grid. */
 
-import { SHRINK } from '../../core/src/lens/filter';
+import { MOST_LEAN, SHRINK } from '../../core/src/lens/filter';
 import { atan2 } from './angle';
 import { field } from './fields';
 import {
@@ -9,9 +9,6 @@ import {
   SCALE, SEAM, SEAM_COUNT, SOFT, SOURCE, SOURCE_FLAT, SOURCE_LENS, SOURCE_PART, SOURCE_SECTOR, TILE, TO, TOP, TO_LENS,
   WIDTH,
 } from './record';
-
-/** Beyond so many samples along the radius they are less sharp instead: that is the last pixel before the limb. */
-const MOST_LEAN: f64 = 8;
 
 /** log2 of a positive number to 0.01. */
 @inline
@@ -62,7 +59,7 @@ export function mapPixel(camera: usize, px: f64, py: f64, node: usize): void {
     const across = scale * f;
     angle = max(across, (across * (bend + cz)) / max(1 + bend * cz, 1e-4));
     if (bend > 1) {
-      lean = min(MOST_LEAN, angle / across);
+      lean = min(<f64>MOST_LEAN, angle / across);
       angle /= lean;
     }
   }

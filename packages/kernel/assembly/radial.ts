@@ -3,19 +3,17 @@
  * each as sharp as the picture is across.
  */
 
+import { LEAN } from '../../core/src/lens/filter';
 import { field } from './fields';
 import { isDense } from './dense';
 import { addRows, settleRows } from './mix';
 import { CENTRE_X, CENTRE_Y, NODE_BYTES, SCRATCH_NODES, SCRATCH_RADIAL, SCRATCH_TAP, TILE } from './record';
 import { drawDense, drawSmooth, turn } from './tile';
 
-/** From this ratio of the two on, one sample is not enough. */
-const LEAN: f32 = 1.15;
-
 /** Samples that a pixel takes along the radius, for how much longer than wide it is on the sphere. */
 @inline
 export function tapsOf(lean: f32): i32 {
-  return lean < LEAN ? 1 : <i32>Mathf.ceil(lean);
+  return lean < <f32>LEAN ? 1 : <i32>Mathf.ceil(lean);
 }
 
 /** Where the i-th of them lies along the radius, in pixels from the pixel's middle. */
