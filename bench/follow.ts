@@ -4,7 +4,7 @@ import { basename, join } from 'node:path';
 import { glimpse, glimpseOf, type SphereFrame } from '@glimbo/core/frame/sphere-frame';
 import type { Beside } from '@glimbo/core/follow/not-world';
 import { uprightTo } from '@glimbo/core/follow/aim';
-import { SubjectTracker, TRUSTED, type Box } from '@glimbo/core/follow/tracker';
+import { SubjectTracker, TRUSTED, type Box, type Found } from '@glimbo/core/follow/tracker';
 import {
   angleBetween,
   matrixOf,
@@ -68,7 +68,7 @@ async function framesOf(clip: string, width: number): Promise<SphereFrame[]> {
 }
 
 interface Follower {
-  step(frame: SphereFrame, turn: Matrix3, beside: Beside | null): { direction: Vec3; size: number; trust: number };
+  step(frame: SphereFrame, turn: Matrix3, beside: Beside | null): Found;
 }
 
 /** The first picture of a subject, looked for again round where it was last: the plainest way there is. */
@@ -101,7 +101,8 @@ class TemplateMatcher implements Follower {
     const m = this.toPicture;
     const direction = vec3([0, 3, 6].map((k) => m[k]! * ahead[0] + m[k + 1]! * ahead[1] + m[k + 2]! * ahead[2]));
     this.toPicture = uprightTo(direction);
-    return { direction, size: (this.across * 90) / Math.PI, trust: best.score > 0.5 ? best.score : 0 };
+    const size = (this.across * 90) / Math.PI;
+    return { direction, width: size, height: size, trust: best.score > 0.5 ? best.score : 0 };
   }
 
   private correlation(x0: number, y0: number): number {
@@ -144,7 +145,7 @@ async function judge(
     if (found.trust < TRUSTED || apart > look[4] / 2) lost++;
     else {
       off.push(apart);
-      sizes.push(Math.abs(found.size / look[4] / 0.9 - 1));
+      sizes.push(Math.abs(Math.max(found.width, found.height) / look[4] / 0.9 - 1));
     }
   }
   const each = (performance.now() - began) / (FRAMES - start);

@@ -33,11 +33,11 @@ export async function reportSketches() {
         want: 'some',
         track: {
           format: 'glimbo-subject',
-          version: 1,
+          version: 2,
           rate: facts.rate,
           looks: Array.from({ length: facts.frames }, (_, n): SubjectLook => {
             const [, x, y, z, size, seen] = looks[Math.min(looks.length - 1, Math.floor(n / 3))]!;
-            return [x, y, z, size, seen > 0.4 ? 1 : 0];
+            return [x, y, z, size, size, seen > 0.4 ? 1 : 0];
           }),
         },
       }));

@@ -145,12 +145,11 @@ async function followed(
       const look = looks.find(([frame]) => frame === n);
       if (look) {
         const mark = boxAt(rig, look);
-        const box = { direction: found.direction, width: found.size, height: found.size };
         met.push({
           trust: found.trust,
           right: angleBetween(mark.direction, found.direction) < mark.width / 2,
-          other: othersAt(rig, n, name, box),
-          size: Math.log(found.size / Math.max(mark.width, mark.height)),
+          other: othersAt(rig, n, name, found),
+          size: Math.log(Math.max(found.width, found.height) / Math.max(mark.width, mark.height)),
         });
       }
     }

@@ -34,11 +34,11 @@ const driver: Subject = { id: 's', name: 'Driver', tint: 'plum', keys: [0], vers
 /** Going round to the right at 30° a second, out of sight from the fourth to the sixth second. */
 const track: SubjectTrack = {
   format: 'glimbo-subject',
-  version: 1,
+  version: 2,
   rate: 10,
   looks: Array.from({ length: 100 }, (_, n): SubjectLook => {
     const [x, y, z] = directionOf(3 * n, 10);
-    return [x, y, z, 12, n >= 40 && n < 60 ? 0.1 : 1];
+    return [x, y, z, 12, 12, n >= 40 && n < 60 ? 0.1 : 1];
   }),
 };
 

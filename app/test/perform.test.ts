@@ -29,10 +29,11 @@ function following(how: { size?: number; growing?: number } = {}) {
   const store = createStudio(halt, startHistory({ ...newTake('a.mp4', 10), follows: [rule] }), { station: 'path' });
   const looks = Array.from({ length: 300 }, (_, n): SubjectLook => {
     const [x, y, z] = directionOf(n, 10);
-    return [x, y, z, 12 * growing ** (n / 30), 1];
+    const size = 12 * growing ** (n / 30);
+    return [x, y, z, size, size, 1];
   });
   store.getState().knowSubjects([{ id: 's', name: 'Driver', tint: 'plum', keys: [0], version: 1, void: false }]);
-  store.getState().knowTrack('s', { version: 1, track: { format: 'glimbo-subject', version: 1, rate: 30, looks } });
+  store.getState().knowTrack('s', { version: 1, track: { format: 'glimbo-subject', version: 2, rate: 30, looks } });
   return store;
 }
 

@@ -18,11 +18,11 @@ import { lostStretches, isSeen } from '@glimbo/core/follow/subject';
 import { directionOf } from '@glimbo/core/geometry/sphere';
 import { foundIn } from '@glimbo/core/moving/moving';
 import { followBeside } from '@glimbo/media/follow-beside';
-import { keptMoving } from '@glimbo/media/kept-moving';
+import { findSubjects } from '@glimbo/media/find-subjects';
 import { gather } from '@glimbo/media/gather';
 import { analyseMotion } from '@glimbo/media/motion';
 import { readMotion, writeMotion } from '@glimbo/media/motion-file';
-import { probe, type MediaFacts } from '@glimbo/media/probe';
+import { probe } from '@glimbo/media/probe';
 import { openRecording, readRecording, type Recording } from '@glimbo/media/recording';
 import { exportClip } from '@glimbo/media/render/clip';
 import { renderStill } from '@glimbo/media/render/still';
@@ -41,6 +41,7 @@ import {
   timesOption,
   type Options,
 } from './options.js';
+import { motionFirst, onSphere } from './on-sphere.js';
 
 /** A command as it is called. `say` is for people (standard error), `tell` for programs (standard output). */
 export interface Call {
@@ -141,48 +142,6 @@ async function analysed({ argument, options, signal, say }: Call): Promise<Motio
   return joined.motion;
 }
 
-interface Working {
-  signal: AbortSignal;
-  progress: (share: number) => void;
-  /** Where what is known of a sphere is kept that is there for as long as the work alone. */
-  folder?: string;
-}
-
-/** What lenses saw is laid flat first, as it is for the proxy; `look` then gets that, and half of the progress. */
-async function onFlat<T>(
-  recording: Recording,
-  facts: MediaFacts,
-  { signal, progress }: Working,
-  look: (file: string, working: Working) => Promise<T>,
-): Promise<T> {
-  const folder = temporaryFolder('flat');
-  try {
-    await gather(recording, facts, join(folder, 'made'), {
-      variableRate: true,
-      signal,
-      progress: (s) => progress(s / 2),
-    });
-    const working = { signal, progress: (s: number) => progress(0.5 + s / 2), folder: join(folder, 'moving') };
-    return await look(join(folder, 'made', 'proxy.mp4'), working);
-  } finally {
-    removeTemporary(folder);
-  }
-}
-
-/** Looks at a footage's file where its picture is a whole sphere at a constant rate, else at one that is made of it. */
-async function onSphere<T>(
-  file: string,
-  recording: Recording,
-  working: Working,
-  look: (file: string, facts: MediaFacts, working: Working) => Promise<T>,
-): Promise<T> {
-  const { facts, doubts } = await readRecording(recording);
-  const whole =
-    recording.source.kind === 'sphere' && !recording.source.stereo && !doubts.some((d) => d.kind === 'variable-rate');
-  if (whole) return look(file, facts, working);
-  return onFlat(recording, facts, working, (flat, w) => look(flat, facts, w));
-}
-
 /** The qualities of a codec, from its least number to its greatest; those that have none take any and leave it. */
 function rangeOf(codec: Codec): [number, number] {
   const { quality } = codecFacts(codec);
@@ -256,18 +215,14 @@ export const COMMANDS: Record<string, (call: Call) => Promise<void>> = {
     if (at === null) throw new CommandError('Say when the subject is to be seen with --at SECONDS.');
     const { longitude, latitude } = directionOption(options);
     const size = subjectSize(options);
-    const known = options.motion ?? beside(file);
-    const motion = known ? await readMotion(known) : null;
     const recording = await openRecording(file, options.source);
     const working = { signal, progress: (s: number) => say(`\r${Math.round(s * 100)} %   `) };
-    const subject = await onSphere(file, recording, working, (sphere, facts, w) =>
-      followBeside(
-        sphere,
-        facts,
-        { frame: Math.floor(at * facts.rate + 1e-6), direction: directionOf(longitude, latitude), size },
-        { motion, ...w },
-      ),
-    );
+    const subject = await onSphere(file, recording, working, async (sphere, facts, w) => {
+      const { motion, rest } = await motionFirst(options.motion ?? beside(file), sphere, facts, w);
+      const frame = Math.floor(at * facts.rate + 1e-6);
+      const order = { frame, direction: directionOf(longitude, latitude), size };
+      return followBeside(sphere, facts, order, { motion, ...rest });
+    });
     say('\n');
     await writeWhole(out, `${JSON.stringify(subject)}\n`);
     const seen = subject.looks.filter(isSeen).length;
@@ -276,19 +231,17 @@ export const COMMANDS: Record<string, (call: Call) => Promise<void>> = {
   async find({ argument, options, signal, say, tell }) {
     const out = needOut(options);
     const file = needFile(argument);
-    const known = options.motion ?? beside(file);
-    const given = known ? await readMotion(known) : null;
     const working = { signal, progress: (s: number) => say(`\r${Math.round(s * 100)} %   `) };
     const recording = await openRecording(file, options.source);
-    const { moving } = await onSphere(file, recording, working, async (sphere, facts, w) => {
-      const part = (from: number, to: number) => (s: number) => w.progress(from + (to - from) * s);
-      const motion = given ?? (await analyseMotion(sphere, facts, { ...w, progress: part(0, 0.5) }));
-      return keptMoving(sphere, facts, { ...w, motion, progress: part(given ? 0 : 0.5, 1) });
+    const moving = await onSphere(file, recording, working, async (sphere, facts, w) => {
+      const { motion, rest } = await motionFirst(options.motion ?? beside(file), sphere, facts, w);
+      return findSubjects(sphere, facts, { motion, ...rest });
     });
     say('\n');
     await writeWhole(out, `${JSON.stringify(moving)}\n`);
     const still = moving.still.filter((stage) => stage).length / moving.still.length;
-    tell(`${JSON.stringify({ file: out, frames: moving.frames, still, found: foundIn(moving) })}\n`);
+    const found = foundIn(moving).map(({ look: _, ...told }) => told);
+    tell(`${JSON.stringify({ file: out, frames: moving.frames, still, found })}\n`);
   },
   async probe({ argument, tell }) {
     const { facts, doubts } = await probe(needFile(argument));

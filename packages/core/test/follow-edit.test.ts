@@ -4,8 +4,8 @@ import { changeFollow, clearFollows, moveFollowEnd, withFollow, withoutFollow } 
 import { outlineAt, streakOf } from '../src/follow/outline.js';
 import { USUAL_RULE } from '../src/follow/rule.js';
 import type { SubjectLook, SubjectTrack } from '../src/follow/subject.js';
-import { angleBetween, IDENTITY, rotationOf } from '../src/geometry/rotation.js';
-import { directionOf } from '../src/geometry/sphere.js';
+import { angleBetween, apply, IDENTITY, rotationOf } from '../src/geometry/rotation.js';
+import { directionOf, lonLatOf } from '../src/geometry/sphere.js';
 import { newTake } from '../src/take/take.js';
 
 describe('the Follows of a take', () => {
@@ -57,15 +57,15 @@ describe('a subject as it is drawn', () => {
   const still = { at: () => IDENTITY };
   const track: SubjectTrack = {
     format: 'glimbo-subject',
-    version: 1,
+    version: 2,
     rate: 10,
     looks: Array.from({ length: 40 }, (_, n): SubjectLook => {
       const [x, y, z] = directionOf(4 * n, n < 20 ? 0 : 60);
-      return [x, y, z, 20, n >= 10 && n < 14 ? 0 : 1];
+      return [x, y, z, 20, 20, n >= 10 && n < 14 ? 0 : 1];
     }),
   };
 
-  test('has a closed circle of its size round it, in the world', () => {
+  test('has a closed line of its sizes round it, upright in the world', () => {
     for (const [toWorld, pan] of [
       [still, 8],
       [turned, 98],
@@ -74,6 +74,17 @@ describe('a subject as it is drawn', () => {
       for (const d of line) expect(angleBetween(d, directionOf(pan, 0))).toBeCloseTo(10, 4);
       expect(angleBetween(line[0]!, line.at(-1)!)).toBeLessThan(1e-4);
     }
+    const tall: SubjectTrack = { ...track, looks: [[...directionOf(30, 0), 10, 40, 1]] };
+    const rolled = { at: () => rotationOf({ pan: 0, tilt: 0, roll: 90 }) };
+    for (const toWorld of [still, rolled]) {
+      const line = outlineAt(tall, 0, toWorld)!.map((d) => lonLatOf(d));
+      const [middle] = [lonLatOf(apply(toWorld.at(), directionOf(30, 0)))];
+      expect(Math.max(...line.map((d) => d.latitude)) - middle.latitude).toBeCloseTo(20, 1);
+      const across = outlineAt(tall, 0, toWorld)!.map((d) =>
+        angleBetween(d, directionOf(middle.longitude, middle.latitude)),
+      );
+      expect(Math.min(...across)).toBeCloseTo(5, 2);
+    }
     expect(outlineAt(track, 1.1, still)).toBeNull();
     expect(outlineAt(track, 99, still)).toBeNull();
   });
@@ -81,8 +92,13 @@ describe('a subject as it is drawn', () => {
   test('has a streak where it is seen, wider towards the poles', () => {
     const pieces = streakOf(track, still, { from: 0, to: 4, step: 2 });
     expect(pieces.map((p) => p.from)).not.toContain(1);
-    expect(pieces.find((p) => p.from === 0.4)).toEqual({ from: 0.4, to: 0.6, heading: expect.closeTo(16, 4), half: 4 });
-    expect(pieces.find((p) => p.from === 3)!.half).toBeCloseTo(8, 4);
+    expect(pieces.find((p) => p.from === 0.4)).toEqual({
+      from: 0.4,
+      to: 0.6,
+      heading: expect.closeTo(16, 4),
+      half: 10,
+    });
+    expect(pieces.find((p) => p.from === 3)!.half).toBeCloseTo(20, 4);
     expect(streakOf(track, turned, { from: 0.4, to: 0.5, step: 2 })[0]!.heading).toBeCloseTo(106, 4);
   });
 });

@@ -255,7 +255,11 @@ describe('the tracker', () => {
       const n = k + 1;
       const step = turn ? multiply(transpose(turn(n)), turn(k)) : null;
       const found = tracker.step(frameOf(n), step);
-      return { error: angleBetween(found.direction, at(n)), size: found.size / size(n), trust: found.trust };
+      return {
+        error: angleBetween(found.direction, at(n)),
+        size: Math.max(found.width, found.height) / size(n),
+        trust: found.trust,
+      };
     });
   }
 
@@ -312,11 +316,11 @@ describe('the tracker', () => {
 describe('a subject', () => {
   const look = (lon: number, trust = 1): SubjectLook => {
     const [x, y, z] = directionOf(lon, 0);
-    return [x, y, z, 12, trust];
+    return [x, y, z, 8, 12, trust];
   };
   const track = (looks: (SubjectLook | null)[]): SubjectTrack => ({
     format: 'glimbo-subject',
-    version: 1,
+    version: 2,
     rate: 10,
     looks,
   });
@@ -335,15 +339,19 @@ describe('a subject', () => {
   test('is read from its document, or refused with a reason', () => {
     const whole = track([look(3), null]);
     expect(readSubject(JSON.parse(JSON.stringify(whole)))).toEqual(whole);
+    // One of the first version has one size.
+    const first = readSubject({ ...whole, version: 1, looks: [[0, 0, 1, 12, 0.5], null] });
+    expect(first).toEqual(track([[0, 0, 1, 12, 12, 0.5], null]));
     for (const wrong of [
       null,
       {},
-      { ...whole, version: 2 },
+      { ...whole, version: 3 },
       { ...whole, rate: 0 },
       { ...whole, looks: 3 },
-      { ...whole, looks: [[1, 1, 1, 5, 1]] },
-      { ...whole, looks: [[0, 0, 1, 5]] },
-      { ...whole, looks: [[0, 0, 1, 200, 1]] },
+      { ...whole, looks: [[1, 1, 1, 5, 5, 1]] },
+      { ...whole, looks: [[0, 0, 1, 5, 1]] },
+      { ...whole, looks: [[0, 0, 1, 5, 200, 1]] },
+      { ...whole, version: 1, looks: [[0, 0, 1, 0, 1]] },
     ])
       expect(() => readSubject(wrong)).toThrow();
   });

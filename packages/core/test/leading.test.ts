@@ -33,9 +33,9 @@ const still = { at: () => IDENTITY };
 /** Somebody who walks right round in ten seconds, 5° below the horizon. */
 const track: SubjectTrack = {
   format: 'glimbo-subject',
-  version: 1,
+  version: 2,
   rate: 30,
-  looks: Array.from({ length: 300 }, (_, n): SubjectLook => [...directionOf(1.2 * n, -5), 15, 1] as SubjectLook),
+  looks: Array.from({ length: 300 }, (_, n): SubjectLook => [...directionOf(1.2 * n, -5), 15, 15, 1] as SubjectLook),
 };
 const bare = { ...newTake('a.mp4', 10), path: { ...emptyPath(), fov: 60 } };
 const followed = changeFollow(withFollow(bare, 'a.json', 0), 0, { blend: 0 });

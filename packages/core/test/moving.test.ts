@@ -122,8 +122,10 @@ test('the document says in which frame and where in its picture, and is read bac
   };
   expect(readMoving(JSON.parse(JSON.stringify(moving)))).toEqual(moving);
   expect(foundIn({ ...moving, streaks: [written, { ...written, sure: 0.2 }] })).toEqual([
-    { in: 0, out: 1.4, size: 6, sure: written.sure },
+    { streak: 0, kind: null, in: 0, out: 1.4, size: 6, sure: written.sure, look: expect.any(Array) },
   ]);
+  for (const wrong of [{ kind: 'ghost' }, { portrait: 3 }])
+    expect(() => readMoving({ ...moving, streaks: [{ ...written, ...wrong }] })).toThrow();
   const look = written.looks[3]!;
   expect(look[0]).toBe(21);
   expect(angleBetween(apply(turned(21), [look[1], look[2], look[3]]), directionOf(12, 5))).toBeLessThan(0.1);
@@ -217,7 +219,7 @@ describe('beside a known world', () => {
       const found = tracker.step(frame, null, beside);
       expect(found.trust).toBeGreaterThan(TRUSTED);
       expect(angleBetween(found.direction, at(n))).toBeLessThan(1.5);
-      if (n === 24) expect(Math.abs(found.size / 12 - 1)).toBeLessThan(0.2);
+      if (n === 24) expect(Math.abs(found.height / 12 - 1)).toBeLessThan(0.2);
     }
     const gone = scene(IDENTITY, null);
     for (let n = 0; n < 3; n++) expect(tracker.step(gone.frame, null, gone.beside).trust).toBeLessThan(TRUSTED);

@@ -125,7 +125,7 @@ describe('a subject that is gone', () => {
     const found = Array.from({ length: 20 }, () => tracker.step(frame, null));
     expect(found.at(-1)!.trust).toBeGreaterThan(TRUSTED);
     expect(angleBetween(found.at(-1)!.direction, back)).toBeLessThan(1);
-    expect(Math.abs(found.at(-1)!.size / (times * SIZE) - 1)).toBeLessThan(0.25);
+    expect(Math.abs(found.at(-1)!.height / (times * SIZE) - 1)).toBeLessThan(0.25);
   });
 
   test('is never another one of other colours', () => {

@@ -105,9 +105,9 @@ const activityAt = (heading: (t: number) => number | null, seconds = 20): Activi
 });
 const trackAt = (pan: number, tilt: number): SubjectTrack => ({
   format: 'glimbo-subject',
-  version: 1,
+  version: 2,
   rate: 10,
-  looks: Array.from({ length: 200 }, (): SubjectLook => [...directionOf(pan, tilt), 20, 1] as SubjectLook),
+  looks: Array.from({ length: 200 }, (): SubjectLook => [...directionOf(pan, tilt), 20, 20, 1] as SubjectLook),
 });
 const task: SketchTask = {
   from: 0,

@@ -1,7 +1,7 @@
 /** Following a subject through a footage, from where it was pointed out, forwards and backwards. */
 import type { Beside } from '@glimbo/core/follow/not-world';
 import { boxAround, boxMoving, boxOfSize } from '@glimbo/core/follow/point-out';
-import { isSeen, lookOf, type SubjectLook, type SubjectTrack } from '@glimbo/core/follow/subject';
+import { foundOf, isSeen, lookOf, sizeOf, type SubjectLook, type SubjectTrack } from '@glimbo/core/follow/subject';
 import type { SphereFrame } from '@glimbo/core/frame/sphere-frame';
 import { SubjectTracker, type Box } from '@glimbo/core/follow/tracker';
 import {
@@ -95,7 +95,7 @@ export async function followSubject(
     // Nothing is followed from here.
     if (![before, key, after].some(touches)) continue;
     const from = await beginning(stretch, key, sizeNear(looks, key.frame));
-    if (key === first) seen?.(portraitOf(from.picture, from.box));
+    if (key === first) seen?.(portraitOf(from.picture, from.box, from.beside?.toWorld));
     const back = touches(key) || touches(before) ? await backwards(stretch, key, from, before?.frame ?? -1) : null;
     const on = touches(key) || touches(after) ? await forwards(stretch, key, from, after?.frame ?? frames) : null;
     looks[key.frame] = from.look;
@@ -110,7 +110,7 @@ export async function followSubject(
 
 const trackOf = (rate: number, looks: SubjectTrack['looks']): SubjectTrack => ({
   format: 'glimbo-subject',
-  version: 1,
+  version: 2,
   rate,
   looks,
 });
@@ -119,10 +119,10 @@ const trackOf = (rate: number, looks: SubjectTrack['looks']): SubjectTrack => ({
 function met(on: SubjectLook | null | undefined, back: SubjectLook, share: number): SubjectLook {
   if (!on || (!isSeen(on) && isSeen(back))) return back;
   if (!isSeen(back)) return on;
-  const alike = angleBetween([on[0], on[1], on[2]], [back[0], back[1], back[2]]) < (on[3] + back[3]) / 2;
+  const alike = angleBetween(foundOf(on).direction, foundOf(back).direction) < (sizeOf(on) + sizeOf(back)) / 2;
   if (!alike) return share < 0.5 ? on : back;
   const mix = (k: number) => on[k]! + (back[k]! - on[k]!) * share;
-  return lookOf({ direction: unit(vec3([mix(0), mix(1), mix(2)])), size: mix(3), trust: mix(4) });
+  return lookOf({ direction: unit(vec3([mix(0), mix(1), mix(2)])), width: mix(3), height: mix(4), trust: mix(5) });
 }
 
 /** A footage that is read, and what is known of it. */
@@ -215,7 +215,7 @@ async function backwards(
 /** The size in degrees at the moment nearest to a frame at which a subject was seen; null where it never was. */
 function sizeNear(looks: readonly (SubjectLook | null)[], frame: number): number | null {
   for (let d = 1; d < looks.length; d++)
-    for (const look of [looks[frame - d], looks[frame + d]]) if (look && isSeen(look)) return look[3];
+    for (const look of [looks[frame - d], looks[frame + d]]) if (look && isSeen(look)) return sizeOf(look);
   return null;
 }
 

@@ -14,12 +14,14 @@ import {
   vec3,
 } from '@glimbo/core/geometry/rotation';
 import { uprightTo } from '@glimbo/core/follow/aim';
+import { isSeen } from '@glimbo/core/follow/subject';
 import { glimpse, glimpseOf } from '@glimbo/core/frame/sphere-frame';
 import { NotWorld } from '@glimbo/core/follow/not-world';
 import { directionOf } from '@glimbo/core/geometry/sphere';
 import type { Motion } from '@glimbo/core/motion/motion';
 import { seededRandom } from '@glimbo/core/random';
 import { followSubject } from '../src/follow.js';
+import { findSubjects } from '../src/find-subjects.js';
 import { followBeside } from '../src/follow-beside.js';
 import { keptMoving } from '../src/kept-moving.js';
 import { pictures } from '../src/sphere-pictures.js';
@@ -119,11 +121,29 @@ describe('before a rig that rolls over', () => {
     const inPicture = (n: number, d = walkerAt(n)) => apply(transpose(turnAt(n)), d);
     const track = await followSubject(file, facts, { frame: 20, direction: inPicture(20) }, { motion, besideAt });
     for (const [n, look] of track.looks.entries()) {
-      expect(look![4]).toBeGreaterThan(0.35);
+      expect(isSeen(look)).toBe(true);
       expect(angleBetween(vec3(look!), inPicture(n))).toBeLessThan(2);
     }
     const ground = { frame: 20, direction: inPicture(20, directionOf(100, -20)) };
     await expect(followSubject(file, facts, ground, { motion, besideAt })).rejects.toThrow(/Nothing/);
+  });
+
+  test('it is offered with its portrait, upright though the rig lies on its side', async () => {
+    const shares: number[] = [];
+    const options = { motion: motionOf(true), folder: place, progress: (s: number) => void shares.push(s) };
+    const { streaks } = await findSubjects(file, facts, options);
+    const [portrait, ...others] = streaks.flatMap((streak) => streak.portrait ?? []);
+    expect(others).toEqual([]);
+    expect(shares.at(-1)).toBe(1);
+    const raw = ['-f', 'rawvideo', '-pix_fmt', 'gray', '-'];
+    const grey = execFileSync('ffmpeg', ['-v', 'error', '-i', '-', ...raw], {
+      input: Buffer.from(portrait!, 'base64'),
+    });
+    expect(grey).toHaveLength(96 * 96);
+    const light = (x: number, y: number) => grey[(48 + y) * 96 + 48 + x]!;
+    // It is some 6 by 14 of 18 degrees.
+    for (const y of [-28, 0, 28]) expect(light(0, y)).toBeGreaterThan(150);
+    for (const x of [-30, 30]) expect(light(x, 0)).toBeLessThan(150);
   });
 
   test('another motion makes it void; a turning that is not known is no still world', async () => {

@@ -15,7 +15,7 @@ import { radiusOf, widened } from '../lens/projection.js';
 import { blended, softly } from '../lens/blend.js';
 import { cameraDirection, cameraOf, type View } from '../lens/view.js';
 import type { Follow } from './rule.js';
-import { isSeen, type SubjectTrack } from './subject.js';
+import { isSeen, sizeOf, type SubjectTrack } from './subject.js';
 
 /** What turns a direction of the footage's picture into the world's, at a time in seconds: a take's correction. */
 export interface ToWorld {
@@ -149,7 +149,7 @@ function soften(track: SubjectTrack, soft: number, dead: number, toWorld: ToWorl
     const f = b > a ? Math.max(0, Math.min(1, (n - a) / (b - a))) : 0;
     const [from, to] = [world(a), world(b)];
     raw.push(unit(vec3([0, 1, 2].map((i) => from[i]! + (to[i]! - from[i]!) * f))));
-    sizes.push(looks[a]![3] + (looks[b]![3] - looks[a]![3]) * f);
+    sizes.push(sizeOf(looks[a]!) + (sizeOf(looks[b]!) - sizeOf(looks[a]!)) * f);
   }
   const held = dead > 0 ? tethered(raw, dead) : raw;
   const sigma = soft * rate;

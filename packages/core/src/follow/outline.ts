@@ -1,23 +1,26 @@
 /** Subjects as they are drawn: their outline at a moment, and where they are along the Sweep. */
-import { apply, multiply, RADIANS, type Matrix3, type Vec3 } from '../geometry/rotation.js';
+import { apply, RADIANS, type Matrix3, type Vec3 } from '../geometry/rotation.js';
 import { lonLatOf } from '../geometry/sphere.js';
 import type { ToWorld } from './following.js';
-import { isSeen, type SubjectTrack } from './subject.js';
+import { foundOf, isSeen, type SubjectTrack } from './subject.js';
 import { uprightTo } from './aim.js';
 
 /** Points of an outline. */
 const POINTS = 40;
 
-/** The circle of a subject at a time in seconds, as directions of the world, closed; null where it is not seen. */
+/** The ellipse of a subject at a time in seconds, as directions of the world, closed; null where it is not seen. */
 export function outlineAt({ looks, rate }: SubjectTrack, time: number, toWorld: ToWorld): Vec3[] | null {
   const look = looks[Math.floor(time * rate + 1e-6)];
   if (!isSeen(look)) return null;
-  const [x, y, z, size] = look;
-  const turned: Matrix3 = multiply(toWorld.at(time), uprightTo([x, y, z]));
-  const half = (size / 2) * RADIANS;
+  const { direction, width, height } = foundOf(look);
+  // Its sizes are across and up in the world.
+  const upright: Matrix3 = uprightTo(apply(toWorld.at(time), direction));
   return Array.from({ length: POINTS + 1 }, (_, i) => {
     const a = (2 * Math.PI * i) / POINTS;
-    return apply(turned, [Math.sin(half) * Math.cos(a), Math.sin(half) * Math.sin(a), Math.cos(half)]);
+    const [right, up] = [(width / 2) * Math.cos(a), (height / 2) * Math.sin(a)];
+    const angle = Math.hypot(right, up) * RADIANS;
+    const along = Math.sin(angle) / Math.hypot(right, up);
+    return apply(upright, [along * right, along * up, Math.cos(angle)]);
   });
 }
 
@@ -29,8 +32,6 @@ export interface StreakPiece {
   half: number;
 }
 
-/** Most of its size that a subject is wide: most stand upright. */
-const WIDE = 0.2;
 /** Least cosine of the latitude that widens a streak. */
 const NEAR_POLE = 0.2;
 
@@ -45,9 +46,9 @@ export function streakOf(
   for (let n = first; n < Math.min(looks.length, to * rate); n += step) {
     const look = looks[n];
     if (!isSeen(look)) continue;
-    const [x, y, z, size] = look;
-    const { longitude, latitude } = lonLatOf(apply(toWorld.at(n / rate), [x, y, z]));
-    const half = (WIDE * size) / Math.max(NEAR_POLE, Math.cos(latitude * RADIANS));
+    const { direction, width } = foundOf(look);
+    const { longitude, latitude } = lonLatOf(apply(toWorld.at(n / rate), direction));
+    const half = width / 2 / Math.max(NEAR_POLE, Math.cos(latitude * RADIANS));
     pieces.push({ from: n / rate, to: (n + step) / rate, heading: longitude, half });
   }
   return pieces;

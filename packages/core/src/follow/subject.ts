@@ -2,12 +2,12 @@
 import { DocumentError } from '../boundary/document-error.js';
 import { TRUSTED, type Found } from './tracker.js';
 
-/** Unit direction in the frame's own picture, degrees across the longer side, trust 0 to 1. */
-export type SubjectLook = readonly [x: number, y: number, z: number, size: number, trust: number];
+/** Unit direction in the frame's own picture, degrees across and up of a box that stands upright in the world, trust 0 to 1. */
+export type SubjectLook = readonly [x: number, y: number, z: number, width: number, height: number, trust: number];
 
 export interface SubjectTrack {
   format: 'glimbo-subject';
-  version: 1;
+  version: 2;
   /** Frames a second. */
   rate: number;
   /** One for each frame of the footage; null where it was not looked for. */
@@ -16,16 +16,28 @@ export interface SubjectTrack {
 
 const rounded = (v: number, digits: number) => Number(v.toFixed(digits));
 
-export const lookOf = ({ direction: [x, y, z], size, trust }: Found): SubjectLook => [
+export const lookOf = ({ direction: [x, y, z], width, height, trust }: Found): SubjectLook => [
   rounded(x, 5),
   rounded(y, 5),
   rounded(z, 5),
-  rounded(size, 2),
+  rounded(width, 2),
+  rounded(height, 2),
   rounded(trust, 2),
 ];
 
+/** A look as what was found. */
+export const foundOf = ([x, y, z, width, height, trust]: SubjectLook): Found => ({
+  direction: [x, y, z],
+  width,
+  height,
+  trust,
+});
+
+/** Degrees across its longer side. */
+export const sizeOf = (look: SubjectLook): number => Math.max(look[3], look[4]);
+
 /** Whether a look is one at which the subject was seen. */
-export const isSeen = (look: SubjectLook | null | undefined): look is SubjectLook => !!look && look[4] >= TRUSTED;
+export const isSeen = (look: SubjectLook | null | undefined): look is SubjectLook => !!look && look[5] >= TRUSTED;
 
 /** Seconds within which a subject counts as lost where it is not seen. */
 const LOST_AFTER = 1;
@@ -49,23 +61,26 @@ export function lostStretches({ looks, rate }: SubjectTrack): { in: number; out:
 
 const finite = (v: unknown): v is number => typeof v === 'number' && Number.isFinite(v);
 
-/** The subject in parsed JSON. Throws DocumentError. */
+/** The subject in parsed JSON; one of version 1, whose looks have one size, is as wide as it is high. Throws DocumentError. */
 export function readSubject(plain: unknown): SubjectTrack {
-  const s = plain as Partial<SubjectTrack> | null;
-  if (!s || typeof s !== 'object' || s.format !== 'glimbo-subject' || s.version !== 1)
-    throw new DocumentError('it does not say glimbo-subject, version 1');
+  const s = plain as { format?: unknown; version?: unknown; rate?: unknown; looks?: unknown } | null;
+  if (!s || typeof s !== 'object' || s.format !== 'glimbo-subject' || (s.version !== 1 && s.version !== 2))
+    throw new DocumentError('it does not say glimbo-subject, version 1 or 2');
   if (!finite(s.rate) || s.rate <= 0 || s.rate > 1000)
     throw new DocumentError('rate must be a number of frames a second');
   if (!Array.isArray(s.looks)) throw new DocumentError('it has no looks');
-  for (const [n, look] of s.looks.entries()) {
-    if (look === null) continue;
-    if (!Array.isArray(look) || look.length !== 5 || !look.every(finite))
-      throw new DocumentError(`look ${n} must be five numbers or null`);
-    const [x, y, z, size, trust] = look;
-    if (Math.abs(Math.hypot(x, y, z) - 1) > 0.01)
-      throw new DocumentError(`the direction of look ${n} is no unit vector`);
-    if (size <= 0 || size > 180 || trust < 0 || trust > 1)
-      throw new DocumentError(`size or trust of look ${n} is out of range`);
-  }
-  return { format: s.format, version: s.version, rate: s.rate, looks: s.looks };
+  const numbers = s.version === 1 ? 5 : 6;
+  const looks = (s.looks as unknown[]).map((look, n) => (look === null ? null : readLook(look, n, numbers)));
+  return { format: 'glimbo-subject', version: 2, rate: s.rate, looks };
+}
+
+function readLook(look: unknown, n: number, numbers: number): SubjectLook {
+  if (!Array.isArray(look) || look.length !== numbers || !look.every(finite))
+    throw new DocumentError(`look ${n} must be ${numbers === 5 ? 'five' : 'six'} numbers or null`);
+  const [x, y, z, width] = look as [number, number, number, number];
+  const [height, trust] = look.slice(-2).map((v, i) => (i === 0 && numbers === 5 ? width : v)) as [number, number];
+  if (Math.abs(Math.hypot(x, y, z) - 1) > 0.01) throw new DocumentError(`the direction of look ${n} is no unit vector`);
+  if (Math.min(width, height) <= 0 || Math.max(width, height) > 180 || trust < 0 || trust > 1)
+    throw new DocumentError(`size or trust of look ${n} is out of range`);
+  return [x, y, z, width, height, trust];
 }

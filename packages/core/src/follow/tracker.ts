@@ -60,10 +60,8 @@ export interface Box {
   height: number;
 }
 
-/** Where a subject was found: its size is that of the longer side, in degrees; trust 0 to 1. */
-export interface Found {
-  direction: Vec3;
-  size: number;
+/** Where a subject was found, and how far that is trusted, 0 to 1. */
+export interface Found extends Box {
   trust: number;
 }
 
@@ -157,7 +155,8 @@ export class SubjectTracker {
   }
 
   private at(trust: number): Found {
-    return { direction: this.aim.direction, size: this.size * DEGREES, trust };
+    const { width, height } = this.shape;
+    return { direction: this.aim.direction, width: width * DEGREES, height: height * DEGREES, trust };
   }
 
   private see(frame: SphereFrame) {

@@ -6,10 +6,18 @@ import type { Streak } from './streaks.js';
 /** Frame, unit direction in that frame's own picture, degrees across and up. */
 export type MovingLook = readonly [frame: number, x: number, y: number, z: number, width: number, height: number];
 
+/** What can be recognised. */
+export const KINDS = ['person', 'animal', 'vehicle'] as const;
+export type Kind = (typeof KINDS)[number];
+
 export interface MovingStreak {
-  /** How sure it is that something moves there by itself, 0 to 1. */
+  /** How sure it is that something is there that moves by itself, or that was recognised, 0 to 1. */
   sure: number;
+  /** What it was recognised as; absent where it was not. */
+  kind?: Kind;
   looks: MovingLook[];
+  /** What it looks like where it is seen well: a JPEG in base 64. */
+  portrait?: string;
 }
 
 export interface Moving {
@@ -44,22 +52,39 @@ export const writtenStreak = (
 /** From which sureness on a streak is something that somebody may want to follow. */
 export const SURELY_MOVES = 0.5;
 
-/** Something that moves: seconds in which it is seen, and its larger size in degrees in the middle of its looks. */
+/** Something that was found: its place in the list of streaks, when and how large it is seen, and a look at which it is seen well. */
 export interface FoundMoving {
+  streak: number;
+  kind: Kind | null;
+  /** Seconds. */
   in: number;
   out: number;
+  /** Degrees across its larger side, in the middle of its looks. */
   size: number;
   sure: number;
+  look: MovingLook;
 }
 
-/** What surely moves, by when it is first seen. */
+const largerSide = ([, , , , width, height]: MovingLook) => Math.max(width, height);
+
+/** Which of its looks, by size, shows something well: a large one, but not the largest, where two may have met. */
+const WELL = 0.75;
+
+/** What was surely found, by when it is first seen. */
 export const foundIn = ({ streaks, rate, every, frames }: Moving): FoundMoving[] =>
   streaks
-    .filter(({ sure, looks }) => sure >= SURELY_MOVES && looks.length > 0)
-    .map(({ sure, looks }) => {
-      const sizes = looks.map(([, , , , width, height]) => Math.max(width, height)).sort((a, b) => a - b);
-      const out = Math.min(frames, looks.at(-1)![0] + every) / rate;
-      return { in: rounded(looks[0]![0] / rate, 3), out: rounded(out, 3), size: sizes[sizes.length >> 1]!, sure };
+    .flatMap(({ sure, kind = null, looks }, streak) => {
+      if (sure < SURELY_MOVES || looks.length === 0) return [];
+      const bySize = [...looks].sort((a, b) => largerSide(a) - largerSide(b));
+      return {
+        streak,
+        kind,
+        in: rounded(looks[0]![0] / rate, 3),
+        out: rounded(Math.min(frames, looks.at(-1)![0] + every) / rate, 3),
+        size: largerSide(bySize[looks.length >> 1]!),
+        sure,
+        look: bySize[Math.floor(looks.length * WELL)]!,
+      };
     })
     .sort((a, b) => a.in - b.in);
 
@@ -91,8 +116,13 @@ export function readMoving(plain: unknown): Moving {
   if (!Array.isArray(still) || !still.every((v) => typeof v === 'boolean'))
     throw new DocumentError('still must be a list of yes and no');
   if (!Array.isArray(streaks)) throw new DocumentError('it has no streaks');
-  for (const [n, streak] of streaks.entries())
+  for (const [n, streak] of streaks.entries()) {
     if (!isShare(streak?.sure) || !Array.isArray(streak.looks) || !streak.looks.every(isLook))
       throw new DocumentError(`streak ${n} is no streak`);
+    if (streak.kind !== undefined && !KINDS.includes(streak.kind))
+      throw new DocumentError(`the kind of streak ${n} is not ${KINDS.join(', ')}`);
+    if (streak.portrait !== undefined && typeof streak.portrait !== 'string')
+      throw new DocumentError(`the portrait of streak ${n} is no text`);
+  }
   return { format, version, rate, every, frames, stage, still, streaks };
 }

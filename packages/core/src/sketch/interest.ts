@@ -1,6 +1,6 @@
 /** What is worth seeing where and when: activity brought into the world, subjects, and marks. */
 import { apply, DEGREES, wrapHeading, type Matrix3, type Vec3 } from '../geometry/rotation.js';
-import { isSeen, type SubjectTrack } from '../follow/subject.js';
+import { foundOf, isSeen, sizeOf, type SubjectTrack } from '../follow/subject.js';
 
 /** Activity of a footage: rows from its beginning to its end, each of so many headings of the picture from −180° on, 0 to 255. */
 export interface Activity {
@@ -74,7 +74,7 @@ const placed = ([x, y, z]: Vec3) => ({
 
 function seenAt({ looks, rate }: SubjectTrack, time: number): { direction: Vec3; size: number } | null {
   const look = looks[Math.floor(time * rate + 1e-6)];
-  return isSeen(look) ? { direction: [look[0], look[1], look[2]], size: look[3] } : null;
+  return isSeen(look) ? { direction: foundOf(look).direction, size: sizeOf(look) } : null;
 }
 
 /** The mean of the rows that a stretch of time has. */
