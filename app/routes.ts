@@ -14,6 +14,7 @@ export default [
   route('footage/:footageId/info', 'routes/footage-info.ts'),
   route('footage/:footageId/motion', 'routes/motion.ts'),
   route('footage/:footageId/light', 'routes/light.ts'),
+  route('footage/:footageId/found', 'routes/found.ts'),
   route('footage/:footageId/subjects', 'routes/subjects.ts'),
   route('footage/:footageId/subjects/:subjectId', 'routes/subject.ts'),
   route('footage/:footageId/subjects/:subjectId/picture', 'routes/subject-picture.ts'),

@@ -115,3 +115,41 @@ test('a visitor is pointed out, followed round the sphere, framed aside, and exp
     expect(blue, `exported, at ${time} s`).toBeGreaterThan(1.3 * red);
   }
 });
+
+test('what moves is found; two are taken, followed, kept in frame and exported', async ({ page }) => {
+  await gather(page, footage('visitors.mp4', 1, 5));
+  await openTake(page, 'visitors');
+  // The Sweep shows what moves as soon as that is known.
+  await page.keyboard.press('v');
+  await expect(page.getByTestId('found-streaks').locator('path').first()).toBeVisible({ timeout: 240_000 });
+  await expect(page.getByTestId('activity-not-yet')).toHaveCount(0);
+  await page.keyboard.press('v');
+  await expect(page.getByTestId('found-streaks').locator('path')).toHaveCount(0);
+
+  await part(page, 'Follow');
+  await page.getByRole('button', { name: 'Find subjects' }).click();
+  const found = page.getByRole('region', { name: 'What was found' });
+  await expect(found.getByText(/^\d+ found$/)).toBeVisible();
+  // The visitor in blue goes by behind the camera and is the largest; the one who is seen next longest is somebody else.
+  await page.getByRole('combobox', { name: 'Order of what was found' }).selectOption('largest first');
+  const picture = found.getByTestId('candidate-picture').first();
+  expect(await picture.evaluate((img: HTMLImageElement) => img.decode().then(() => img.naturalWidth))).toBe(96);
+  const boxes = found.getByRole('checkbox');
+  await boxes.nth(0).check();
+  await boxes.nth(1).check();
+  await expect(page.getByTestId('found-on-map').locator('path').first()).toBeVisible();
+  await page.getByRole('button', { name: 'Take these 2' }).click();
+  await expect(found.getByText('is Subject 1')).toBeVisible();
+  await expect(found.getByText('is Subject 2')).toBeVisible();
+  await page.getByRole('button', { name: 'To the subjects' }).click();
+  const follow = page.getByRole('button', { name: 'Follow it' });
+  await expect(follow).toHaveCount(2, { timeout: 240_000 });
+  await expect(page.getByTestId('subject-streaks').locator('path')).toHaveCount(2);
+  await follow.first().click();
+  await expect(page.getByTestId('on-air-curve')).toHaveCount(1);
+  const clip = await exportClip(page, 640, 360);
+  for (const time of [1, 2.5, 4]) {
+    const { red, blue } = middle(clip, '-ss', String(time));
+    expect(blue, `exported, at ${time} s`).toBeGreaterThan(1.3 * red);
+  }
+});

@@ -20,6 +20,8 @@ export const layout = {
   proxy: (footage: string) => at('footage', `${footage}/proxy.mp4`),
   /** What moves in it: a folder. */
   moving: (footage: string) => at('footage', `${footage}/moving`),
+  /** What was found in it: a document. */
+  found: (footage: string) => at('footage', `${footage}/found.json`),
   activity: (footage: string) => at('footage', `${footage}/activity.png`),
   light: (footage: string) => at('footage', `${footage}/light.u8`),
   /** A motion analysis by its file's name. */

@@ -7,9 +7,11 @@ export interface Settings {
   proxyWidth: number;
   /** Whether the motion of new footage is analysed by itself, when nothing else waits. */
   analyseNew: boolean;
+  /** Whether subjects are found in it, too. */
+  findNew: boolean;
 }
 
-const DEFAULTS: Settings = { proxyWidth: 1920, analyseNew: true };
+const DEFAULTS: Settings = { proxyWidth: 1920, analyseNew: true, findNew: true };
 const NAMES = Object.keys(DEFAULTS) as (keyof Settings)[];
 
 export async function readSettings(): Promise<Settings> {
@@ -18,11 +20,12 @@ export async function readSettings(): Promise<Settings> {
 }
 
 /** Changes settings; values out of their range are left out. */
-export async function changeSettings({ proxyWidth, analyseNew }: Partial<Settings>) {
+export async function changeSettings({ proxyWidth, analyseNew, findNew }: Partial<Settings>) {
   const change: Partial<Settings> = {};
   if (proxyWidth !== undefined && (PROXY_WIDTHS as readonly number[]).includes(proxyWidth))
     change.proxyWidth = proxyWidth;
   if (typeof analyseNew === 'boolean') change.analyseNew = analyseNew;
+  if (typeof findNew === 'boolean') change.findNew = findNew;
   for (const [name, value] of Object.entries(change))
     await db('settings')
       .insert({ name, value: JSON.stringify(value) })

@@ -20,14 +20,18 @@ export const orderOf = (row: Pick<Row, 'order'>) => JSON.parse(row.order) as Fol
 
 /** The subjects of a footage; `seen`: what its picture is now. */
 export const listSubjects = async (footageId: string, seen: string): Promise<Subject[]> =>
-  (await db<Row>('subjects').where({ footage_id: footageId }).whereNull('deleted').orderBy('created')).map((r) => ({
-    id: r.id,
-    name: r.name,
-    tint: r.tint,
-    keys: [orderOf(r), ...(orderOf(r).keys ?? [])].map((k) => k.frame).sort((a, b) => a - b),
-    version: r.version,
-    void: r.seen !== null && r.seen !== seen,
-  }));
+  (await db<Row>('subjects').where({ footage_id: footageId }).whereNull('deleted').orderBy('created')).map((r) => {
+    const { keys = [], ...first } = orderOf(r);
+    return {
+      id: r.id,
+      name: r.name,
+      tint: r.tint,
+      pointed: { frame: first.frame, direction: first.direction },
+      keys: [first, ...keys].map((k) => k.frame).sort((a, b) => a - b),
+      version: r.version,
+      void: r.seen !== null && r.seen !== seen,
+    };
+  });
 
 export const findSubject = (id: string) => db<Row>('subjects').where({ id }).first();
 

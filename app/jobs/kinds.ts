@@ -8,6 +8,7 @@ import { examineKind } from './examine';
 import { exportKind } from './export';
 import { gatherKind } from './gather';
 import type { JobKind } from '~/queue/kind';
+import { findKind } from './find';
 import { followKind } from './follow';
 import { sketchKind } from './sketch';
 import { motionKind } from './motion';
@@ -17,6 +18,7 @@ export const KINDS: Record<JobKindName, JobKind> = {
   export: exportKind,
   copy: copyKind,
   motion: motionKind,
+  find: findKind,
   follow: followKind,
   examine: examineKind,
   sketch: sketchKind,

@@ -2,7 +2,7 @@
 
 export type JobState = 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
 
-export const JOB_KINDS = ['gather', 'export', 'copy', 'motion', 'follow', 'examine', 'sketch'] as const;
+export const JOB_KINDS = ['gather', 'export', 'copy', 'motion', 'find', 'follow', 'examine', 'sketch'] as const;
 
 export type JobKindName = (typeof JOB_KINDS)[number];
 

@@ -24,6 +24,9 @@ export interface StudioWork {
   /** What is followed in the footage, and the work on that. */
   subjects: Subject[];
   following: Job[];
+  /** When what was found in the footage was looked for, in milliseconds; null where it was not. And the last work on that. */
+  found: number | null;
+  finding: Job | null;
   /** Whether there is a motion sidecar. */
   sidecar: boolean;
 }

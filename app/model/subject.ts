@@ -7,6 +7,8 @@ export interface Subject {
   id: string;
   name: string;
   tint: Tint;
+  /** Where it was pointed out first: the frame, and a unit direction in that frame's own picture. */
+  pointed: { frame: number; direction: readonly [number, number, number] };
   /** Frames of the footage in which it was pointed out, or put right by hand. */
   keys: number[];
   /** Counts how often it was followed; 0 as long as it was not. */

@@ -26,10 +26,11 @@ export async function loader() {
 export const action = handled(async ({ request }: ActionFunctionArgs) => {
   const form = await readForm(request);
   const width = form.get('proxyWidth');
-  const analyse = form.get('analyseNew');
+  const [analyse, find] = [form.get('analyseNew'), form.get('findNew')];
   await changeSettings({
     ...(width === null ? {} : { proxyWidth: Number(width) }),
     ...(analyse === null ? {} : { analyseNew: analyse === 'yes' }),
+    ...(find === null ? {} : { findNew: find === 'yes' }),
   });
   return {};
 });
@@ -42,10 +43,10 @@ export default function Settings() {
   const s = useLoaderData<typeof loader>();
   const fetcher = useFetcher();
   // What was just chosen is shown before the server has answered.
-  const [analyse, setAnalyse] = useState(s.settings.analyseNew);
-  const choose = (on: boolean) => {
-    setAnalyse(on);
-    void fetcher.submit({ analyseNew: on ? 'yes' : 'no' }, { method: 'post' });
+  const [chosen, setChosen] = useState(s.settings);
+  const choose = (name: 'analyseNew' | 'findNew', on: boolean) => {
+    setChosen({ ...chosen, [name]: on });
+    void fetcher.submit({ [name]: on ? 'yes' : 'no' }, { method: 'post' });
   };
   const rows: [string, string, string][] = [
     ['Data folder', s.data, 'Database, proxies and exports. Another one: ./glimbo start --data FOLDER'],
@@ -90,14 +91,23 @@ export default function Settings() {
             </p>
           </div>
         </section>
-        <section className="mb-6" aria-label="Motion">
-          <h2 className="label mb-2">Motion</h2>
+        <section className="mb-6" aria-label="New footage">
+          <h2 className="label mb-2">New footage</h2>
           <label className="flex items-center gap-2">
-            <input type="checkbox" checked={analyse} onChange={(e) => choose(e.target.checked)} />
-            Analyse the motion of new footage by itself
+            <input
+              type="checkbox"
+              checked={chosen.analyseNew}
+              onChange={(e) => choose('analyseNew', e.target.checked)}
+            />
+            Analyse its motion by itself
+          </label>
+          <label className="mt-1 flex items-center gap-2">
+            <input type="checkbox" checked={chosen.findNew} onChange={(e) => choose('findNew', e.target.checked)} />
+            Find subjects in it by itself
           </label>
           <p className="mt-1 text-muted">
-            When nothing else waits, so that Steady is ready when you are. What you start yourself goes first.
+            When nothing else waits, so that Steady, Follow and Activity are ready when you are. Subjects are told from
+            how the rig moved, so that is analysed for them as well. What you start yourself goes first.
           </p>
         </section>
         <h2 className="label mb-2">Set when Glimbo starts</h2>

@@ -1,6 +1,8 @@
 /** The Studio with the work on its take and footage, which is asked for again whenever something becomes of it. */
+import { stat } from 'node:fs/promises';
 import { useCallback, useEffect } from 'react';
 import { data, useLoaderData, useOutletContext, type LoaderFunctionArgs } from 'react-router';
+import { layout, onDisk } from '~/base/layout';
 import { seenAs } from '~/db/analyses';
 import { findFootage, sourceOf } from '~/db/footage';
 import { jobsOf, lastJob } from '~/db/jobs';
@@ -23,15 +25,21 @@ export async function loader({ params }: LoaderFunctionArgs): Promise<StudioWork
   const footage = record && (await findFootage(record.footageId));
   if (!footage) throw data('There is no such take.', { status: 404 });
   const footageId = footage.id;
-  const [exports, ratios, gathering, analysing, subjects, following] = await Promise.all([
+  const [exports, ratios, gathering, analysing, finding, found, subjects, following] = await Promise.all([
     jobsOf({ kind: 'export', takeId }),
     sizeRatios(),
     lastJob({ kind: 'gather', footageId }),
     lastJob({ kind: 'motion', footageId }),
+    lastJob({ kind: 'find', footageId }),
+    stat(onDisk(layout.found(footageId))).then(
+      ({ mtimeMs }) => mtimeMs,
+      () => null,
+    ),
     sourceOf(footageId).then((source) => listSubjects(footageId, seenAs(footage.fingerprint, source))),
     jobsOf({ kind: 'follow', footageId }),
   ]);
-  return { footage, exports, ratios, gathering, analysing, subjects, following, sidecar: sidecarOf(footage) !== null };
+  const sidecar = sidecarOf(footage) !== null;
+  return { footage, exports, ratios, gathering, analysing, found, finding, subjects, following, sidecar };
 }
 
 const last = keepLast<StudioWork>();

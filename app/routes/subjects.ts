@@ -18,7 +18,8 @@ import type { FollowKey } from '@glimbo/media/follow';
 import { findFootage } from '~/db/footage';
 import { addSubject, changeSubject, correctSubject, findSubject, subjectIds } from '~/db/subjects';
 import { queue } from '~/queue/queue';
-import { isWhole } from '~/model/footage';
+import { motionFirst } from '~/jobs/motion-first';
+import { isWhole, type Footage } from '~/model/footage';
 import { TINTS, type Tint } from '~/model/subject';
 import { answered, readBody, Refusal } from '~/server/answer';
 
@@ -38,13 +39,11 @@ class SubjectOrder {
   @IsOptional() @IsNumber() @Min(0.5) @Max(100) height?: number;
 }
 
-const follow = (footageId: string, subject: string, around?: number) =>
-  queue().add({
-    kind: 'follow',
-    params: { subject, ...(around === undefined ? {} : { around }) },
-    footageId,
-    takeId: null,
-  });
+async function follow(footage: Footage, subject: string, around?: number) {
+  await motionFirst(footage);
+  const params = { subject, ...(around === undefined ? {} : { around }) };
+  return queue().add({ kind: 'follow', params, footageId: footage.id, takeId: null });
+}
 
 /** Where a subject is said to be. */
 function keyOf({ frame, direction, size, width, height }: SubjectOrder, frames: number): FollowKey {
@@ -65,15 +64,15 @@ export const action = answered(async ({ request, params }) => {
     if (count >= MOST) throw new Refusal(`A footage has ${MOST} subjects at most. Delete one first.`);
     const name = order.name?.trim() || `Subject ${count + 1}`;
     const id = await addSubject(footage.id, { name, tint: order.tint ?? TINTS[count % TINTS.length]! }, key);
-    return { id, job: await follow(footage.id, id) };
+    return { id, job: await follow(footage, id) };
   }
   const subject = order.id ? await findSubject(order.id) : null;
   if (!subject || subject.footage_id !== footage.id) throw new Refusal('That subject is gone.', 404);
-  if (order.intent === 'again') return { job: await follow(footage.id, subject.id) };
+  if (order.intent === 'again') return { job: await follow(footage, subject.id) };
   if (order.intent === 'correct') {
     const key = keyOf(order, footage.facts.frames);
     await correctSubject(subject, key);
-    return { job: await follow(footage.id, subject.id, subject.version > 0 ? key.frame : undefined) };
+    return { job: await follow(footage, subject.id, subject.version > 0 ? key.frame : undefined) };
   }
   if (order.intent === 'tint') {
     await changeSubject(subject.id, order.tint ? { tint: order.tint } : {});

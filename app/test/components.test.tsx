@@ -100,6 +100,8 @@ function inStudio(part: ReactNode, work: Partial<StudioWork> = {}) {
               analysing: null,
               subjects: [],
               following: [],
+              found: null,
+              finding: null,
               sidecar: false,
               ...work,
             }}

@@ -29,7 +29,15 @@ import { contextIn } from '../studio/state/seen-slice';
 import { WorkContext } from '../studio/state/work';
 import { halt } from './support/halt';
 
-const driver: Subject = { id: 's', name: 'Driver', tint: 'plum', keys: [0], version: 1, void: false };
+const driver: Subject = {
+  id: 's',
+  name: 'Driver',
+  tint: 'plum',
+  pointed: { frame: 0, direction: [0, 0, 1] },
+  keys: [0],
+  version: 1,
+  void: false,
+};
 
 /** Going round to the right at 30° a second, out of sight from the fourth to the sixth second. */
 const track: SubjectTrack = {

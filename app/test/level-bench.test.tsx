@@ -169,7 +169,7 @@ describe('steadying', () => {
   test('asks for the analysis first', () => {
     const work: StudioWork = {
       ...{ footage: halt, exports: [], ratios: {}, gathering: null, analysing: null },
-      ...{ subjects: [], following: [], sidecar: false },
+      ...{ subjects: [], following: [], found: null, finding: null, sidecar: false },
     };
     bench(
       <WorkContext.Provider value={work}>

@@ -32,7 +32,17 @@ function following(how: { size?: number; growing?: number } = {}) {
     const size = 12 * growing ** (n / 30);
     return [x, y, z, size, size, 1];
   });
-  store.getState().knowSubjects([{ id: 's', name: 'Driver', tint: 'plum', keys: [0], version: 1, void: false }]);
+  store.getState().knowSubjects([
+    {
+      id: 's',
+      name: 'Driver',
+      tint: 'plum',
+      pointed: { frame: 0, direction: [0, 0, 1] },
+      keys: [0],
+      version: 1,
+      void: false,
+    },
+  ]);
   store.getState().knowTrack('s', { version: 1, track: { format: 'glimbo-subject', version: 2, rate: 30, looks } });
   return store;
 }

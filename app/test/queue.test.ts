@@ -249,7 +249,7 @@ test('a job that another worker took over is theirs: what comes of it here chang
   await db('jobs').delete();
 });
 
-test('new footage is analysed by itself when nothing else waits, unless that is switched off', async () => {
+test('new footage is analysed and looked through by itself when nothing else waits, unless that is switched off', async () => {
   await db('jobs').delete();
   const stop = startIdleWork();
   const { announce } = await import('../queue/events');
@@ -258,15 +258,25 @@ test('new footage is analysed by itself when nothing else waits, unless that is 
       ...(await jobs.findJob(await jobs.addJob({ kind: 'gather', params: {}, footageId, takeId: null })))!,
       state: 'done',
     });
-  const motions = async () => (await jobs.jobsOf({})).filter((j) => j.kind === 'motion');
+  const idle = async (footageId = id) => (await jobs.unfinishedJobs(footageId)).filter((j) => j.kind !== 'gather');
+  const kinds = async (footageId: string) => (await idle(footageId)).map((j) => j.kind).sort();
   await gathered(id);
-  await until(async () => (await motions()).length === 1);
-  expect((await motions())[0]).toMatchObject({ footageId: id, priority: jobs.WHEN_IDLE });
+  await until(async () => (await idle()).length === 2);
+  expect(await kinds(id)).toEqual(['find', 'motion']);
+  for (const job of await idle()) expect(job.priority).toBe(jobs.WHEN_IDLE);
+  // What moves is told from the motion, which comes first.
+  expect((await jobs.claimJob(['find', 'motion'], 'w1', 1000))!.kind).toBe('motion');
   await gathered(id);
+  await changeSettings({ findNew: false });
+  const second = await footage();
+  await gathered(second);
+  await until(async () => (await idle(second)).length === 1);
+  expect(await kinds(second)).toEqual(['motion']);
   await changeSettings({ analyseNew: false });
   await gathered(await footage());
   await new Promise((resolve) => setTimeout(resolve, 200));
-  expect(await motions()).toHaveLength(1);
+  expect(await idle()).toHaveLength(2);
+  expect((await jobs.jobsOf({})).filter(({ kind }) => kind !== 'gather')).toHaveLength(3);
   stop();
 });
 

@@ -379,8 +379,8 @@ test('settings out of their range are left as they were', async () => {
   const before = await readSettings();
   await form(routes.settings.action, { proxyWidth: '7' });
   expect(await readSettings()).toEqual(before);
-  await form(routes.settings.action, { proxyWidth: '1280', analyseNew: 'no' });
-  expect(await readSettings()).toEqual({ proxyWidth: 1280, analyseNew: false });
+  await form(routes.settings.action, { proxyWidth: '1280', analyseNew: 'no', findNew: 'no' });
+  expect(await readSettings()).toEqual({ proxyWidth: 1280, analyseNew: false, findNew: false });
 });
 
 test('the passphrase: a wrong one is told, many are slowed down, and none of that is a crash', async () => {

@@ -22,7 +22,17 @@ const track = staysAt(90);
 function inFrame() {
   const take = { ...newTake('a.mp4', 10), lookouts: lookoutsAllRound() };
   const store = createStudio(halt, startHistory(take), { station: 'path' });
-  store.getState().knowSubjects([{ id: 's', name: 'Driver', tint: 'sky', keys: [0], version: 1, void: false }]);
+  store.getState().knowSubjects([
+    {
+      id: 's',
+      name: 'Driver',
+      tint: 'sky',
+      pointed: { frame: 0, direction: [0, 0, 1] },
+      keys: [0],
+      version: 1,
+      void: false,
+    },
+  ]);
   render(
     <StudioContext.Provider value={store}>
       <SubjectsInFrame width={800} height={400} />

@@ -60,7 +60,15 @@ describe('a subject', () => {
     const { status, body } = await ask(AHEAD);
     expect(status).toBe(200);
     expect(await listed()).toEqual([
-      { id: body.id, name: 'Subject 1', tint: 'plum', keys: [3], version: 0, void: false },
+      {
+        id: body.id,
+        name: 'Subject 1',
+        tint: 'plum',
+        pointed: { frame: 3, direction: [0, 0, 1] },
+        keys: [3],
+        version: 0,
+        void: false,
+      },
     ]);
     expect(subjects.orderOf((await subjects.findSubject(body.id as string))!)).toEqual({
       frame: 3,

@@ -2,13 +2,13 @@
 import type { GeoPath } from 'd3';
 import { useMemo } from 'react';
 import { outlineAt, streakOf } from '@glimbo/core/follow/outline';
-import type { SubjectTrack } from '@glimbo/core/follow/subject';
 import type { Vec3 } from '@glimbo/core/geometry/rotation';
 import type { Tint } from '~/model/subject';
-import { headingAt, mapPlace } from '~/ui/chart';
+import { mapPlace } from '~/ui/chart';
 import { OverPanes, SeenLine } from '../picture/OverPanes';
 import { useCorrection, useStudio } from '../state/store';
 import { useShownTracks } from './growing';
+import { rowsOf, streakPath } from './streak-path';
 import { litTint, sheetTint } from './tints';
 import type { Axis } from '../axes/lanes';
 
@@ -71,11 +71,6 @@ export function SubjectsOnMap({ draw }: { draw: GeoPath }) {
   );
 }
 
-/** Pieces of a streak that are drawn: as many as there are rows of it. */
-const ROWS_APART = 2;
-/** Pixels to either side that a streak has at least. */
-const NARROWEST = 1.5;
-
 /** Of each subject a streak down the Sweep: where it is, as wide as it is large, faint where it is not seen. */
 export function SubjectStreaks({
   width,
@@ -94,7 +89,9 @@ export function SubjectStreaks({
     if (station !== 'path' || !width) return [];
     return subjects.flatMap(({ id, tint }) => {
       const track = tracks.get(id);
-      return track ? [{ id, tint, d: pathOfStreak(track, { width, y, span, correction }) }] : [];
+      if (!track) return [];
+      const pieces = streakOf(track, correction, { ...span, step: rowsOf({ y, span, rate: track.rate }) });
+      return [{ id, tint, d: streakPath(pieces, width, y) }];
     });
   }, [station, subjects, tracks, width, y, span, correction]);
   return (
@@ -104,28 +101,4 @@ export function SubjectStreaks({
       ))}
     </g>
   );
-}
-
-interface Drawing {
-  width: number;
-  y: Axis['y'];
-  span: { from: number; to: number };
-  correction: ReturnType<typeof useCorrection>;
-}
-
-function pathOfStreak(track: SubjectTrack, { width, y, span, correction }: Drawing): string {
-  const perRow = (span.to - span.from) / Math.max(1, y(span.to) - y(span.from));
-  const step = Math.max(1, Math.round(perRow * ROWS_APART * track.rate));
-  return streakOf(track, correction, { ...span, step })
-    .flatMap(({ from, to, heading, half }) => {
-      const x = headingAt(heading, width);
-      const side = Math.max(NARROWEST, (half / 360) * width);
-      const [top, bottom] = [y(from), y(to)].map((v) => v.toFixed(1));
-      return [-width, 0, width]
-        .filter((by) => x + by + side > 0 && x + by - side < width)
-        .map(
-          (by) => `M${(x + by - side).toFixed(1)} ${top}h${(2 * side).toFixed(1)}V${bottom}h${(-2 * side).toFixed(1)}Z`,
-        );
-    })
-    .join('');
 }

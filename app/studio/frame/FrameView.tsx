@@ -9,6 +9,7 @@ import { usePicture } from '../picture/picture';
 import { shownBeforeAfter, showsGrid, useStudio, useStudioStore, useTake } from '../state/store';
 import { GridMarks } from '../lookouts/GridMarks';
 import { PointOutInFrame } from '../follow/PointOut';
+import { FoundInFrame } from '../found/FoundMarks';
 import { SubjectsInFrame } from '../follow/SubjectMarks';
 import { useSize } from '../../ui/useSize';
 import { RING, useGrips } from './useGrips';
@@ -73,6 +74,7 @@ export function FrameView() {
           />
         )}
         {lookRound ? <LookRoundLabels {...size} /> : grid === 'off' && <FrameOverlay {...size} pane={pane} />}
+        <FoundInFrame {...size} />
         <SubjectsInFrame {...size} />
         {!lookRound && <FormatMarks {...size} panes={layout.pictures} all={all} />}
         {grid !== 'off' && <GridMarks {...size} parts={parts} />}

@@ -7,6 +7,7 @@ import { useBox } from '../axes/box';
 import { Meridians } from '../axes/Meridians';
 import { PointOutOnMap } from '../follow/PointOut';
 import { SubjectsOnMap } from '../follow/SubjectMarks';
+import { FoundOnMap } from '../found/FoundMarks';
 import { HorizonOnMap } from '../level/HorizonLine';
 import { SectorOnMap } from '../look/SectorOnMap';
 import { useAsksForPlace, useStudio, useTake, useView } from '../state/store';
@@ -61,6 +62,7 @@ export function MapView({ width }: { width: number }) {
           <MapBeads map={map} viewKeys={viewKeys} />
         </g>
         <SectorOnMap width={width} draw={draw} />
+        <FoundOnMap draw={draw} />
         <SubjectsOnMap draw={draw} />
         {box.shape}
       </svg>

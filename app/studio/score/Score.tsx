@@ -5,6 +5,8 @@ import { useBox } from '../axes/box';
 import { GUTTER, LANE_WIDTH, type Axis } from '../axes/lanes';
 import { Meridians } from '../axes/Meridians';
 import { SubjectStreaks } from '../follow/SubjectMarks';
+import { ActivityNotYet } from '../found/ActivityNotYet';
+import { FoundStreaks } from '../found/FoundMarks';
 import { SketchOnSweep } from '../sketch/SketchOnSweep';
 import { useAsksForPlace, useClock, useStudio, useTake } from '../state/store';
 import { keysInSweep, PanCurve } from './curves';
@@ -102,6 +104,7 @@ function Sweep({ axis, width, scrub, shade }: SweepProps) {
         {shade}
         <Meridians width={width} height={height} ahead={0.4} others={0.18} />
         <Marks {...axis} width={width} />
+        <FoundStreaks width={width} y={y} span={span} />
         <SubjectStreaks width={width} y={y} span={span} />
         <LevelMarks {...axis} />
         <g pointerEvents={asksForPlace ? 'none' : undefined}>
@@ -111,6 +114,7 @@ function Sweep({ axis, width, scrub, shade }: SweepProps) {
         {box.shape}
         <GlanceMark y={y} width={width} />
       </svg>
+      <ActivityNotYet />
     </div>
   );
 }

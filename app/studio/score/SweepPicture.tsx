@@ -1,4 +1,4 @@
-/** The Sweep's picture, or its activity, at any zoom: the overview, and close up tiles with one row a frame. */
+/** The Sweep's picture at any zoom: the overview, and close up tiles with one row a frame. Dark and grey where what moves lies over it. */
 import { memo, useEffect, useRef, useState } from 'react';
 import { SWEEP_TILE } from '@glimbo/core/sweep/sweep';
 import { turnSweep } from '../picture/turned';
@@ -41,12 +41,12 @@ export const SweepPicture = memo(function SweepPicture({ width, height }: { widt
     context.scale(scale, scale);
     const loaded = () => redraw((n) => n + 1);
     const address = (tile: number | null) =>
-      `/media/footage/${id}/${reading}${tile === null ? '' : `-${String(tile).padStart(4, '0')}`}.png?v=${version}`;
+      `/media/footage/${id}/sweep${tile === null ? '' : `-${String(tile).padStart(4, '0')}`}.png?v=${version}`;
     const y = (frame: number) => ((frame / facts.rate - span.from) / (span.to - span.from)) * height;
     const first = Math.max(0, Math.floor(span.from * facts.rate));
     const last = Math.min(facts.frames, Math.ceil(span.to * facts.rate));
     context.imageSmoothingQuality = 'high';
-    if (reading === 'activity') context.filter = 'brightness(1.25) contrast(1.2)';
+    if (reading === 'activity') context.filter = 'grayscale(1) brightness(0.5)';
     const { framesPerRow, rows, tiles } = gathered.sweep;
     const overview = picture(address(null), loaded);
     // Rows taller than two pixels keep their edges: a frame is a frame.

@@ -7,6 +7,7 @@ import type { FootageLight } from '@glimbo/core/look/light';
 import type { SubjectTrack } from '@glimbo/core/follow/subject';
 import type { GradeName } from '@glimbo/core/look/channels';
 import type { Motion } from '@glimbo/core/motion/motion';
+import type { Moving } from '@glimbo/core/moving/moving';
 import type { KeyRef, Picking, Selection } from '@glimbo/core/path/keys';
 import type { Curves } from '@glimbo/core/path/path';
 import type { SteadyMode } from '@glimbo/core/steady/settings';
@@ -31,6 +32,7 @@ export type StudioState = TakeSlice &
   LeadSlice &
   FrameSlice &
   FootageSlice &
+  FoundSlice &
   DeskSlice;
 
 /** Makes a slice of the state. */
@@ -168,6 +170,19 @@ export interface FootageSlice {
   playOriginal(plays: boolean): void;
   steadyWhenKnown(mode: SteadyMode | null): void;
   beginRange(time: number | null): void;
+}
+
+export interface FoundSlice {
+  /** What was found in the footage; null as long as that is not known. */
+  found: Moving | null;
+  /** Whether it is offered to be taken: then it is seen on Map, Sweep and Frame. */
+  offering: boolean;
+  /** Which of it is meant just now: the place of a streak in the list. */
+  meant: number | null;
+
+  knowFound(found: Moving | null): void;
+  offerFound(offering: boolean): void;
+  mean(streak: number | null): void;
 }
 
 export interface DeskSlice {

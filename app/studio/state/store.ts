@@ -15,6 +15,7 @@ import type { Footage } from '~/model/footage';
 import type { Station } from './stations';
 import { deskSlice } from './desk-slice';
 import { footageSlice } from './footage-slice';
+import { foundSlice } from './found-slice';
 import { frameSlice } from './frame-slice';
 import { handSlice } from './hand-slice';
 import { leadSlice } from './lead-slice';
@@ -47,6 +48,7 @@ export const createStudio = (footage: Footage, history: History<Take>, start: St
     ...leadSlice()(...store),
     ...frameSlice()(...store),
     ...footageSlice(footage)(...store),
+    ...foundSlice()(...store),
     ...deskSlice(start.station ?? 'path')(...store),
   }));
 

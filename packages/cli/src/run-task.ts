@@ -5,11 +5,13 @@ import { basename, join } from 'node:path';
 import { DocumentError } from '@glimbo/core/boundary/document-error';
 import { joinSidecar, readSidecar } from '@glimbo/core/motion/sidecar';
 import { isSeen, readSubject, type SubjectTrack } from '@glimbo/core/follow/subject';
+import { foundIn } from '@glimbo/core/moving/moving';
 import type { Source } from '@glimbo/core/stitch/source';
 import { CardGoneError, copyChecked, needRoom } from '@glimbo/media/copy';
 import { writeWhole } from '@glimbo/media/write-whole';
 import { lookAtFiles, markOf } from '@glimbo/media/examine';
 import { MediaError } from '@glimbo/media/ffmpeg';
+import { findSubjects } from '@glimbo/media/find-subjects';
 import { followBeside } from '@glimbo/media/follow-beside';
 import { gather } from '@glimbo/media/gather';
 import { analyseMotion } from '@glimbo/media/motion';
@@ -45,6 +47,8 @@ export function runTask(task: Task, say: Say, signal: AbortSignal): Promise<Done
       });
     case 'motion':
       return analyse(task, say, signal);
+    case 'find':
+      return find(task, say, signal);
     case 'follow':
       return follow(task, say, signal);
     case 'copy':
@@ -82,6 +86,25 @@ async function analyse(
     : { motion: seen, words: null };
   await writeMotion(out, motion);
   return { method: motion.method, sidecar: words };
+}
+
+async function find(
+  { proxy, rate, frames, motion, moving, out }: Task & { kind: 'find' },
+  say: Say,
+  signal: AbortSignal,
+): Promise<{ found: number }> {
+  const found = await findSubjects(
+    proxy,
+    { rate, frames },
+    {
+      motion: motion ? await readMotion(motion) : null,
+      folder: moving,
+      progress: (progress) => say({ progress }),
+      signal,
+    },
+  );
+  await writeWhole(out, JSON.stringify(found));
+  return { found: foundIn(found).length };
 }
 
 async function follow(

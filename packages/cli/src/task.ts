@@ -61,6 +61,16 @@ export type Task =
       sidecar: { file: string; use: 'replace' | 'anchor' } | null;
       out: string;
     }
+  /** Finds subjects in a proxy; `moving`: the folder in which what moves is kept. */
+  | {
+      kind: 'find';
+      proxy: string;
+      rate: number;
+      frames: number;
+      motion: string | null;
+      moving: string;
+      out: string;
+    }
   /**
    * Follows a subject in a proxy; `part`: where its track is as it grows, `picture`: where what it looks like is; `around`: only about the
    * key of that frame; `moving`: the folder in which what moves is kept.
@@ -119,6 +129,7 @@ export type Report =
         | { copied: number }
         | { samples: number }
         | { seen: number }
+        | { found: number }
         | { sketched: number }
         | { examined: number }
         | { material: true };

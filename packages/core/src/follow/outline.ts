@@ -1,20 +1,20 @@
 /** Subjects as they are drawn: their outline at a moment, and where they are along the Sweep. */
 import { apply, RADIANS, type Matrix3, type Vec3 } from '../geometry/rotation.js';
 import { lonLatOf } from '../geometry/sphere.js';
+import type { Moving, MovingStreak } from '../moving/moving.js';
 import type { ToWorld } from './following.js';
-import { foundOf, isSeen, type SubjectTrack } from './subject.js';
+import { lookOfStreak } from './streak-looks.js';
+import { foundOf, isSeen, type SubjectLook, type SubjectTrack } from './subject.js';
 import { uprightTo } from './aim.js';
 
 /** Points of an outline. */
 const POINTS = 40;
 
-/** The ellipse of a subject at a time in seconds, as directions of the world, closed; null where it is not seen. */
-export function outlineAt({ looks, rate }: SubjectTrack, time: number, toWorld: ToWorld): Vec3[] | null {
-  const look = looks[Math.floor(time * rate + 1e-6)];
-  if (!isSeen(look)) return null;
+/** The ellipse of a look, as directions of the world, closed. */
+function outlineOf(look: SubjectLook, toWorld: Matrix3): Vec3[] {
   const { direction, width, height } = foundOf(look);
   // Its sizes are across and up in the world.
-  const upright: Matrix3 = uprightTo(apply(toWorld.at(time), direction));
+  const upright = uprightTo(apply(toWorld, direction));
   return Array.from({ length: POINTS + 1 }, (_, i) => {
     const a = (2 * Math.PI * i) / POINTS;
     const [right, up] = [(width / 2) * Math.cos(a), (height / 2) * Math.sin(a)];
@@ -22,6 +22,20 @@ export function outlineAt({ looks, rate }: SubjectTrack, time: number, toWorld: 
     const along = Math.sin(angle) / Math.hypot(right, up);
     return apply(upright, [along * right, along * up, Math.cos(angle)]);
   });
+}
+
+const frameAt = (time: number, rate: number) => Math.floor(time * rate + 1e-6);
+
+/** The ellipse of a subject at a time in seconds, as directions of the world, closed; null where it is not seen. */
+export function outlineAt({ looks, rate }: SubjectTrack, time: number, toWorld: ToWorld): Vec3[] | null {
+  const look = looks[frameAt(time, rate)];
+  return isSeen(look) ? outlineOf(look, toWorld.at(time)) : null;
+}
+
+/** The same of something that was found in a footage. */
+export function outlineOfStreak(moving: Moving, streak: MovingStreak, time: number, toWorld: ToWorld): Vec3[] | null {
+  const look = lookOfStreak(moving, streak, frameAt(time, moving.rate));
+  return look && outlineOf(look, toWorld.at(time));
 }
 
 /** A piece of a streak: seconds of the footage, and headings in degrees from side to side, `half` to either side. */
@@ -32,24 +46,50 @@ export interface StreakPiece {
   half: number;
 }
 
+/** Seconds between which a streak is drawn, and of how many frames its pieces are. */
+interface Stretch {
+  from: number;
+  to: number;
+  step: number;
+}
+
 /** Least cosine of the latitude that widens a streak. */
 const NEAR_POLE = 0.2;
 
-/** Where a subject is between two times, a piece for every `step` frames in which it is seen. */
-export function streakOf(
-  { looks, rate }: SubjectTrack,
+function piecesOf(
+  lookAt: (frame: number) => SubjectLook | null | undefined,
+  { first, end, step, rate }: { first: number; end: number; step: number; rate: number },
   toWorld: ToWorld,
-  { from, to, step }: { from: number; to: number; step: number },
 ): StreakPiece[] {
   const pieces: StreakPiece[] = [];
-  const first = Math.max(0, Math.floor((from * rate) / step) * step);
-  for (let n = first; n < Math.min(looks.length, to * rate); n += step) {
-    const look = looks[n];
-    if (!isSeen(look)) continue;
+  for (let n = Math.max(0, Math.floor(first / step) * step); n < end; n += step) {
+    const look = lookAt(n);
+    if (!look) continue;
     const { direction, width } = foundOf(look);
     const { longitude, latitude } = lonLatOf(apply(toWorld.at(n / rate), direction));
     const half = width / 2 / Math.max(NEAR_POLE, Math.cos(latitude * RADIANS));
     pieces.push({ from: n / rate, to: (n + step) / rate, heading: longitude, half });
   }
   return pieces;
+}
+
+/** Where a subject is between two times, a piece for every `step` frames in which it is seen. */
+export const streakOf = ({ looks, rate }: SubjectTrack, toWorld: ToWorld, { from, to, step }: Stretch): StreakPiece[] =>
+  piecesOf(
+    (n) => (isSeen(looks[n]) ? looks[n] : null),
+    { first: from * rate, end: Math.min(looks.length, to * rate), step, rate },
+    toWorld,
+  );
+
+/** The same of something that was found in a footage. */
+export function piecesOfStreak(
+  moving: Moving,
+  streak: MovingStreak,
+  toWorld: ToWorld,
+  { from, to, step }: Stretch,
+): StreakPiece[] {
+  const { rate, every, frames } = moving;
+  const first = Math.max(from * rate, streak.looks[0]?.[0] ?? Infinity);
+  const end = Math.min(frames, to * rate, (streak.looks.at(-1)?.[0] ?? 0) + every);
+  return piecesOf((n) => lookOfStreak(moving, streak, n), { first, end, step, rate }, toWorld);
 }

@@ -1,6 +1,7 @@
 /** What moves in a footage, as an open document (docs/formats/moving.md). */
 import { DocumentError } from '../boundary/document-error.js';
 import { apply, transpose, type Matrix3 } from '../geometry/rotation.js';
+import { isPartOf } from './part-of.js';
 import type { Streak } from './streaks.js';
 
 /** Frame, unit direction in that frame's own picture, degrees across and up. */
@@ -70,14 +71,15 @@ const largerSide = ([, , , , width, height]: MovingLook) => Math.max(width, heig
 /** Which of its looks, by size, shows something well: a large one, but not the largest, where two may have met. */
 const WELL = 0.75;
 
-/** What was surely found, by when it is first seen. */
-export const foundIn = ({ streaks, rate, every, frames }: Moving): FoundMoving[] =>
-  streaks
-    .flatMap(({ sure, kind = null, looks }, streak) => {
-      if (sure < SURELY_MOVES || looks.length === 0) return [];
+/** What was surely found and is no part of something else that was, by when it is first seen. */
+export function foundIn({ streaks, rate, every, frames }: Moving): FoundMoving[] {
+  const surely = streaks.map((streak, n) => ({ ...streak, n })).filter((s) => s.sure >= SURELY_MOVES && s.looks.length);
+  return surely
+    .filter((s) => !surely.some((other) => other !== s && isPartOf(s.looks, other.looks)))
+    .map(({ sure, kind = null, looks, n }) => {
       const bySize = [...looks].sort((a, b) => largerSide(a) - largerSide(b));
       return {
-        streak,
+        streak: n,
         kind,
         in: rounded(looks[0]![0] / rate, 3),
         out: rounded(Math.min(frames, looks.at(-1)![0] + every) / rate, 3),
@@ -87,6 +89,7 @@ export const foundIn = ({ streaks, rate, every, frames }: Moving): FoundMoving[]
       };
     })
     .sort((a, b) => a.in - b.in);
+}
 
 const isCount = (v: unknown): v is number => typeof v === 'number' && Number.isInteger(v) && v >= 1;
 const isShare = (v: unknown): v is number => typeof v === 'number' && v >= 0 && v <= 1;

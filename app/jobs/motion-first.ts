@@ -1,0 +1,21 @@
+/** What has to know how the rig moved has that found out before it. */
+import { unfinishedJobs, WHEN_IDLE } from '~/db/jobs';
+import { sidecarOf } from '~/gathering/sidecar';
+import type { Footage } from '~/model/footage';
+import { queue } from '~/queue/queue';
+
+/** How motion is analysed where nobody says how. */
+export const usualMotion = (footage: Footage) => ({
+  method: 'quick',
+  use: sidecarOf(footage) ? 'replace' : 'no',
+});
+
+/** Has a footage's motion analysed before whatever is added next, unless it was or is about to be. */
+export async function motionFirst(footage: Footage): Promise<void> {
+  if (footage.motion) return;
+  const waiting = (await unfinishedJobs(footage.id)).filter(({ kind }) => kind === 'motion');
+  if (waiting.some(({ state, priority }) => state === 'running' || priority < WHEN_IDLE)) return;
+  // One that was left for an idle moment is wanted now.
+  for (const job of waiting) await queue().cancel(job.id);
+  await queue().add({ kind: 'motion', params: usualMotion(footage), footageId: footage.id, takeId: null });
+}

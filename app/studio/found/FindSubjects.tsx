@@ -1,0 +1,181 @@
+/** Finding subjects: what moves in the footage is looked for, and offered to be taken. */
+import { ScanSearch } from 'lucide-react';
+import { useEffect, useMemo, useState } from 'react';
+import { useRevalidator } from 'react-router';
+import { toast } from 'sonner';
+import { isWhole } from '~/model/footage';
+import { left } from '~/ui/format';
+import { useJob } from '~/ui/job-events';
+import { Progress } from '~/ui/Progress';
+import { Select } from '~/ui/Select';
+import { stopJob } from '~/ui/send';
+import { useShownTracks } from '../follow/growing';
+import { sendSubject } from '../follow/subjects';
+import { useStudio, useStudioStore } from '../state/store';
+import { useWork } from '../state/work';
+import { CandidateRow } from './CandidateRow';
+import { candidatesOf, pointedOut, unseenShare, type Candidate, type Order } from './candidates';
+import { findSubjects } from './useFound';
+
+/** The button that has subjects found, and shows what was found. */
+export function FindButton() {
+  const store = useStudioStore();
+  const { footage, finding, found } = useWork();
+  const offering = useStudio((s) => s.offering);
+  const { revalidate } = useRevalidator();
+  const going = useJob(finding)?.going ?? false;
+  const press = async () => {
+    if (found === null && !going) {
+      const { problem } = await findSubjects(footage.id);
+      if (problem) return void toast.error(problem);
+      await revalidate();
+    }
+    store.getState().offerFound(found === null || !offering);
+  };
+  return (
+    <button
+      className="button h-6!"
+      aria-pressed={offering}
+      disabled={!isWhole(footage)}
+      title="What moves in this footage is looked for and offered to be taken"
+      onClick={() => void press()}
+    >
+      <ScanSearch size={13} /> Find subjects
+    </button>
+  );
+}
+
+/** What is offered, or how far finding it is. */
+export function Candidates() {
+  const store = useStudioStore();
+  const offering = useStudio((s) => s.offering);
+  const moving = useStudio((s) => s.found);
+  const { finding } = useWork();
+  const job = useJob(finding);
+  // Elsewhere nothing is offered.
+  useEffect(() => () => store.getState().offerFound(false), [store]);
+  if (!offering) return null;
+  if (job?.going) return <Finding id={finding!.id} job={job} />;
+  if (job?.state === 'failed' && !moving) return <p className="mt-1 text-error">{job.error}</p>;
+  if (!moving) return null;
+  return <Offered />;
+}
+
+function Finding({ id, job }: { id: string; job: NonNullable<ReturnType<typeof useJob>> }) {
+  const store = useStudioStore();
+  const { analysing } = useWork();
+  const motion = useJob(analysing);
+  const { revalidate } = useRevalidator();
+  const stop = async () => {
+    store.getState().offerFound(false);
+    await stopJob(id);
+    await revalidate();
+  };
+  const words =
+    job.state === 'running' ? 'Looking' : motion?.going ? 'First how the rig moved' : 'Waiting for its turn';
+  const progress = job.state === 'running' || !motion?.going ? job : motion;
+  return (
+    <div className="mt-1 flex items-center gap-2" data-testid="finding">
+      <span role="status" className="flex-none">
+        {words}
+      </span>
+      <Progress label="Finding subjects" share={progress.progress} className="min-w-10 flex-1" />
+      <span className="figure text-muted">
+        {Math.round(progress.progress * 100)} % {left(progress.left)}
+      </span>
+      <button className="button h-6!" onClick={() => void stop()}>
+        Cancel
+      </button>
+    </div>
+  );
+}
+
+function Offered() {
+  const store = useStudioStore();
+  const { footage } = useWork();
+  const { revalidate } = useRevalidator();
+  const moving = useStudio((s) => s.found)!;
+  const subjects = useStudio((s) => s.subjects);
+  const tracks = useShownTracks();
+  const [order, setOrder] = useState<Order>('length');
+  const [chosen, setChosen] = useState<ReadonlySet<number>>(new Set());
+  const candidates = useMemo(() => candidatesOf(moving, subjects, tracks, order), [moving, subjects, tracks, order]);
+  const take = async (wanted: readonly Candidate[]) => {
+    setChosen(new Set());
+    for (const [n, candidate] of wanted.entries()) {
+      const { problem } = await sendSubject(footage.id, pointedOut(candidate, subjects.length + n));
+      if (problem) {
+        toast.error(problem);
+        break;
+      }
+    }
+    await revalidate();
+  };
+  const again = async () => {
+    const { problem } = await findSubjects(footage.id);
+    if (problem) toast.error(problem);
+    await revalidate();
+  };
+  const choose = (streak: number, on: boolean) => {
+    const next = new Set(chosen);
+    if (on) next.add(streak);
+    else next.delete(streak);
+    setChosen(next);
+  };
+  const free = candidates.filter((c) => !c.subject);
+  const wanted = free.filter((c) => chosen.has(c.streak));
+  const unseen = Math.round(100 * unseenShare(moving));
+  return (
+    <section className="mt-1 border border-rule" aria-label="What was found">
+      <div className="flex flex-wrap items-center gap-1.5 border-b border-rule px-1.5 py-1">
+        <span role="status">
+          {candidates.length === 0 ? 'Nothing that moves was found' : `${candidates.length} found`}
+        </span>
+        {candidates.length > 1 && (
+          <Select<Order>
+            label="Order of what was found"
+            className="h-6!"
+            value={order}
+            options={[
+              ['time', 'first seen first'],
+              ['length', 'longest first'],
+              ['size', 'largest first'],
+            ]}
+            onChange={setOrder}
+          />
+        )}
+        {wanted.length > 0 && (
+          <button className="button main h-6!" onClick={() => void take(wanted)}>
+            Take {wanted.length === 1 ? 'it' : `these ${wanted.length}`}
+          </button>
+        )}
+        <button className="button ml-auto h-6!" onClick={() => void again()}>
+          Find anew
+        </button>
+        <button className="button h-6!" onClick={() => store.getState().offerFound(false)}>
+          To the subjects
+        </button>
+      </div>
+      <ul className="grid grid-cols-[repeat(auto-fill,minmax(13.5rem,1fr))]">
+        {candidates.map((c) => (
+          <CandidateRow
+            key={c.streak}
+            candidate={c}
+            chosen={chosen.has(c.streak)}
+            onChoose={(on) => choose(c.streak, on)}
+            onTake={() => void take([c])}
+          />
+        ))}
+      </ul>
+      {candidates.length === 0 && unseen < 100 && (
+        <p className="px-1.5 py-1 text-muted">Point out what stands still, or what hardly moves, by hand.</p>
+      )}
+      {unseen > 0 && (
+        <p className="px-1.5 py-1 text-muted">
+          In {unseen} % of the footage the rig travels, or how it turns is not known: what moves cannot be told from the
+          world there. Point it out by hand.
+        </p>
+      )}
+    </section>
+  );
+}

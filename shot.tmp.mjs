@@ -1,0 +1,16 @@
+import { chromium } from '@playwright/test';
+const [,, stage, sheet='day'] = process.argv;
+const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox','--disable-gpu','--disable-quic','--no-first-run','--disable-background-networking','--disable-component-update','--disable-sync'] });
+const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+page.on('console', m => m.type()==='error' && console.log('console:', m.text()));
+page.on('pageerror', e => console.log('pageerror', e.message));
+await page.addInitScript((s) => { localStorage.setItem('glimbo-path-part', 'follow'); localStorage.setItem('glimbo-sheet', s); }, sheet);
+await page.goto('http://127.0.0.1:4360/');
+const take = process.env.TAKE ?? 'All round the turntable, wide';
+await page.getByText(take).first().waitFor({timeout: 60000});
+await page.getByText(take).first().click();
+await page.getByTestId('map').waitFor({timeout:60000});
+const shot = (n) => page.screenshot({ path: `/tmp/shots/${n}.png` });
+const steps = (await import(process.env.STEPS)).default;
+await steps(page, shot);
+await browser.close();
