@@ -10,11 +10,13 @@ import { sketch, USUAL_SKETCH } from '@glimbo/core/sketch/sketch';
 import { correctionOf } from '@glimbo/core/correction/correction';
 import { gather } from '@glimbo/media/gather';
 import { readRecording, wholeSphere } from '@glimbo/media/recording';
+import { keptMoving } from '@glimbo/media/kept-moving';
+import { analyseMotion } from '@glimbo/media/motion';
 import { readActivity } from '@glimbo/media/sketch';
 import { clipOf, truthOf } from './demo-truth.js';
 import { folder } from './measure.js';
 
-/** Whether what happens is in the frame of a Sketch for half of its length or more: from activity alone, and with its subjects known. */
+/** Whether what happens is in the frame of a Sketch for half of its length or more: from activity by heading, from what moves, and with its subjects known. */
 export async function reportSketches() {
   for (const clip of ['turntable', 'ridge-loop']) {
     const truth = truthOf(clip);
@@ -26,6 +28,8 @@ export async function reportSketches() {
       rate: facts.rate,
       framesPerRow: sweep.framesPerRow,
     });
+    const motion = await analyseMotion(clipOf(clip), facts, { method: 'quick' });
+    const { moving } = await keptMoving(clipOf(clip), facts, { motion, folder: join(place, 'moving') });
     const tracks = truth.subjects
       .filter((s) => truth.events.some((e) => e.subject === s.name))
       .map(({ name, looks }): Wanted => ({
@@ -42,7 +46,8 @@ export async function reportSketches() {
         },
       }));
     for (const [how, subjects] of [
-      ['activity alone', []],
+      ['activity by heading', []],
+      ['what moves', []],
       ['with its subjects followed', tracks],
     ] as const)
       for (const aspect of ['16:9', '9:16']) {
@@ -55,6 +60,7 @@ export async function reportSketches() {
           ratio,
           toWorld: correctionOf({}),
           activity,
+          moving: how === 'activity by heading' ? null : moving,
           subjects,
           marks: [],
           dials: USUAL_SKETCH,

@@ -49,6 +49,7 @@ async function orderFor(footage: Footage, { aspect, lively, cuts, length }: Retu
     duration: facts.duration,
     activity: layout.activity(id),
     framesPerRow: gathered!.sweep.framesPerRow,
+    found: layout.found(id),
     motion: motion && !motion.void ? layout.motion(motion.file) : null,
     subjects: subjects
       .filter((s) => s.version > 0 && !s.void)

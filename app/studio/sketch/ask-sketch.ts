@@ -36,7 +36,7 @@ export async function askSketch(
   dials: SketchDials,
   wants: Readonly<Record<string, Want>>,
 ): Promise<Sketch> {
-  const { take, footage, motion, subjects, tracks } = store.getState();
+  const { take, footage, found, motion, subjects, tracks } = store.getState();
   const { range, orientation, steady, level } = take();
   const request: SketchRequest = {
     id: ++lastId,
@@ -48,6 +48,7 @@ export async function askSketch(
       rate: footage.facts.rate,
       ratio: ratioOf(take()),
       activity: await activityOf(store),
+      moving: found,
       subjects: subjects.flatMap(({ id, name }) => {
         const track = tracks.get(id)?.track;
         return track ? [{ name, track, want: wants[id] ?? 'some' }] : [];

@@ -1,13 +1,14 @@
 /** Sketches: the best way against trying all, what is worth seeing, and laying a Sketch into a path. */
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
+import type { Moving, MovingLook, MovingStreak } from '../src/moving/moving.js';
 import type { SubjectLook, SubjectTrack } from '../src/follow/subject.js';
 import { IDENTITY, rotationOf, transpose, wrapHeading } from '../src/geometry/rotation.js';
 import { directionOf } from '../src/geometry/sphere.js';
 import { setViewKey, viewKeysOf } from '../src/path/edit.js';
 import { emptyPath, viewAt } from '../src/path/path.js';
 import { bestWay, type WayProblem } from '../src/sketch/best-way.js';
-import { headingOf, momentsOf, type Activity, type Wanted } from '../src/sketch/interest.js';
+import { headingOf, momentsOf, thingsIn, type Activity, type Wanted } from '../src/sketch/interest.js';
 import { freeSpans, laySketch, layStretch } from '../src/sketch/lay.js';
 import { sketch, USUAL_SKETCH, type SketchTask } from '../src/sketch/sketch.js';
 import { tooFast } from '../src/view/comfort.js';
@@ -116,16 +117,29 @@ const task: SketchTask = {
   ratio: 16 / 9,
   toWorld: still,
   activity: activityAt((t) => (t < 10 ? 100 : -80)),
+  moving: null,
   subjects: [],
   marks: [],
   dials: USUAL_SKETCH,
 };
+/** Something of a size that goes on from a heading at so many degrees a second, between two seconds. */
+const goes = (heading: number, speed: number, size: number, [from, to]: [number, number]): MovingStreak => ({
+  sure: 0.9,
+  looks: Array.from({ length: (to - from) * 4 }, (_, i): MovingLook => {
+    const t = from + i / 4;
+    return [Math.round(t * 30), ...directionOf(heading + speed * (t - from), 0), size / 2, size];
+  }),
+});
+const movingOf = (streaks: MovingStreak[], still = Array.from({ length: 20 }, () => true)): Moving => ({
+  format: 'glimbo-moving',
+  ...{ version: 1, rate: 30, every: 8, frames: 600, stage: 30, still, streaks },
+});
 const offAt = (path: ReturnType<typeof emptyPath>, t: number, heading: number) =>
   Math.abs(wrapHeading(viewAt(path, t).pan - heading));
 
 describe('what is worth seeing', () => {
   test('activity is brought into the world by the take’s correction', () => {
-    const look = { from: 0, to: 2, step: 0.5, activity: activityAt(() => 25), subjects: [], marks: [] };
+    const look = { ...task, to: 2, step: 0.5, activity: activityAt(() => 25), things: [] };
     const liveliest = (toWorld: typeof still) => {
       const { activity } = momentsOf({ ...look, toWorld })[0]!;
       return headingOf(activity.indexOf(Math.max(...activity)));
@@ -137,9 +151,52 @@ describe('what is worth seeing', () => {
 
   test('what is to be left out takes its activity with it', () => {
     const subjects: Wanted[] = [{ name: 'A', track: trackAt(100, 0), want: 'never' }];
-    const moments = momentsOf({ ...task, subjects, step: 0.5, to: 9 });
+    const moments = momentsOf({ ...task, things: [], subjects, step: 0.5, to: 9 });
     expect(Math.max(...moments.flatMap((m) => [...m.activity]))).toBe(0);
     expect(moments[0]!.subjects).toEqual([]);
+  });
+});
+
+describe('what moves', () => {
+  const two = movingOf([goes(100, 6, 20, [0, 10]), goes(-80, 6, 20, [10, 20])]);
+
+  test('is looked at where it is known, and activity by heading where it is not', () => {
+    const elsewhere = activityAt(() => 10);
+    const { path, reasons } = sketch({ ...task, activity: elsewhere, moving: two });
+    expect(offAt(path, 5, 130)).toBeLessThan(35);
+    expect(offAt(path, 15, -50)).toBeLessThan(35);
+    expect(reasons[0]!.why.kind).toBe('activity');
+    const travels = movingOf(
+      two.streaks.slice(0, 1),
+      two.still.map((_, n) => n < 10),
+    );
+    expect(offAt(sketch({ ...task, activity: elsewhere, moving: travels }).path, 15, 10)).toBeLessThan(35);
+  });
+
+  test('is worth the more the larger it is and the quicker it goes', () => {
+    const moving = movingOf([goes(100, 1, 5, [0, 20]), goes(-80, 6, 20, [0, 20])]);
+    const { path } = sketch({ ...task, to: 4, moving });
+    expect(offAt(path, 2, -68)).toBeLessThan(40);
+  });
+
+  test('is nothing where it is a subject that is to be left out', () => {
+    const there = trackAt(100, 0);
+    const track = { ...there, rate: 30, looks: [0, 1, 2].flatMap(() => there.looks) };
+    const subjects: Wanted[] = [{ name: 'A', track, want: 'never' }];
+    const stays = movingOf([goes(100, 0.1, 20, [0, 20])]);
+    expect(thingsIn(stays, subjects)).toEqual([]);
+    expect(thingsIn(stays, [])).toHaveLength(1);
+    expect(thingsIn(null, subjects)).toEqual([]);
+  });
+
+  test('says which stretch of a length is the best', () => {
+    const { from } = sketch({
+      ...task,
+      moving: movingOf([goes(100, 6, 20, [12, 18])]),
+      dials: { ...USUAL_SKETCH, length: 5 },
+    });
+    expect(from).toBeGreaterThan(11);
+    expect(from).toBeLessThan(14);
   });
 });
 

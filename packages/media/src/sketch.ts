@@ -1,6 +1,7 @@
 /** Proposing a path for a footage that was gathered, from the files that were made of it then. */
 import { readFile } from 'node:fs/promises';
 import { readSubject } from '@glimbo/core/follow/subject';
+import { readMoving, type Moving } from '@glimbo/core/moving/moving';
 import type { Activity } from '@glimbo/core/sketch/interest';
 import { sketch, type Sketch, type SketchDials } from '@glimbo/core/sketch/sketch';
 import { ACTIVITY_BLOCKS } from '@glimbo/core/sweep/activity';
@@ -16,6 +17,8 @@ export interface SketchOrder {
   /** The picture of its activity, and how many frames each of its rows stands for. */
   activity: string;
   framesPerRow: number;
+  /** What was found in it; null where it was not looked for. */
+  found: string | null;
   motion: string | null;
   subjects: { name: string; file: string }[];
   /** Seconds. */
@@ -38,6 +41,13 @@ export async function readActivity(
   return { rows, duration: (rows.length * framesPerRow) / rate };
 }
 
+/** What was found; null where that is not there, or cannot be read: a Sketch goes by activity then. */
+const readFound = (file: string): Promise<Moving | null> =>
+  readFile(file, 'utf8').then(
+    (text) => readMoving(JSON.parse(text)),
+    () => null,
+  );
+
 /** A Sketch of the whole footage as it was filmed. Throws MediaError, or DocumentError for a subject that cannot be read. */
 export async function sketchFootage(order: SketchOrder): Promise<Sketch> {
   const { rate, duration, ratio, marks, dials } = order;
@@ -50,6 +60,7 @@ export async function sketchFootage(order: SketchOrder): Promise<Sketch> {
     })),
   );
   const activity = await readActivity(order.activity, order);
+  const moving = order.found ? await readFound(order.found) : null;
   return sketch({
     from: 0,
     to: duration,
@@ -58,6 +69,7 @@ export async function sketchFootage(order: SketchOrder): Promise<Sketch> {
     marks,
     dials,
     activity,
+    moving,
     subjects,
     toWorld: correctionOf({}, motion),
   });

@@ -1,5 +1,7 @@
-/** What is worth seeing where and when: activity brought into the world, subjects, and marks. */
-import { apply, DEGREES, wrapHeading, type Matrix3, type Vec3 } from '../geometry/rotation.js';
+/** What is worth seeing where and when: what moves, brought into the world, subjects, and marks. */
+import { angleBetween, apply, DEGREES, wrapHeading, type Matrix3, type Vec3 } from '../geometry/rotation.js';
+import { isSubject, lookOfStreak } from '../follow/streak-looks.js';
+import { foundIn, type Moving, type MovingLook, type MovingStreak } from '../moving/moving.js';
 import { foundOf, isSeen, sizeOf, type SubjectTrack } from '../follow/subject.js';
 
 /** Activity of a footage: rows from its beginning to its end, each of so many headings of the picture from −180° on, 0 to 255. */
@@ -26,9 +28,19 @@ export interface Moment {
   activity: Float32Array;
   /** Subjects that are seen: index into the list, heading and tilt in degrees, degrees across. */
   subjects: { of: number; pan: number; tilt: number; size: number }[];
+  /** Streaks that are seen: index into the list of things, heading and tilt in degrees, degrees across, and what it is worth to see them. */
+  things: { of: number; pan: number; tilt: number; size: number; worth: number }[];
   /** The nearest mark, if one is near: its place in the list. */
   mark: number | null;
 }
+
+/** The streaks of a footage that count in a Sketch: found for sure, and no subject of somebody's. */
+export const thingsIn = (moving: Moving | null, subjects: readonly Wanted[]): MovingStreak[] =>
+  !moving
+    ? []
+    : foundIn(moving)
+        .map(({ streak }) => moving.streaks[streak]!)
+        .filter((streak) => !subjects.some(({ track }) => isSubject(streak, track)));
 
 interface Looking {
   from: number;
@@ -36,25 +48,59 @@ interface Looking {
   /** Seconds from one moment to the next. */
   step: number;
   toWorld: { at(time: number): Matrix3 };
+  /** Counts where it is not known what moves. */
   activity: Activity;
+  moving: Moving | null;
+  things: readonly MovingStreak[];
   subjects: readonly Wanted[];
   /** Seconds. */
   marks: readonly number[];
 }
 
+/** Whether it is known what moves at a time. */
+const isKnown = ({ still, stage, rate }: Moving, time: number): boolean =>
+  still[Math.min(still.length - 1, Math.floor((time * rate) / stage))] ?? false;
+
+/** Below this something was seen in passing only; degrees from which it is large, and degrees a second from which it is quick. */
+const DOUBTED = 0.4;
+const LARGE = 20;
+const QUICK = 8;
+
+/** What something is worth, 0 to 1: the surer it is, the larger, and the quicker it goes, the more. */
+function worthOf({ sure, looks }: MovingStreak, rate: number): number {
+  const seconds = Math.max(1, (looks.at(-1)![0] - looks[0]![0]) / rate);
+  let way = 0;
+  for (let i = 1; i < looks.length; i++) way += angleBetween(directionOf(looks[i - 1]!), directionOf(looks[i]!));
+  const sizes = looks.map(([, , , , width, height]) => Math.max(width, height)).sort((a, b) => a - b);
+  const size = sizes[sizes.length >> 1]!;
+  const striking = Math.min(1, size / LARGE) * Math.min(1, way / seconds / QUICK);
+  return Math.max(0, (sure - DOUBTED) / (1 - DOUBTED)) * Math.sqrt(striking);
+}
+
+const directionOf = ([, x, y, z]: MovingLook): Vec3 => [x, y, z];
+
 /** Seconds around a mark that belong to it. */
 const NEAR_MARK = 1;
 
 /** The moments of a stretch with what is worth seeing in each. */
-export function momentsOf({ from, to, step, toWorld, activity, subjects, marks }: Looking): Moment[] {
+export function momentsOf({ from, to, step, toWorld, activity, moving, things, subjects, marks }: Looking): Moment[] {
   const count = Math.max(1, Math.round((to - from) / step));
+  const worths = things.map((streak) => worthOf(streak, moving!.rate));
   const moments = Array.from({ length: count }, (_, k): Moment => {
     const time = from + (k + 0.5) * step;
     const c = toWorld.at(time);
     const mark = marks.findIndex((m) => Math.abs(m - time) <= NEAR_MARK);
     return {
       time,
-      activity: turned(meanRow(activity, time - step / 2, time + step / 2), c),
+      activity:
+        moving && isKnown(moving, time)
+          ? new Float32Array(HEADINGS)
+          : turned(meanRow(activity, time - step / 2, time + step / 2), c),
+      things: things.flatMap((streak, of) => {
+        const look = moving && lookOfStreak(moving, streak, Math.floor(time * moving.rate));
+        if (!look) return [];
+        return [{ of, ...placed(apply(c, foundOf(look).direction)), size: sizeOf(look), worth: worths[of]! }];
+      }),
       subjects: subjects.flatMap(({ track, want }, of) => {
         if (want === 'never') return [];
         const seen = seenAt(track, time);

@@ -26,20 +26,24 @@ export function reasonsOf(
 ): Reason[] {
   const angles = halfAngles(ratio);
   const reasons: Reason[] = [];
-  moments.forEach(({ time, activity, subjects: seen, mark }, k) => {
+  moments.forEach(({ time, activity, things, subjects: seen, mark }, k) => {
     const { heading, fov } = STATES[way.states[k]!]!;
     const { across } = angles[fov]!;
     const pan = headingOf(heading);
     const subject = seen.find((s) => inFrame(wrapHeading(s.pan - pan), across) > 0.3);
-    let [liveliest, most] = [heading, 0];
+    let [liveliest, most] = [pan, 0];
     activity.forEach((a, h) => {
       const worth = a * inFrame(wrapHeading(headingOf(h) - pan), across);
-      if (worth > most) [liveliest, most] = [h, worth];
+      if (worth > most) [liveliest, most] = [headingOf(h), worth];
     });
+    for (const thing of things) {
+      const worth = thing.worth * inFrame(wrapHeading(thing.pan - pan), across);
+      if (worth > most) [liveliest, most] = [thing.pan, worth];
+    }
     const why: Reason['why'] = subject
       ? { kind: 'subject', name: subjects[subject.of]!.name }
       : most > CALM
-        ? { kind: 'activity', heading: headingOf(liveliest) }
+        ? { kind: 'activity', heading: liveliest }
         : { kind: 'calm' };
     const last = reasons.at(-1);
     const same = last && !way.cutAt.includes(k) && sameWhy(last.why, why);

@@ -10,6 +10,9 @@ const SMALL = 0.25;
 /** How much closer views are liked. */
 const CLOSER = 0.1;
 const MUCH = 0.4;
+/** What things that move by themselves add; of several at once the one that is worth the most counts most (a norm of this power). */
+const THING = 1.5;
+const SEVERAL = 2;
 /** What marks, subjects and those that must be seen add. */
 export const MARKED = 1.6;
 export const SUBJECT = 1.2;
@@ -30,7 +33,7 @@ export function rewardsOf(
 ): Float32Array[] {
   const angles = halfAngles(ratio);
   const shares = seenShares(ratio);
-  return moments.map(({ activity, subjects: seen, mark }, k) => {
+  return moments.map(({ activity, things, subjects: seen, mark }, k) => {
     const worth = activity.map((a, h) => (a > NOISE ? fresh[k]!.headings[h]! * a ** SMALL : 0));
     const level = shares.map((share) =>
       Float64Array.from({ length: HEADINGS }, (_, heading) => {
@@ -46,10 +49,17 @@ export function rewardsOf(
       // Activity is known along the horizon only.
       let sum =
         level[fov]![heading]! * inFrame(TILTS[tilt]! - TILTS[LEVEL_TILT], up) * (FOVS[1] / FOVS[fov]!) ** CLOSER;
-      for (const { of, pan: p, tilt: t, size } of seen) {
-        const within = inFrame(wrapHeading(p - pan), across) * inFrame(t - TILTS[tilt]!, up);
-        const fills = Math.min(1, size / (0.25 * up)) ** 0.5;
-        sum += within * (subjects[of]!.want === 'must' ? REQUIRED : SUBJECT * fills * fresh[k]!.subjects[of]!);
+      const within = (s: { pan: number; tilt: number }) =>
+        inFrame(wrapHeading(s.pan - pan), across) * inFrame(s.tilt - TILTS[tilt]!, up);
+      const fillsOf = (size: number) => Math.min(1, size / (0.25 * up)) ** 0.5;
+      let moving = 0;
+      for (const thing of things)
+        moving += (within(thing) * fillsOf(thing.size) * thing.worth * fresh[k]!.things[thing.of]!) ** SEVERAL;
+      sum += THING * moving ** (1 / SEVERAL);
+      for (const subject of seen) {
+        const { of, size } = subject;
+        const fills = fillsOf(size);
+        sum += within(subject) * (subjects[of]!.want === 'must' ? REQUIRED : SUBJECT * fills * fresh[k]!.subjects[of]!);
       }
       row[s] = sum * (mark === null ? 1 : MARKED) - 0.15 * Math.abs(tilt - LEVEL_TILT);
     });
@@ -60,6 +70,7 @@ export function rewardsOf(
 /** How fresh what could be seen still is, 0 to 1: activity by heading, and each subject. */
 export interface Fresh {
   headings: Float32Array;
+  things: number[];
   subjects: number[];
 }
 
@@ -70,13 +81,14 @@ export interface Fresh {
 export function freshness(
   way: Way,
   moments: readonly Moment[],
-  { ratio, step, weary, count }: { ratio: number; step: number; weary: number; count: number },
+  { ratio, step, weary, count, things }: { ratio: number; step: number; weary: number; count: number; things: number },
 ): Fresh[] {
   const angles = halfAngles(ratio);
   const worn = (seconds: number) => 1 / (1 + (seconds / weary) ** 2);
   let seen = new Float32Array(HEADINGS);
   const met = Array.from({ length: count }, () => 0);
-  return moments.map(({ activity, subjects }, k): Fresh => {
+  const metThings = Array.from({ length: things }, () => 0);
+  return moments.map(({ activity, subjects, things: there }, k): Fresh => {
     const { heading, fov } = STATES[way.states[k]!]!;
     const within = (pan: number) => inFrame(wrapHeading(pan - headingOf(heading)), angles[fov]!.across);
     const now = new Float32Array(HEADINGS);
@@ -86,10 +98,12 @@ export function freshness(
     }
     const fresh = {
       headings: now.map(worn),
+      things: metThings.map(worn),
       subjects: met.map(worn),
     };
     for (let h = 0; h < HEADINGS; h++) now[h]! += step * within(headingOf(h));
     for (const { of, pan } of subjects) met[of]! += step * within(pan);
+    for (const { of, pan } of there) metThings[of]! += step * within(pan);
     seen = now;
     return fresh;
   });

@@ -2,7 +2,8 @@
 import type { Matrix3 } from '../geometry/rotation.js';
 import type { Path } from '../path/path.js';
 import { bestWay, type Moves, type Way } from './best-way.js';
-import { HEADINGS, momentsOf, type Activity, type Wanted } from './interest.js';
+import type { Moving } from '../moving/moving.js';
+import { HEADINGS, momentsOf, thingsIn, type Activity, type Wanted } from './interest.js';
 import { reasonsOf, type Reason } from './reasons.js';
 import { freshness, MARKED, REQUIRED, rewardsOf, SUBJECT, type Fresh } from './rewards.js';
 import { FOVS, stateAt, STATES, TILTS, type State } from './views.js';
@@ -35,7 +36,10 @@ export interface SketchTask {
   rate: number;
   ratio: number;
   toWorld: { at(time: number): Matrix3 };
+  /** Activity by heading, which counts where it is not known what moves. */
   activity: Activity;
+  /** What was found in the footage; null where it was not looked for. */
+  moving: Moving | null;
   subjects: readonly Wanted[];
   marks: readonly number[];
   dials: SketchDials;
@@ -95,7 +99,8 @@ export function sketch(task: SketchTask): Sketch {
   const { dials, subjects, ratio } = task;
   const stretch = stretchOf(task);
   const step = Math.max(STEP, (stretch.to - stretch.from) / MOST_STEPS);
-  const moments = momentsOf({ ...task, ...stretch, step });
+  const things = thingsIn(task.moving, subjects);
+  const moments = momentsOf({ ...task, ...stretch, step, things });
   const weary = between(WEARY, dials.lively);
   const problem = {
     moves: movesOf(dials.lively, step),
@@ -105,9 +110,10 @@ export function sketch(task: SketchTask): Sketch {
     longest: Math.max(LONGEST, Math.ceil(moments.length / (dials.cuts + 1))),
     fade: (n: number) => Math.max(LEAST, 1 / (1 + (n * step) ** 2 / weary ** 2)),
   };
-  const of = { ratio, step, weary, count: subjects.length };
+  const of = { ratio, step, weary, count: subjects.length, things: things.length };
   const untouched = moments.map((): Fresh => ({
     headings: new Float32Array(HEADINGS).fill(1),
+    things: things.map(() => 1),
     subjects: subjects.map(() => 1),
   }));
   let fresh = untouched;
@@ -120,6 +126,7 @@ export function sketch(task: SketchTask): Sketch {
     if (!best || score > best.score + 1e-9) best = { way, score };
     fresh = fresh.map((f, k) => ({
       headings: f.headings.map((v, h) => (v + own[k]!.headings[h]!) / 2),
+      things: f.things.map((v, i) => (v + own[k]!.things[i]!) / 2),
       subjects: f.subjects.map((v, i) => (v + own[k]!.subjects[i]!) / 2),
     }));
   }
@@ -137,10 +144,11 @@ const ROUNDS = 6;
 /** The stretch of the wanted length in which most happens. */
 function stretchOf({ from, to, dials: { length }, ...task }: SketchTask): { from: number; to: number } {
   if (length === undefined || length >= to - from) return { from, to };
-  const moments = momentsOf({ ...task, from, to, step: STEP });
+  const things = thingsIn(task.moving, task.subjects);
+  const moments = momentsOf({ ...task, from, to, step: STEP, things });
   const worth = moments.map(
-    ({ activity, subjects, mark }) =>
-      (Math.max(...activity) +
+    ({ activity, things: there, subjects, mark }) =>
+      (Math.max(...activity, ...there.map(({ worth }) => worth)) +
         subjects.reduce((sum, s) => sum + (task.subjects[s.of]!.want === 'must' ? REQUIRED : SUBJECT), 0)) *
       (mark === null ? 1 : MARKED),
   );
