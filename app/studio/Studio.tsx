@@ -13,7 +13,7 @@ import { useMotion } from './level/useMotion';
 import type { StudioOpened } from './saving/opened';
 import { GrowingTracks } from './follow/GrowingTracks';
 import { useSubjects } from './follow/subjects';
-import { useFound } from './found/useFound';
+import { useFound } from './follow/found/useFound';
 import { useLight, useOthers } from './look/useLight';
 import { LookBench } from './look/LookBench';
 import { PathBench } from './path/PathBench';

@@ -3,7 +3,7 @@ import { Crosshair } from 'lucide-react';
 import { isWhole } from '~/model/footage';
 import { useStudio, useStudioStore } from '../state/store';
 import { useWork } from '../state/work';
-import { Candidates, FindButton } from '../found/FindSubjects';
+import { Candidates, FindButton } from './found/FindSubjects';
 import { FollowRules } from './FollowRules';
 import { SubjectRow } from './SubjectRow';
 

@@ -9,7 +9,7 @@ import { usePicture } from '../picture/picture';
 import { shownBeforeAfter, showsGrid, useStudio, useStudioStore, useTake } from '../state/store';
 import { GridMarks } from '../lookouts/GridMarks';
 import { PointOutInFrame } from '../follow/PointOut';
-import { FoundInFrame } from '../found/FoundMarks';
+import { FoundInFrame } from '../follow/found/FoundMarks';
 import { SubjectsInFrame } from '../follow/SubjectMarks';
 import { useSize } from '../../ui/useSize';
 import { RING, useGrips } from './useGrips';

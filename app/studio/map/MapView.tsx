@@ -7,7 +7,7 @@ import { useBox } from '../axes/box';
 import { Meridians } from '../axes/Meridians';
 import { PointOutOnMap } from '../follow/PointOut';
 import { SubjectsOnMap } from '../follow/SubjectMarks';
-import { FoundOnMap } from '../found/FoundMarks';
+import { FoundOnMap } from '../follow/found/FoundMarks';
 import { HorizonOnMap } from '../level/HorizonLine';
 import { SectorOnMap } from '../look/SectorOnMap';
 import { useAsksForPlace, useStudio, useTake, useView } from '../state/store';

@@ -16,7 +16,7 @@ import { readTake } from '@glimbo/core/take/validate';
 import { readClipSettings } from '@glimbo/core/export/validate-settings';
 import { lostStretches, isSeen } from '@glimbo/core/follow/subject';
 import { directionOf } from '@glimbo/core/geometry/sphere';
-import { foundIn } from '@glimbo/core/moving/moving';
+import { foundIn } from '@glimbo/core/moving/found';
 import { followBeside } from '@glimbo/media/follow-beside';
 import { findSubjects } from '@glimbo/media/find-subjects';
 import { gather } from '@glimbo/media/gather';

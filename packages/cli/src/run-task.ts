@@ -5,7 +5,7 @@ import { basename, join } from 'node:path';
 import { DocumentError } from '@glimbo/core/boundary/document-error';
 import { joinSidecar, readSidecar } from '@glimbo/core/motion/sidecar';
 import { isSeen, readSubject, type SubjectTrack } from '@glimbo/core/follow/subject';
-import { foundIn } from '@glimbo/core/moving/moving';
+import { foundIn } from '@glimbo/core/moving/found';
 import type { Source } from '@glimbo/core/stitch/source';
 import { CardGoneError, copyChecked, needRoom } from '@glimbo/media/copy';
 import { writeWhole } from '@glimbo/media/write-whole';

@@ -18,7 +18,8 @@ import {
   type Vec3,
 } from '../src/geometry/rotation.js';
 import { directionOf, lonLatOf } from '../src/geometry/sphere.js';
-import { foundIn, readMoving, writtenStreak, type Moving } from '../src/moving/moving.js';
+import { foundIn } from '../src/moving/found.js';
+import { readMoving, writtenStreak, type Moving } from '../src/moving/moving.js';
 import { regionsOf, standsOut, type Region } from '../src/moving/regions.js';
 import { StreakJoiner } from '../src/moving/streaks.js';
 import { seededRandom } from '../src/random.js';

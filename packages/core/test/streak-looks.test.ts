@@ -4,7 +4,8 @@ import { isSubject, lookOfStreak } from '../src/follow/streak-looks.js';
 import { foundOf, type SubjectTrack } from '../src/follow/subject.js';
 import { angleBetween, IDENTITY } from '../src/geometry/rotation.js';
 import { directionOf } from '../src/geometry/sphere.js';
-import { foundIn, type Moving, type MovingLook } from '../src/moving/moving.js';
+import { foundIn } from '../src/moving/found.js';
+import type { Moving, MovingLook } from '../src/moving/moving.js';
 
 const look = (frame: number, pan: number, size = 8): MovingLook => [frame, ...directionOf(pan, 0), size / 2, size];
 /** Somebody goes by at 10° a second, is not seen for two seconds, and goes on; something stays, unsure. */

@@ -1,5 +1,6 @@
 /** Finding subjects: what moves in a footage, each with what it looks like. */
-import { foundIn, type FoundMoving, type Moving, type MovingStreak } from '@glimbo/core/moving/moving';
+import { foundIn, type FoundMoving } from '@glimbo/core/moving/found';
+import type { Moving, MovingStreak } from '@glimbo/core/moving/moving';
 import { keptMoving, type KeptMovingOptions } from './kept-moving.js';
 import { toWorldOf } from './moving.js';
 import { jpegOf, portraitOf } from './portrait.js';

@@ -1,7 +1,6 @@
 /** What moves in a footage, as an open document (docs/formats/moving.md). */
 import { DocumentError } from '../boundary/document-error.js';
 import { apply, transpose, type Matrix3 } from '../geometry/rotation.js';
-import { isPartOf } from './part-of.js';
 import type { Streak } from './streaks.js';
 
 /** Frame, unit direction in that frame's own picture, degrees across and up. */
@@ -34,7 +33,7 @@ export interface Moving {
   streaks: MovingStreak[];
 }
 
-const rounded = (v: number, digits: number) => Number(v.toFixed(digits));
+export const rounded = (v: number, digits: number) => Number(v.toFixed(digits));
 
 /** A streak as the document has it; `toWorld`: from directions of a frame's picture to the world's. */
 export const writtenStreak = (
@@ -49,47 +48,6 @@ export const writtenStreak = (
     return [frame, rounded(x, 4), rounded(y, 4), rounded(z, 4), rounded(width, 1), rounded(height, 1)];
   }),
 });
-
-/** From which sureness on a streak is something that somebody may want to follow. */
-export const SURELY_MOVES = 0.5;
-
-/** Something that was found: its place in the list of streaks, when and how large it is seen, and a look at which it is seen well. */
-export interface FoundMoving {
-  streak: number;
-  kind: Kind | null;
-  /** Seconds. */
-  in: number;
-  out: number;
-  /** Degrees across its larger side, in the middle of its looks. */
-  size: number;
-  sure: number;
-  look: MovingLook;
-}
-
-const largerSide = ([, , , , width, height]: MovingLook) => Math.max(width, height);
-
-/** Which of its looks, by size, shows something well: a large one, but not the largest, where two may have met. */
-const WELL = 0.75;
-
-/** What was surely found and is no part of something else that was, by when it is first seen. */
-export function foundIn({ streaks, rate, every, frames }: Moving): FoundMoving[] {
-  const surely = streaks.map((streak, n) => ({ ...streak, n })).filter((s) => s.sure >= SURELY_MOVES && s.looks.length);
-  return surely
-    .filter((s) => !surely.some((other) => other !== s && isPartOf(s.looks, other.looks)))
-    .map(({ sure, kind = null, looks, n }) => {
-      const bySize = [...looks].sort((a, b) => largerSide(a) - largerSide(b));
-      return {
-        streak: n,
-        kind,
-        in: rounded(looks[0]![0] / rate, 3),
-        out: rounded(Math.min(frames, looks.at(-1)![0] + every) / rate, 3),
-        size: largerSide(bySize[looks.length >> 1]!),
-        sure,
-        look: bySize[Math.floor(looks.length * WELL)]!,
-      };
-    })
-    .sort((a, b) => a.in - b.in);
-}
 
 const isCount = (v: unknown): v is number => typeof v === 'number' && Number.isInteger(v) && v >= 1;
 const isShare = (v: unknown): v is number => typeof v === 'number' && v >= 0 && v <= 1;

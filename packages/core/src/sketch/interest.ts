@@ -1,7 +1,8 @@
 /** What is worth seeing where and when: what moves, brought into the world, subjects, and marks. */
 import { angleBetween, apply, DEGREES, wrapHeading, type Matrix3, type Vec3 } from '../geometry/rotation.js';
 import { isSubject, lookOfStreak } from '../follow/streak-looks.js';
-import { foundIn, type Moving, type MovingLook, type MovingStreak } from '../moving/moving.js';
+import { foundIn } from '../moving/found.js';
+import type { Moving, MovingLook, MovingStreak } from '../moving/moving.js';
 import { foundOf, isSeen, sizeOf, type SubjectTrack } from '../follow/subject.js';
 
 /** Activity of a footage: rows from its beginning to its end, each of so many headings of the picture from −180° on, 0 to 255. */

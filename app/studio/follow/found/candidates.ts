@@ -2,7 +2,8 @@
 import { isSubject } from '@glimbo/core/follow/streak-looks';
 import type { SubjectTrack } from '@glimbo/core/follow/subject';
 import { angleBetween, vec3, type Vec3 } from '@glimbo/core/geometry/rotation';
-import { foundIn, type FoundMoving, type Kind, type Moving } from '@glimbo/core/moving/moving';
+import { foundIn, type FoundMoving } from '@glimbo/core/moving/found';
+import type { Kind, Moving } from '@glimbo/core/moving/moving';
 import type { Subject } from '~/model/subject';
 
 export interface Candidate extends FoundMoving {

@@ -1,7 +1,7 @@
 /** One thing that was found: what it looks like, when and how large it is seen, and taking it. */
 import { clock } from '~/ui/format';
-import { sheetTint } from '../follow/tints';
-import { useClock, useStudio, useStudioStore } from '../state/store';
+import { sheetTint } from '../tints';
+import { useClock, useStudio, useStudioStore } from '../../state/store';
 import { kindInWords, type Candidate } from './candidates';
 
 interface CandidateRowProps {

@@ -3,12 +3,12 @@ import type { GeoPath } from 'd3';
 import { useMemo } from 'react';
 import { outlineOfStreak, piecesOfStreak } from '@glimbo/core/follow/outline';
 import type { Vec3 } from '@glimbo/core/geometry/rotation';
-import { foundIn } from '@glimbo/core/moving/moving';
+import { foundIn } from '@glimbo/core/moving/found';
 import { mapPlace } from '~/ui/chart';
-import type { Axis } from '../axes/lanes';
-import { rowsOf, streakPath } from '../follow/streak-path';
-import { OverPanes, SeenLine } from '../picture/OverPanes';
-import { useCorrection, useStudio } from '../state/store';
+import type { Axis } from '../../axes/lanes';
+import { rowsOf, streakPath } from '../streak-path';
+import { OverPanes, SeenLine } from '../../picture/OverPanes';
+import { useCorrection, useStudio } from '../../state/store';
 
 /** Whether what was found is seen: while it is offered, and while the Sweep shows activity. */
 const useIsSeen = () => useStudio((s) => (s.offering && s.station === 'path') || s.sweepReading === 'activity');

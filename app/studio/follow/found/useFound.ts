@@ -3,8 +3,8 @@ import { useEffect } from 'react';
 import { toast } from 'sonner';
 import { readMoving } from '@glimbo/core/moving/moving';
 import { sendJson } from '~/ui/send';
-import { useStudioStore } from '../state/store';
-import { useWork } from '../state/work';
+import { useStudioStore } from '../../state/store';
+import { useWork } from '../../state/work';
 
 export const findSubjects = (footageId: string) => sendJson<{ id: string }>(`/footage/${footageId}/found`, {});
 

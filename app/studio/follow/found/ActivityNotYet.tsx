@@ -3,8 +3,8 @@ import { useRevalidator } from 'react-router';
 import { toast } from 'sonner';
 import { isWhole } from '~/model/footage';
 import { useJob } from '~/ui/job-events';
-import { useStudio } from '../state/store';
-import { useWork } from '../state/work';
+import { useStudio } from '../../state/store';
+import { useWork } from '../../state/work';
 import { findSubjects } from './useFound';
 
 export function ActivityNotYet() {
