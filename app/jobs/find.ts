@@ -2,6 +2,7 @@
 import { findFootage } from '~/db/footage';
 import { layout } from '~/base/layout';
 import { isWhole } from '~/model/footage';
+import { motionFile } from './motion-first';
 import type { JobKind } from '~/queue/kind';
 
 export const findKind: JobKind = {
@@ -15,7 +16,7 @@ export const findKind: JobKind = {
       proxy: layout.proxy(footage.id),
       rate,
       frames,
-      motion: footage.motion && !footage.motion.void ? layout.motion(footage.motion.file) : null,
+      motion: motionFile(footage),
       moving: layout.moving(footage.id),
       out: layout.found(footage.id),
     };

@@ -6,6 +6,7 @@ import { findSubject, followed, orderOf } from '~/db/subjects';
 import { ended, layout, onDisk } from '~/base/layout';
 import { subjectFile, subjectPicture } from '~/model/subject';
 import type { JobKind } from '~/queue/kind';
+import { motionFile } from './motion-first';
 import { followParams } from './params';
 
 export const followKind: JobKind = {
@@ -15,7 +16,6 @@ export const followKind: JobKind = {
     const subject = await findSubject(followParams(job).subject);
     if (!footage || !subject || subject.deleted) return null;
     const { rate, frames } = footage.facts;
-    const known = footage.motion && !footage.motion.void ? layout.motion(footage.motion.file) : null;
     return {
       kind: 'follow',
       proxy: layout.proxy(footage.id),
@@ -23,7 +23,7 @@ export const followKind: JobKind = {
       frames,
       order: orderOf(subject),
       around: followParams(job).around ?? null,
-      motion: known,
+      motion: motionFile(footage),
       moving: layout.moving(footage.id),
       out: layout.subject(subjectFile(subject)),
       part: layout.growingTrack(job.id),

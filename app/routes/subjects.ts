@@ -13,19 +13,22 @@ import {
   MaxLength,
   Min,
 } from 'class-validator';
+import type { Box } from '@glimbo/core/follow/tracker';
 import { unit, vec3 } from '@glimbo/core/geometry/rotation';
 import type { FollowKey } from '@glimbo/media/follow';
+import { layout } from '~/base/layout';
 import { findFootage } from '~/db/footage';
 import { addSubject, changeSubject, correctSubject, findSubject, subjectIds } from '~/db/subjects';
+import { ask } from '~/queue/ask';
 import { queue } from '~/queue/queue';
-import { motionFirst } from '~/jobs/motion-first';
+import { motionFile, motionFirst } from '~/jobs/motion-first';
 import { isWhole, type Footage } from '~/model/footage';
 import { TINTS, type Tint } from '~/model/subject';
 import { answered, readBody, Refusal } from '~/server/answer';
 
 const MOST = 100;
 
-const INTENTS = ['add', 'correct', 'rename', 'delete', 'restore', 'again', 'tint'] as const;
+const INTENTS = ['outline', 'add', 'correct', 'rename', 'delete', 'restore', 'again', 'tint'] as const;
 
 class SubjectOrder {
   @IsIn(INTENTS) intent!: (typeof INTENTS)[number];
@@ -53,10 +56,26 @@ function keyOf({ frame, direction, size, width, height }: SubjectOrder, frames: 
   return { frame, direction: unit(vec3(direction)), ...(said ? { size: said } : {}) };
 }
 
+/** The outline of what is pressed on; a sentence where there is only bare ground. */
+async function outlineOf(footage: Footage, order: SubjectOrder): Promise<Box> {
+  if (!isWhole(footage)) throw new Refusal('The proxy is not made yet. Point the subject out when it is.');
+  const { frame, direction } = keyOf(order, footage.facts.frames);
+  return ask<Box>({
+    kind: 'outline',
+    proxy: layout.proxy(footage.id),
+    rate: footage.facts.rate,
+    frame,
+    direction,
+    motion: motionFile(footage),
+    moving: layout.moving(footage.id),
+  });
+}
+
 export const action = answered(async ({ request, params }) => {
   const footage = await findFootage(params.footageId!);
   if (!footage) throw new Refusal('That footage is gone from the Library.', 404);
   const order = await readBody(SubjectOrder, request);
+  if (order.intent === 'outline') return outlineOf(footage, order);
   if (order.intent === 'add') {
     if (!isWhole(footage)) throw new Refusal('The proxy is not made yet. Point the subject out when it is.');
     const key = keyOf(order, footage.facts.frames);

@@ -125,11 +125,46 @@ describe('subjects', () => {
     expect(screen.getByRole('status').textContent).toContain('in the Frame, on the Map');
     act(() => store.getState().setTime(2));
     await act(() => pointOut(store, { direction: directionOf(90, 0) }));
-    expect(store.getState().pointingOut).toBe('nothing');
     expect(sent).toHaveLength(1);
     expect(sent[0]!.address).toBe('/footage/f/subjects');
-    expect(sent[0]!.body).toMatchObject({ intent: 'add', frame: 60 });
+    expect(sent[0]!.body).toMatchObject({ intent: 'outline', frame: 60 });
     expect((sent[0]!.body.direction as number[])[0]).toBeCloseTo(1, 9);
+  });
+
+  test('the outline of a press is drawn before it is followed, and taken, refused or drawn better', async () => {
+    const { store, user } = inStudio([]);
+    const found = { direction: directionOf(88, 1), width: 7, height: 15 };
+    let answer: object = found;
+    globalThis.fetch = jest.fn((address: string, request: RequestInit) => {
+      sent.push({ address, body: JSON.parse(String(request.body)) as Record<string, unknown> });
+      return Promise.resolve(Response.json(answer));
+    }) as never;
+    const press = async () => {
+      act(() => store.getState().pointOutSubject('new'));
+      await act(() => pointOut(store, { direction: directionOf(90, 0) }));
+    };
+    await press();
+    expect(screen.getByRole('status').textContent).toContain('Is this its outline, 7 × 15°?');
+    await user.click(screen.getByRole('button', { name: 'No' }));
+    expect(store.getState()).toMatchObject({ proposed: null, pointingOut: 'new' });
+    expect(sent.map(({ body }) => body.intent)).toEqual(['outline']);
+    await press();
+    await user.click(screen.getByRole('button', { name: 'Yes, track it' }));
+    expect(sent.at(-1)!.body).toEqual({ intent: 'add', frame: 0, ...found });
+    expect(store.getState()).toMatchObject({ proposed: null, pointingOut: 'nothing' });
+    // Bare ground: it is told, and somebody may go on pointing.
+    answer = { problem: 'Nothing stands out there.' };
+    await press();
+    expect(store.getState()).toMatchObject({ proposed: null, pointingOut: 'new' });
+    // One that comes too late is not shown.
+    answer = found;
+    act(() => store.getState().pointOutSubject('new'));
+    let late = Promise.resolve();
+    act(() => void (late = pointOut(store, { direction: directionOf(90, 0) })));
+    expect(store.getState().proposed).toBe('seeking');
+    act(() => store.getState().pointOutSubject('nothing'));
+    await act(() => late);
+    expect(store.getState().proposed).toBeNull();
   });
 
   test('an outline drawn round it in the Frame says where and how large it is; a press says only where', async () => {
@@ -143,9 +178,8 @@ describe('subjects', () => {
     expect(Math.tan((width / 2) * RADIANS) / Math.tan((height / 2) * RADIANS)).toBeCloseTo(2, 4);
     expect(store.getState().pointingOut).toBe('nothing');
     await draw([400, 200], [402, 201]);
-    expect(sent.at(-1)!.body).toMatchObject({ intent: 'add' });
+    expect(sent.at(-1)!.body).toMatchObject({ intent: 'outline' });
     expect(sent.at(-1)!.body).not.toHaveProperty('width');
-    expect(screen.queryByTestId('point-out-in-frame')).toBeNull();
   });
 
   test('an outline can be drawn on the Map, also over its edge, and in the part of the Frame that is pressed', async () => {

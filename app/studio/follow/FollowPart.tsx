@@ -5,6 +5,7 @@ import { useStudio, useStudioStore } from '../state/store';
 import { useWork } from '../state/work';
 import { Candidates, FindButton } from './found/FindSubjects';
 import { FollowRules } from './FollowRules';
+import { PointingWords } from './Proposed';
 import { SubjectRow } from './SubjectRow';
 
 export function FollowPart() {
@@ -27,12 +28,7 @@ export function FollowPart() {
           </button>
           <FindButton />
         </div>
-        {pointing === 'new' && (
-          <p className="mt-1 text-muted" role="status">
-            Press on its middle in the Frame, on the Map or, at eye height, on the Sweep, and its size is found; or draw
-            round it in the Frame or on the Map. It is followed both ways from here.
-          </p>
-        )}
+        {pointing === 'new' && <PointingWords />}
         {!whole && (
           <p className="mt-1 text-muted">
             Subjects are looked for in the proxy, which is still being made. Once it is whole, point them out here.

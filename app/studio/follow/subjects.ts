@@ -3,9 +3,11 @@ import { useEffect } from 'react';
 import { toast } from 'sonner';
 import { apply, transpose, type Vec3 } from '@glimbo/core/geometry/rotation';
 import { readSubject } from '@glimbo/core/follow/subject';
+import type { Box } from '@glimbo/core/follow/tracker';
 import type { Tint } from '~/model/subject';
 import { sendJson, type Answer } from '~/ui/send';
 import { useStudioStore, type StudioStore } from '../state/store';
+import type { StudioState } from '../state/state';
 import { useWork } from '../state/work';
 
 interface Where {
@@ -18,13 +20,14 @@ interface Where {
 
 type SubjectOrder =
   | ({ intent: 'add'; name?: string } & Where)
+  | ({ intent: 'outline' } & Where)
   | ({ intent: 'correct'; id: string } & Where)
   | { intent: 'rename'; id: string; name: string }
   | { intent: 'tint'; id: string; tint: Tint }
   | { intent: 'delete' | 'restore' | 'again'; id: string };
 
-export const sendSubject = (footageId: string, order: SubjectOrder): Promise<Answer<{ id: string }>> =>
-  sendJson<{ id: string }>(`/footage/${footageId}/subjects`, order);
+export const sendSubject = (footageId: string, order: SubjectOrder): Promise<Answer<{ id: string } & Box>> =>
+  sendJson<{ id: string } & Box>(`/footage/${footageId}/subjects`, order);
 
 /** A direction of the world at the playhead, in the footage's own picture. */
 export function inFootage(store: StudioStore, world: Vec3): Vec3 {
@@ -32,12 +35,36 @@ export function inFootage(store: StudioStore, world: Vec3): Vec3 {
   return apply(transpose(correction().at(time)), world);
 }
 
-/** Points a new subject out, or puts a known one right, in a direction of the footage's picture at the playhead. */
+/** The frame of the footage at the playhead. */
+export const frameNow = ({ footage, time }: Pick<StudioState, 'footage' | 'time'>) =>
+  Math.floor(time * footage.facts.rate + 1e-6);
+
+/**
+ * Points a new subject out, or puts a known one right, in a direction of the footage's picture at the playhead. Of a new one that was
+ * pressed on, the outline is proposed first.
+ */
 export async function pointOut(store: StudioStore, place: Omit<Where, 'frame'>) {
-  const { footage, time, pointingOut, pointOutSubject } = store.getState();
+  const frame = frameNow(store.getState());
+  if (store.getState().pointingOut === 'new' && place.width === undefined)
+    return propose(store, { frame, direction: place.direction });
+  await track(store, { frame, ...place });
+}
+
+/** Has the outline of what was pressed on found, to be looked at. */
+async function propose(store: StudioStore, where: Where) {
+  const { footage, propose: show } = store.getState();
+  show('seeking');
+  const { problem, ...box } = await sendSubject(footage.id, { intent: 'outline', ...where });
+  // Somebody drew round it meanwhile, or has something else in mind.
+  if (store.getState().proposed !== 'seeking') return;
+  show(box.direction ? { frame: where.frame, ...(box as Box) } : null);
+  if (problem) toast.error(problem);
+}
+
+/** Has it followed from there. */
+export async function track(store: StudioStore, where: Where) {
+  const { footage, pointingOut, pointOutSubject } = store.getState();
   pointOutSubject('nothing');
-  const frame = Math.floor(time * footage.facts.rate + 1e-6);
-  const where: Where = { frame, ...place };
   const { problem } = await sendSubject(
     footage.id,
     typeof pointingOut === 'object'

@@ -10,6 +10,7 @@ import { shownBeforeAfter, showsGrid, useStudio, useStudioStore, useTake } from 
 import { GridMarks } from '../lookouts/GridMarks';
 import { PointOutInFrame } from '../follow/PointOut';
 import { FoundInFrame } from '../follow/found/FoundMarks';
+import { ProposedInFrame } from '../follow/Proposed';
 import { SubjectsInFrame } from '../follow/SubjectMarks';
 import { useSize } from '../../ui/useSize';
 import { RING, useGrips } from './useGrips';
@@ -76,6 +77,7 @@ export function FrameView() {
         {lookRound ? <LookRoundLabels {...size} /> : grid === 'off' && <FrameOverlay {...size} pane={pane} />}
         <FoundInFrame {...size} />
         <SubjectsInFrame {...size} />
+        <ProposedInFrame {...size} />
         {!lookRound && <FormatMarks {...size} panes={layout.pictures} all={all} />}
         {grid !== 'off' && <GridMarks {...size} parts={parts} />}
         <PointOutInFrame {...size} />

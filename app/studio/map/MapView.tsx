@@ -6,6 +6,7 @@ import { sightOf } from '@glimbo/core/view/view-of';
 import { useBox } from '../axes/box';
 import { Meridians } from '../axes/Meridians';
 import { PointOutOnMap } from '../follow/PointOut';
+import { ProposedOnMap } from '../follow/Proposed';
 import { SubjectsOnMap } from '../follow/SubjectMarks';
 import { FoundOnMap } from '../follow/found/FoundMarks';
 import { HorizonOnMap } from '../level/HorizonLine';
@@ -64,6 +65,7 @@ export function MapView({ width }: { width: number }) {
         <SectorOnMap width={width} draw={draw} />
         <FoundOnMap draw={draw} />
         <SubjectsOnMap draw={draw} />
+        <ProposedOnMap draw={draw} />
         {box.shape}
       </svg>
       <PointOutOnMap width={width} height={height} />

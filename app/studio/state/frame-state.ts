@@ -117,6 +117,14 @@ export interface TrySlice {
 }
 
 /** What the next press or drag in the Frame or on the Map does, other than aiming. */
+/** An outline in a frame of the footage: a unit direction in its own picture, degrees across and up. */
+export interface Proposed {
+  frame: number;
+  direction: Vec3;
+  width: number;
+  height: number;
+}
+
 export interface PressSlice {
   /** What levelling the whole take left alone, since it was not sure there. */
   unlevelled: readonly Stretch[];
@@ -139,6 +147,9 @@ export interface PressSlice {
   outlinePatch(on: boolean): void;
   placePatch(on: boolean): void;
   pointOutSubject(what: PointingOut): void;
+  /** The outline of a press, before it is followed; `seeking` while it is looked for, null where nothing is proposed. */
+  proposed: Proposed | 'seeking' | null;
+  propose(proposed: PressSlice['proposed']): void;
 }
 
 /** Which Follow and which Lookout is worked on, and how the Lookouts are shown and cut. */

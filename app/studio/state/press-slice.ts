@@ -22,6 +22,7 @@ export const pressSlice =
     patchOutlined: false,
     placingPatch: false,
     pointingOut: 'nothing',
+    proposed: null,
 
     grabMount: (turning) => set({ turning }),
     grabHorizon: (levelling) => set({ levelling }),
@@ -31,6 +32,7 @@ export const pressSlice =
     },
     outlinePatch: (patchOutlined) => set({ patchOutlined }),
     placePatch: (placingPatch) => set({ placingPatch }),
-    pointOutSubject: (pointingOut) => set({ pointingOut }),
+    pointOutSubject: (pointingOut) => set({ pointingOut, proposed: null }),
+    propose: (proposed) => set({ proposed }),
     pickGrey: (pickingGrey) => set({ pickingGrey }),
   });

@@ -13,7 +13,9 @@ import { lookAtFiles, markOf } from '@glimbo/media/examine';
 import { MediaError } from '@glimbo/media/ffmpeg';
 import { findSubjects } from '@glimbo/media/find-subjects';
 import { followBeside } from '@glimbo/media/follow-beside';
+import { outlineOf } from '@glimbo/media/follow';
 import { gather } from '@glimbo/media/gather';
+import { movingIfKept } from '@glimbo/media/kept-moving';
 import { analyseMotion } from '@glimbo/media/motion';
 import { readMotion, writeMotion } from '@glimbo/media/motion-file';
 import { measuredLight } from '@glimbo/media/light';
@@ -49,6 +51,8 @@ export function runTask(task: Task, say: Say, signal: AbortSignal): Promise<Done
       return analyse(task, say, signal);
     case 'find':
       return find(task, say, signal);
+    case 'outline':
+      return outline(task);
     case 'follow':
       return follow(task, say, signal);
     case 'copy':
@@ -105,6 +109,11 @@ async function find(
   );
   await writeWhole(out, JSON.stringify(found));
   return { found: foundIn(found).length };
+}
+
+async function outline({ proxy, rate, frame, direction, motion, moving }: Task & { kind: 'outline' }) {
+  const known = await movingIfKept(proxy, motion ? await readMotion(motion) : null, moving);
+  return outlineOf(proxy, { rate, frame, direction, beside: (await known?.besideAt(frame)) ?? null });
 }
 
 async function follow(

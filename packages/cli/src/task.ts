@@ -2,6 +2,8 @@
 import type { Sketch } from '@glimbo/core/sketch/sketch';
 import type { Calibration } from '@glimbo/core/stitch/calibrate';
 import type { Method } from '@glimbo/core/motion/motion';
+import type { Box } from '@glimbo/core/follow/tracker';
+import type { Vec3 } from '@glimbo/core/geometry/rotation';
 import type { Source, TwoLenses } from '@glimbo/core/stitch/source';
 import type { ClipSettings } from '@glimbo/core/export/settings';
 import type { Take } from '@glimbo/core/take/take';
@@ -71,6 +73,16 @@ export type Task =
       moving: string;
       out: string;
     }
+  /** The outline of what is pressed on in a frame of a proxy. */
+  | {
+      kind: 'outline';
+      proxy: string;
+      rate: number;
+      frame: number;
+      direction: Vec3;
+      motion: string | null;
+      moving: string;
+    }
   /**
    * Follows a subject in a proxy; `part`: where its track is as it grows, `picture`: where what it looks like is; `around`: only about the
    * key of that frame; `moving`: the folder in which what moves is kept.
@@ -130,6 +142,7 @@ export type Report =
         | { samples: number }
         | { seen: number }
         | { found: number }
+        | Box
         | { sketched: number }
         | { examined: number }
         | { material: true };

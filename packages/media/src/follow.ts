@@ -212,6 +212,15 @@ async function backwards(
   return looks;
 }
 
+/**
+ * The outline of what somebody presses on in a frame, found as following finds it: what moves there, else what stands out. Throws
+ * MediaError, with a sentence for the user where there is only bare ground.
+ */
+export const outlineOf = (
+  file: string,
+  { rate, frame, direction, beside }: { rate: number; frame: number; direction: Vec3; beside: Beside | null },
+): Promise<Box> => boxOf(file, { rate, from: frame, expected: null, beside }, direction, undefined);
+
 /** The size in degrees at the moment nearest to a frame at which a subject was seen; null where it never was. */
 function sizeNear(looks: readonly (SubjectLook | null)[], frame: number): number | null {
   for (let d = 1; d < looks.length; d++)
@@ -237,7 +246,7 @@ async function boxOf(
     if (expected !== null && (!found || isUnlikely(found, expected))) return boxOfSize(picture, direction, expected);
     if (!found)
       throw new MediaError(
-        'Nothing stands out there from what is about it. Nothing was followed; point at the middle of something, or draw round it.',
+        `${beside ? 'Nothing moves there, and nothing' : 'Nothing'} stands out there from what is about it. Nothing was followed; point at the middle of something, or draw round it.`,
       );
     return found;
   }

@@ -44,7 +44,20 @@ export async function keptMoving(
   const place = folder ?? (await cachePlace(file, 'moving'));
   const mark = await markOf(file, motion);
   const earlier = place && (await readKept(place, mark));
-  const { moving, film } = earlier || (await workOut(file, facts, { place, mark }, { motion, progress, signal }));
+  return knownFrom(
+    earlier || (await workOut(file, facts, { place, mark }, { motion, progress, signal })),
+    motion,
+    signal,
+  );
+}
+
+/** The same where it is known already; null where it is not. Throws MediaError. */
+export async function movingIfKept(file: string, motion: Motion | null, folder: string): Promise<Known | null> {
+  const kept = await readKept(folder, await markOf(file, motion));
+  return kept && knownFrom(kept, motion);
+}
+
+function knownFrom({ moving, film }: WorkedOut, motion: Motion | null, signal?: AbortSignal): Known {
   if (!film) return { moving, besideAt: async () => null };
   const worlds = new StillWorldsReader(film, WORLD_WIDTH, signal);
   const toWorld = toWorldOf(motion);

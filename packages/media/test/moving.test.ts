@@ -20,10 +20,10 @@ import { NotWorld } from '@glimbo/core/follow/not-world';
 import { directionOf } from '@glimbo/core/geometry/sphere';
 import type { Motion } from '@glimbo/core/motion/motion';
 import { seededRandom } from '@glimbo/core/random';
-import { followSubject } from '../src/follow.js';
+import { followSubject, outlineOf } from '../src/follow.js';
 import { findSubjects } from '../src/find-subjects.js';
 import { followBeside } from '../src/follow-beside.js';
-import { keptMoving } from '../src/kept-moving.js';
+import { keptMoving, movingIfKept } from '../src/kept-moving.js';
 import { pictures } from '../src/sphere-pictures.js';
 
 // It waits for ffmpeg, on any machine.
@@ -124,6 +124,15 @@ describe('before a rig that rolls over', () => {
       expect(isSeen(look)).toBe(true);
       expect(angleBetween(vec3(look!), inPicture(n))).toBeLessThan(2);
     }
+    const known = (await movingIfKept(file, motion, place))!;
+    const beside = await known.besideAt(20);
+    const press = { rate: RATE, frame: 20, direction: inPicture(20, directionOf(-15, -3)), beside };
+    const outline = await outlineOf(file, press);
+    expect(angleBetween(outline.direction, inPicture(20))).toBeLessThan(2);
+    expect([outline.width, outline.height].map((size) => Math.round(size / 2))).toEqual([3, 7]);
+    await expect(outlineOf(file, { ...press, direction: inPicture(20, directionOf(100, -20)) })).rejects.toThrow(
+      /Nothing moves there, and nothing stands out/,
+    );
     const ground = { frame: 20, direction: inPicture(20, directionOf(100, -20)) };
     await expect(followSubject(file, facts, ground, { motion, besideAt })).rejects.toThrow(/Nothing/);
   });
@@ -144,6 +153,11 @@ describe('before a rig that rolls over', () => {
     // It is some 6 by 14 of 18 degrees.
     for (const y of [-28, 0, 28]) expect(light(0, y)).toBeGreaterThan(150);
     for (const x of [-30, 30]) expect(light(x, 0)).toBeLessThan(150);
+  });
+
+  test('is not worked out where nobody asks for that', async () => {
+    expect(await movingIfKept(file, motionOf(false), place)).toBeNull();
+    expect(await movingIfKept(file, motionOf(true), join(folder, 'nowhere'))).toBeNull();
   });
 
   test('another motion makes it void; a turning that is not known is no still world', async () => {

@@ -6,13 +6,13 @@ import type { ToWorld } from './following.js';
 import { lookOfStreak } from './streak-looks.js';
 import { foundOf, isSeen, type SubjectLook, type SubjectTrack } from './subject.js';
 import { uprightTo } from './aim.js';
+import type { Box } from './tracker.js';
 
 /** Points of an outline. */
 const POINTS = 40;
 
-/** The ellipse of a look, as directions of the world, closed. */
-function outlineOf(look: SubjectLook, toWorld: Matrix3): Vec3[] {
-  const { direction, width, height } = foundOf(look);
+/** The ellipse of a box of a frame's picture, as directions of the world, closed. */
+export function outlineOf({ direction, width, height }: Box, toWorld: Matrix3): Vec3[] {
   // Its sizes are across and up in the world.
   const upright = uprightTo(apply(toWorld, direction));
   return Array.from({ length: POINTS + 1 }, (_, i) => {
@@ -29,13 +29,13 @@ const frameAt = (time: number, rate: number) => Math.floor(time * rate + 1e-6);
 /** The ellipse of a subject at a time in seconds, as directions of the world, closed; null where it is not seen. */
 export function outlineAt({ looks, rate }: SubjectTrack, time: number, toWorld: ToWorld): Vec3[] | null {
   const look = looks[frameAt(time, rate)];
-  return isSeen(look) ? outlineOf(look, toWorld.at(time)) : null;
+  return isSeen(look) ? outlineOf(foundOf(look), toWorld.at(time)) : null;
 }
 
 /** The same of something that was found in a footage. */
 export function outlineOfStreak(moving: Moving, streak: MovingStreak, time: number, toWorld: ToWorld): Vec3[] | null {
   const look = lookOfStreak(moving, streak, frameAt(time, moving.rate));
-  return look && outlineOf(look, toWorld.at(time));
+  return look && outlineOf(foundOf(look), toWorld.at(time));
 }
 
 /** A piece of a streak: seconds of the footage, and headings in degrees from side to side, `half` to either side. */
