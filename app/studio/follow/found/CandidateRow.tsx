@@ -47,7 +47,7 @@ export function CandidateRow({ candidate, chosen, onChoose, onTake }: CandidateR
           {kindInWords(kind)}, <span className="figure">{Math.round(size)}°</span>
         </span>
         <span className="figure block truncate text-muted" title="When it is seen first, and for how long">
-          {clock(times.shown(candidate.in), 1)} {(candidate.out - candidate.in).toFixed(1)} s
+          {clock(times.shown(candidate.in), 0)}, {(candidate.out - candidate.in).toFixed(1)} s
         </span>
       </span>
       {subject ? (
