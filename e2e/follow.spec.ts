@@ -124,6 +124,7 @@ test('what moves is found; two are taken, followed, kept in frame and exported',
   await openTake(page, 'visitors');
   // The Sweep shows what moves as soon as that is known.
   await page.keyboard.press('v');
+  await page.getByRole('button', { name: 'Find what moves' }).click();
   await expect(page.getByTestId('found-streaks').locator('path').first()).toBeVisible({ timeout: 240_000 });
   await expect(page.getByTestId('activity-not-yet')).toHaveCount(0);
   await page.keyboard.press('v');

@@ -400,9 +400,14 @@ test('two files like a pair without dark edges are taken as one says they are', 
   await expect(page.getByTestId('adding')).toHaveCount(0);
 });
 
-test('new footage is analysed by itself when nothing else waits, if that is set', async ({ page }) => {
+test('new footage is analysed and looked through by itself when nothing else waits, if that is set', async ({
+  page,
+}) => {
   await page.goto('/settings');
-  await page.getByRole('checkbox', { name: /Analyse the motion of new footage/ }).check();
+  const choices = ['Analyse its motion by itself', 'Find subjects in it by itself'].map((name) =>
+    page.getByRole('checkbox', { name }),
+  );
+  for (const choice of choices) await choice.check();
   const file = join(scratch, 'itself.mp4');
   ffmpeg(
     '-ss',
@@ -423,7 +428,11 @@ test('new footage is analysed by itself when nothing else waits, if that is set'
   await station(page, 'Level');
   await page.getByRole('tab', { name: 'Motion', exact: true }).click();
   await expect(page.getByTestId('motion-state')).toContainText('Analysed: quick', { timeout: 90_000 });
+  await page.keyboard.press('v');
+  await expect(page.getByTestId('activity-not-yet')).toHaveCount(0, { timeout: 90_000 });
   await page.goto('/settings');
-  await page.getByRole('checkbox', { name: /Analyse the motion of new footage/ }).uncheck();
-  await expect(page.getByRole('checkbox', { name: /Analyse the motion of new footage/ })).not.toBeChecked();
+  for (const choice of choices) {
+    await choice.uncheck();
+    await expect(choice).not.toBeChecked();
+  }
 });

@@ -37,7 +37,7 @@ test.beforeAll(async () => {
   rmSync(data, { recursive: true, force: true });
   mkdirSync(data, { recursive: true });
   await start();
-  const analyseNew = new URLSearchParams({ analyseNew: 'no' });
+  const analyseNew = new URLSearchParams({ analyseNew: 'no', findNew: 'no' });
   await fetch(`http://127.0.0.1:${PORT}/settings`, { method: 'POST', body: analyseNew });
 });
 test.afterAll(kill);

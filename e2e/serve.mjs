@@ -13,5 +13,5 @@ const { start } = await import('../build/app/server/index.js');
 await start();
 // Analyses that nobody asked for would only be in the way of the tests; one of them switches it on.
 const settings = `http://127.0.0.1:${process.env.GLIMBO_PORT}/settings`;
-await fetch(settings, { method: 'POST', body: new URLSearchParams({ analyseNew: 'no' }) });
+await fetch(settings, { method: 'POST', body: new URLSearchParams({ analyseNew: 'no', findNew: 'no' }) });
 console.log('ready');
