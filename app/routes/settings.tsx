@@ -93,7 +93,7 @@ export default function Settings() {
         </section>
         <section className="mb-6" aria-label="New footage">
           <h2 className="label mb-2">New footage</h2>
-          <label className="flex items-center gap-2">
+          <label className="flex min-h-7 items-center gap-2">
             <input
               type="checkbox"
               checked={chosen.analyseNew}
@@ -101,7 +101,7 @@ export default function Settings() {
             />
             Analyse its motion by itself
           </label>
-          <label className="mt-1 flex items-center gap-2">
+          <label className="flex min-h-7 items-center gap-2">
             <input type="checkbox" checked={chosen.findNew} onChange={(e) => choose('findNew', e.target.checked)} />
             Find subjects in it by itself
           </label>
