@@ -3,7 +3,7 @@ import { layout } from '~/base/layout';
 import { unfinishedJobs, WHEN_IDLE } from '~/db/jobs';
 import { sidecarOf } from '~/gathering/sidecar';
 import type { Footage } from '~/model/footage';
-import { queue } from '~/queue/queue';
+import { beginNow } from './begin-now';
 
 /** How motion is analysed where nobody says how. */
 export const usualMotion = (footage: Footage) => ({
@@ -17,9 +17,8 @@ export const motionFile = ({ motion }: Footage) => (motion && !motion.void ? lay
 /** Has a footage's motion analysed before whatever is added next, unless it was or is about to be. */
 export async function motionFirst(footage: Footage): Promise<void> {
   if (footage.motion) return;
-  const waiting = (await unfinishedJobs(footage.id)).filter(({ kind }) => kind === 'motion');
-  if (waiting.some(({ state, priority }) => state === 'running' || priority < WHEN_IDLE)) return;
-  // One that was left for an idle moment is wanted now.
-  for (const job of waiting) await queue().cancel(job.id);
-  await queue().add({ kind: 'motion', params: usualMotion(footage), footageId: footage.id, takeId: null });
+  const isComing = (await unfinishedJobs(footage.id)).some(
+    ({ kind, state, priority }) => kind === 'motion' && (state === 'running' || priority < WHEN_IDLE),
+  );
+  if (!isComing) await beginNow('motion', footage.id, usualMotion(footage));
 }

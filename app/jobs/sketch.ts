@@ -10,6 +10,7 @@ import { isWhole, type Footage } from '~/model/footage';
 import { subjectFile } from '~/model/subject';
 import { startTake } from '~/gathering/start-take';
 import type { JobKind } from '~/queue/kind';
+import { motionFile } from './motion-first';
 import { sketchParams } from './params';
 
 export const sketchKind: JobKind = {
@@ -42,7 +43,7 @@ export const sketchKind: JobKind = {
 const NAME = 'First cut';
 
 async function orderFor(footage: Footage, { aspect, lively, cuts, length }: ReturnType<typeof sketchParams>) {
-  const { id, facts, gathered, motion, fingerprint } = footage;
+  const { id, facts, gathered, fingerprint } = footage;
   const subjects = await listSubjects(id, seenAs(fingerprint, await sourceOf(id)));
   return {
     rate: facts.rate,
@@ -50,7 +51,7 @@ async function orderFor(footage: Footage, { aspect, lively, cuts, length }: Retu
     activity: layout.activity(id),
     framesPerRow: gathered!.sweep.framesPerRow,
     found: layout.found(id),
-    motion: motion && !motion.void ? layout.motion(motion.file) : null,
+    motion: motionFile(footage),
     subjects: subjects
       .filter((s) => s.version > 0 && !s.void)
       .map((s) => ({ name: s.name, file: layout.subject(subjectFile(s)) })),

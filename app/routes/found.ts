@@ -3,10 +3,9 @@ import { readFile } from 'node:fs/promises';
 import type { LoaderFunctionArgs } from 'react-router';
 import { layout, onDisk } from '~/base/layout';
 import { findFootage } from '~/db/footage';
-import { unfinishedJobs } from '~/db/jobs';
+import { beginNow } from '~/jobs/begin-now';
 import { motionFirst } from '~/jobs/motion-first';
 import { isWhole } from '~/model/footage';
-import { queue } from '~/queue/queue';
 import { answered, Refusal } from '~/server/answer';
 
 export async function loader({ params }: LoaderFunctionArgs) {
@@ -22,8 +21,6 @@ export const action = answered(async ({ params }) => {
   const footage = await findFootage(params.footageId!);
   if (!footage) throw new Refusal('That footage is gone from the Library.', 404);
   if (!isWhole(footage)) throw new Refusal('The proxy is not made yet. Find subjects when it is.');
-  // Somebody waits for it now: what would have been done some time is not done besides.
-  for (const job of await unfinishedJobs(footage.id)) if (job.kind === 'find') await queue().cancel(job.id);
   await motionFirst(footage);
-  return { id: await queue().add({ kind: 'find', params: {}, footageId: footage.id, takeId: null }) };
+  return { id: await beginNow('find', footage.id) };
 });

@@ -11,8 +11,7 @@ import { readMotion, writeMotion } from '@glimbo/media/motion-file';
 import { writeWhole } from '@glimbo/media/write-whole';
 import { replaceAnalysis } from '~/db/analyses';
 import { findFootage } from '~/db/footage';
-import { unfinishedJobs } from '~/db/jobs';
-import { queue } from '~/queue/queue';
+import { beginNow } from '~/jobs/begin-now';
 import { layout, onDisk } from '~/base/layout';
 import { isWhole } from '~/model/footage';
 import { SIDECAR_USES } from '~/model/sidecar';
@@ -39,11 +38,7 @@ export const action = answered(async ({ request, params }) => {
       const method = methodNamed(body.method);
       const use = SIDECAR_USES.find((u) => u === body.use);
       if (!method || !use) throw new Refusal('That way of analysing is not known here.', 400);
-      // Somebody waits for it now: what would have been done some time is not done besides.
-      for (const job of await unfinishedJobs(footage.id)) if (job.kind === 'motion') await queue().cancel(job.id);
-      return {
-        id: await queue().add({ kind: 'motion', params: { method, use }, footageId: footage.id, takeId: null }),
-      };
+      return { id: await beginNow('motion', footage.id, { method, use }) };
     }
     case 'correct': {
       if (!footage.motion) throw new Refusal(NOT_YET);

@@ -13,12 +13,11 @@ import type { Moving, MovingLook } from '@glimbo/core/moving/moving';
 import { newTake } from '@glimbo/core/take/take';
 import type { Job } from '../model/job';
 import type { StudioWork } from '../model/studio';
-import type { Subject } from '../model/subject';
 import { FollowPart } from '../studio/follow/FollowPart';
 import { createStudio, StudioContext } from '../studio/state/store';
 import { WorkContext } from '../studio/state/work';
 import { halt } from './support/halt';
-import { staysAt } from './support/tracks';
+import { staysAt, subject } from './support/tracks';
 
 const looks = (from: number, to: number, heading: number, size: number): MovingLook[] =>
   Array.from({ length: (to - from) / 10 + 1 }, (_, i) => [from + 10 * i, ...directionOf(heading, 0), size / 2, size]);
@@ -120,16 +119,13 @@ describe('what was found', () => {
 
   test('is a subject already where that is in it, or was pointed out just there', async () => {
     const { store } = inStudio(moving);
-    const subject = (id: string, name: string, pointed: Subject['pointed']): Subject => ({
-      ...{ id, name, pointed, tint: 'plum', keys: [pointed.frame], version: 0, void: false },
-    });
     const best = moving.streaks[0]!.looks[4]!;
     act(() => {
       store
         .getState()
         .knowSubjects([
-          subject('fox', 'Fox', { frame: 0, direction: [0, 1, 0] }),
-          subject('new', 'Newcomer', { frame: best[0], direction: [best[1], best[2], best[3]] }),
+          subject({ id: 'fox', name: 'Fox', pointed: { frame: 0, direction: [0, 1, 0] } }),
+          subject({ id: 'new', name: 'Newcomer', pointed: { frame: best[0], direction: [best[1], best[2], best[3]] } }),
         ]);
       store.getState().knowTrack('fox', { version: 1, track: staysAt(-60) });
     });

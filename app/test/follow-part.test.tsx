@@ -28,16 +28,9 @@ import { createStudio, StudioContext, type StudioStore } from '../studio/state/s
 import { contextIn } from '../studio/state/seen-slice';
 import { WorkContext } from '../studio/state/work';
 import { halt } from './support/halt';
+import { subject } from './support/tracks';
 
-const driver: Subject = {
-  id: 's',
-  name: 'Driver',
-  tint: 'plum',
-  pointed: { frame: 0, direction: [0, 0, 1] },
-  keys: [0],
-  version: 1,
-  void: false,
-};
+const driver = subject();
 
 /** Going round to the right at 30° a second, out of sight from the fourth to the sixth second. */
 const track: SubjectTrack = {
@@ -156,14 +149,34 @@ describe('subjects', () => {
     answer = { problem: 'Nothing stands out there.' };
     await press();
     expect(store.getState()).toMatchObject({ proposed: null, pointingOut: 'new' });
-    // One that comes too late is not shown.
-    answer = found;
+    // Of two presses the later one is shown, whichever is answered first; one that comes too late is not.
+    const answers: ((box: object) => void)[] = [];
+    globalThis.fetch = jest.fn(() => new Promise((ready) => answers.push((box) => ready(Response.json(box))))) as never;
+    act(() => store.getState().pointOutSubject('new'));
+    const presses = [90, 60].map((heading) => {
+      let press = Promise.resolve();
+      act(() => void (press = pointOut(store, { direction: directionOf(heading, 0) })));
+      return press;
+    });
+    await act(async () => {
+      answers[0]!(found);
+      await presses[0];
+    });
+    expect(store.getState().proposed).toEqual({ asked: 0 });
+    await act(async () => {
+      answers[1]!({ ...found, width: 9 });
+      await presses[1];
+    });
+    expect(store.getState().proposed).toMatchObject({ width: 9 });
     act(() => store.getState().pointOutSubject('new'));
     let late = Promise.resolve();
     act(() => void (late = pointOut(store, { direction: directionOf(90, 0) })));
-    expect(store.getState().proposed).toBe('seeking');
+    expect(store.getState().proposed).toEqual({ asked: 0 });
     act(() => store.getState().pointOutSubject('nothing'));
-    await act(() => late);
+    await act(async () => {
+      answers[2]!(found);
+      await late;
+    });
     expect(store.getState().proposed).toBeNull();
   });
 

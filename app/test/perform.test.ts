@@ -13,6 +13,7 @@ import { newTake } from '@glimbo/core/take/take';
 import { nameFollowed, Performance, tryPerformed, wayFollowed } from '../studio/path/performance';
 import { createStudio } from '../studio/state/store';
 import { halt } from './support/halt';
+import { subject } from './support/tracks';
 
 beforeEach(() => {
   localStorage.clear();
@@ -32,17 +33,7 @@ function following(how: { size?: number; growing?: number } = {}) {
     const size = 12 * growing ** (n / 30);
     return [x, y, z, size, size, 1];
   });
-  store.getState().knowSubjects([
-    {
-      id: 's',
-      name: 'Driver',
-      tint: 'plum',
-      pointed: { frame: 0, direction: [0, 0, 1] },
-      keys: [0],
-      version: 1,
-      void: false,
-    },
-  ]);
+  store.getState().knowSubjects([subject()]);
   store.getState().knowTrack('s', { version: 1, track: { format: 'glimbo-subject', version: 2, rate: 30, looks } });
   return store;
 }

@@ -11,7 +11,7 @@ import { newTake } from '@glimbo/core/take/take';
 import { SubjectsInFrame } from '../studio/follow/SubjectMarks';
 import { createStudio, StudioContext } from '../studio/state/store';
 import { halt } from './support/halt';
-import { staysAt } from './support/tracks';
+import { staysAt, subject } from './support/tracks';
 
 beforeEach(() => localStorage.clear());
 afterEach(cleanup);
@@ -22,17 +22,7 @@ const track = staysAt(90);
 function inFrame() {
   const take = { ...newTake('a.mp4', 10), lookouts: lookoutsAllRound() };
   const store = createStudio(halt, startHistory(take), { station: 'path' });
-  store.getState().knowSubjects([
-    {
-      id: 's',
-      name: 'Driver',
-      tint: 'sky',
-      pointed: { frame: 0, direction: [0, 0, 1] },
-      keys: [0],
-      version: 1,
-      void: false,
-    },
-  ]);
+  store.getState().knowSubjects([subject({ tint: 'sky' })]);
   render(
     <StudioContext.Provider value={store}>
       <SubjectsInFrame width={800} height={400} />

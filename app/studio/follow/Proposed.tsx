@@ -1,9 +1,8 @@
 /** The outline of a press before it is followed: drawn in Frame and Map, and what can be done with it. */
-import type { GeoPath } from 'd3';
 import { useMemo } from 'react';
 import { outlineOf } from '@glimbo/core/follow/outline';
-import { mapPlace } from '~/ui/chart';
-import { OverPanes, SeenLine } from '../picture/OverPanes';
+import type { MapDrawing } from '../picture/map-projection';
+import { LinesOverFrame, SeenLine } from '../picture/OverPanes';
 import { useCorrection, useStudio, useStudioStore } from '../state/store';
 import { frameNow, track } from './subjects';
 
@@ -18,7 +17,7 @@ export function PointingWords() {
         round it in the Frame or on the Map. It is followed both ways from here.
       </p>
     );
-  if (proposed === 'seeking')
+  if ('asked' in proposed)
     return (
       <p className="mt-1 text-muted" role="status">
         Its outline is being found.
@@ -43,7 +42,7 @@ export function PointingWords() {
 
 /** The outline as directions of the world, in the frame in which it was found; null elsewhere. */
 function useProposedLine() {
-  const proposed = useStudio((s) => (s.proposed === 'seeking' ? null : s.proposed));
+  const proposed = useStudio((s) => (s.proposed && 'width' in s.proposed ? s.proposed : null));
   const here = useStudio((s) => proposed !== null && frameNow(s) === proposed.frame);
   const time = useStudio((s) => s.time);
   const correction = useCorrection();
@@ -59,20 +58,18 @@ export function ProposedInFrame({ width, height }: { width: number; height: numb
   const line = useProposedLine();
   if (!line) return null;
   return (
-    <div className="pointer-events-none absolute overflow-hidden" style={{ width, height }}>
-      <OverPanes width={width} height={height} testId="proposed-in-frame">
-        {(draw) => <SeenLine d={draw(line)} {...LINE} />}
-      </OverPanes>
-    </div>
+    <LinesOverFrame width={width} height={height} testId="proposed-in-frame">
+      {(draw) => <SeenLine d={draw(line)} {...LINE} />}
+    </LinesOverFrame>
   );
 }
 
-export function ProposedOnMap({ draw }: { draw: GeoPath }) {
+export function ProposedOnMap({ lineOf }: Pick<MapDrawing, 'lineOf'>) {
   const line = useProposedLine();
   return (
     line && (
       <g data-testid="proposed-on-map">
-        <SeenLine d={draw({ type: 'LineString', coordinates: line.map(mapPlace) }) ?? ''} {...LINE} />
+        <SeenLine d={lineOf(line)} {...LINE} />
       </g>
     )
   );

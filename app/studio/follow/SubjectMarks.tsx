@@ -1,11 +1,10 @@
 /** Subjects where they are at the playhead, outlined over the Frame and on the Map, and their streaks on the Sweep. */
-import type { GeoPath } from 'd3';
 import { useMemo } from 'react';
 import { outlineAt, streakOf } from '@glimbo/core/follow/outline';
 import type { Vec3 } from '@glimbo/core/geometry/rotation';
 import type { Tint } from '~/model/subject';
-import { mapPlace } from '~/ui/chart';
-import { OverPanes, SeenLine } from '../picture/OverPanes';
+import type { MapDrawing } from '../picture/map-projection';
+import { LinesOverFrame, SeenLine } from '../picture/OverPanes';
 import { useCorrection, useStudio } from '../state/store';
 import { useShownTracks } from './growing';
 import { rowsOf, streakPath } from './streak-path';
@@ -42,30 +41,22 @@ export function SubjectsInFrame({ width, height }: { width: number; height: numb
   const outlines = useOutlines();
   if (outlines.length === 0) return null;
   return (
-    <div className="pointer-events-none absolute overflow-hidden" style={{ width, height }}>
-      <OverPanes width={width} height={height} testId="subjects-in-frame">
-        {(draw) =>
-          outlines.map(({ id, tint, line }) => (
-            <SeenLine key={id} d={draw(line)} stroke={litTint(tint)} strokeWidth={1.8} />
-          ))
-        }
-      </OverPanes>
-    </div>
+    <LinesOverFrame width={width} height={height} testId="subjects-in-frame">
+      {(draw) =>
+        outlines.map(({ id, tint, line }) => (
+          <SeenLine key={id} d={draw(line)} stroke={litTint(tint)} strokeWidth={1.8} />
+        ))
+      }
+    </LinesOverFrame>
   );
 }
 
-export function SubjectsOnMap({ draw }: { draw: GeoPath }) {
+export function SubjectsOnMap({ lineOf }: Pick<MapDrawing, 'lineOf'>) {
   const outlines = useOutlines();
   return (
     <g data-testid="subjects-on-map">
       {outlines.map(({ id, tint, line }) => (
-        <path
-          key={id}
-          d={draw({ type: 'LineString', coordinates: line.map(mapPlace) }) ?? ''}
-          fill="none"
-          stroke={litTint(tint)}
-          strokeWidth={2}
-        />
+        <path key={id} d={lineOf(line)} fill="none" stroke={litTint(tint)} strokeWidth={2} />
       ))}
     </g>
   );

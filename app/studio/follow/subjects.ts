@@ -9,6 +9,7 @@ import { sendJson, type Answer } from '~/ui/send';
 import { useStudioStore, type StudioStore } from '../state/store';
 import type { StudioState } from '../state/state';
 import { useWork } from '../state/work';
+import { frameOf } from '@glimbo/core/time/frames';
 
 interface Where {
   frame: number;
@@ -36,8 +37,7 @@ export function inFootage(store: StudioStore, world: Vec3): Vec3 {
 }
 
 /** The frame of the footage at the playhead. */
-export const frameNow = ({ footage, time }: Pick<StudioState, 'footage' | 'time'>) =>
-  Math.floor(time * footage.facts.rate + 1e-6);
+export const frameNow = ({ footage, time }: Pick<StudioState, 'footage' | 'time'>) => frameOf(time, footage.facts.rate);
 
 /**
  * Points a new subject out, or puts a known one right, in a direction of the footage's picture at the playhead. Of a new one that was
@@ -53,10 +53,11 @@ export async function pointOut(store: StudioStore, place: Omit<Where, 'frame'>) 
 /** Has the outline of what was pressed on found, to be looked at. */
 async function propose(store: StudioStore, where: Where) {
   const { footage, propose: show } = store.getState();
-  show('seeking');
+  const asked = { asked: where.frame };
+  show(asked);
   const { problem, ...box } = await sendSubject(footage.id, { intent: 'outline', ...where });
-  // Somebody drew round it meanwhile, or has something else in mind.
-  if (store.getState().proposed !== 'seeking') return;
+  // Somebody pressed elsewhere or drew round it meanwhile, or has something else in mind.
+  if (store.getState().proposed !== asked) return;
   show(box.direction ? { frame: where.frame, ...(box as Box) } : null);
   if (problem) toast.error(problem);
 }

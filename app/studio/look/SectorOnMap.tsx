@@ -1,9 +1,8 @@
 /** The sector's edges on the Map, each with a grip that is dragged, or moved with the arrow keys. */
 import { useDrag } from '@use-gesture/react';
-import type { GeoPath } from 'd3';
 import { edgeLines, moveEdge, widthOf, type Sector, type SectorEdge } from '@glimbo/core/look/sector';
 import { withLook } from '@glimbo/core/edit/look';
-import { mapPlace } from '~/ui/chart';
+import type { MapDrawing } from '../picture/map-projection';
 import { useStudio, useStudioStore, useTake } from '../state/store';
 
 const NAMES: Record<SectorEdge, string> = {
@@ -16,16 +15,16 @@ const isLevel = (edge: SectorEdge) => edge === 'bottom' || edge === 'top';
 
 interface Props {
   width: number;
-  draw: GeoPath;
+  lineOf: MapDrawing['lineOf'];
 }
 
-export function SectorOnMap({ width, draw }: Props) {
+export function SectorOnMap({ width, lineOf }: Props) {
   const sector = useTake().look?.sector;
   const shown = useStudio((s) => s.patchOutlined);
   if (!sector || !shown || !width) return null;
   const lines = edgeLines(sector).map(({ edge, line }) => ({
     edge,
-    d: draw({ type: 'LineString', coordinates: line.map(mapPlace) }) ?? '',
+    d: lineOf(line),
   }));
   return (
     <g data-testid="sector-on-map">

@@ -5,7 +5,7 @@ import { isSelected, refsOf } from '@glimbo/core/path/keys';
 import { sightOf } from '@glimbo/core/view/view-of';
 import { Bead } from '../axes/Bead';
 import { useStudio, useStudioStore } from '../state/store';
-import type { MapDrawing } from './map-projection';
+import type { MapDrawing } from '../picture/map-projection';
 
 export function MapBeads({ map, viewKeys }: { map: MapDrawing; viewKeys: readonly ViewKey[] }) {
   const store = useStudioStore();

@@ -7,7 +7,7 @@ import { viewAt, type Path } from '@glimbo/core/path/path';
 import { measuringCamera, sightOf } from '@glimbo/core/view/view-of';
 import { useRim } from '../look/PatchOutline';
 import { useCorrection, useStudio, useTake, useView } from '../state/store';
-import type { MapDrawing } from './map-projection';
+import type { MapDrawing } from '../picture/map-projection';
 
 /** Points a second along a path's way over the sphere. */
 const POINTS = 20;

@@ -15,7 +15,7 @@ import { useAsksForPlace, useStudio, useTake, useView } from '../state/store';
 import { MapBeads } from './MapBeads';
 import { PathOnMap, SeamOnMap } from './MapLines';
 import { MapPicture } from './MapPicture';
-import { useMapDrawing } from './map-projection';
+import { useMapDrawing } from '../picture/map-projection';
 import { useMapHandling } from './useMapHandling';
 
 export function MapView({ width }: { width: number }) {
@@ -62,10 +62,10 @@ export function MapView({ width }: { width: number }) {
         <g pointerEvents={asksForPlace ? 'none' : undefined}>
           <MapBeads map={map} viewKeys={viewKeys} />
         </g>
-        <SectorOnMap width={width} draw={draw} />
-        <FoundOnMap draw={draw} />
-        <SubjectsOnMap draw={draw} />
-        <ProposedOnMap draw={draw} />
+        <SectorOnMap width={width} lineOf={map.lineOf} />
+        <FoundOnMap lineOf={map.lineOf} />
+        <SubjectsOnMap lineOf={map.lineOf} />
+        <ProposedOnMap lineOf={map.lineOf} />
         {box.shape}
       </svg>
       <PointOutOnMap width={width} height={height} />

@@ -9,7 +9,7 @@ import { makeGrey } from '../look/pick-grey';
 import { putPatch } from '../look/place-patch';
 import { usePicture } from '../picture/picture';
 import { useStudioStore } from '../state/store';
-import type { MapDrawing } from './map-projection';
+import type { MapDrawing } from '../picture/map-projection';
 
 type Press = React.PointerEvent<SVGSVGElement>;
 interface Point {

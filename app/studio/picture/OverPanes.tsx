@@ -35,6 +35,13 @@ export function SeenLine({ d, stroke = '#fff', ...line }: React.SVGProps<SVGPath
   );
 }
 
+/** Lines of the world over the whole Frame, which nothing presses. */
+export const LinesOverFrame = ({ width, height, ...panes }: Parameters<typeof OverPanes>[0]) => (
+  <div className="pointer-events-none absolute overflow-hidden" style={{ width, height }}>
+    <OverPanes width={width} height={height} {...panes} />
+  </div>
+);
+
 /** `children` draws what belongs into a pane with a function that makes an SVG path of directions of the world. */
 export function OverPanes({
   width,

@@ -147,8 +147,8 @@ export interface PressSlice {
   outlinePatch(on: boolean): void;
   placePatch(on: boolean): void;
   pointOutSubject(what: PointingOut): void;
-  /** The outline of a press, before it is followed; `seeking` while it is looked for, null where nothing is proposed. */
-  proposed: Proposed | 'seeking' | null;
+  /** The outline of a press before it is followed, or what was asked while it is looked for; null where nothing is proposed. */
+  proposed: Proposed | { asked: number } | null;
   propose(proposed: PressSlice['proposed']): void;
 }
 

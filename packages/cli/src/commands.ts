@@ -17,6 +17,8 @@ import { readClipSettings } from '@glimbo/core/export/validate-settings';
 import { lostStretches, isSeen } from '@glimbo/core/follow/subject';
 import { directionOf } from '@glimbo/core/geometry/sphere';
 import { foundIn } from '@glimbo/core/moving/found';
+import { stillShare } from '@glimbo/core/moving/moving';
+import { frameOf } from '@glimbo/core/time/frames';
 import { followBeside } from '@glimbo/media/follow-beside';
 import { findSubjects } from '@glimbo/media/find-subjects';
 import { gather } from '@glimbo/media/gather';
@@ -219,8 +221,7 @@ export const COMMANDS: Record<string, (call: Call) => Promise<void>> = {
     const working = { signal, progress: (s: number) => say(`\r${Math.round(s * 100)} %   `) };
     const subject = await onSphere(file, recording, working, async (sphere, facts, w) => {
       const { motion, rest } = await motionFirst(options.motion ?? beside(file), sphere, facts, w);
-      const frame = Math.floor(at * facts.rate + 1e-6);
-      const order = { frame, direction: directionOf(longitude, latitude), size };
+      const order = { frame: frameOf(at, facts.rate), direction: directionOf(longitude, latitude), size };
       return followBeside(sphere, facts, order, { motion, ...rest });
     });
     say('\n');
@@ -239,9 +240,8 @@ export const COMMANDS: Record<string, (call: Call) => Promise<void>> = {
     });
     say('\n');
     await writeWhole(out, `${JSON.stringify(moving)}\n`);
-    const still = moving.still.filter((stage) => stage).length / moving.still.length;
     const found = foundIn(moving).map(({ look: _, ...told }) => told);
-    tell(`${JSON.stringify({ file: out, frames: moving.frames, still, found })}\n`);
+    tell(`${JSON.stringify({ file: out, frames: moving.frames, still: stillShare(moving), found })}\n`);
   },
   async probe({ argument, tell }) {
     const { facts, doubts } = await probe(needFile(argument));

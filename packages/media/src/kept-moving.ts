@@ -4,7 +4,7 @@ import { mkdir, readdir, readFile, rename, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Beside } from '@glimbo/core/follow/not-world';
 import type { Motion } from '@glimbo/core/motion/motion';
-import { readMoving, type Moving } from '@glimbo/core/moving/moving';
+import { readMoving, stageOf, type Moving } from '@glimbo/core/moving/moving';
 import type { StillWorld } from '@glimbo/core/moving/still-world';
 import { cachePlace } from './cache.js';
 import { toWorldOf, whatMoves, WORLD_WIDTH } from './moving.js';
@@ -64,7 +64,7 @@ function knownFrom({ moving, film }: WorkedOut, motion: Motion | null, signal?: 
   return {
     moving,
     async besideAt(frame) {
-      const n = Math.min(moving.still.length - 1, Math.floor(frame / moving.stage));
+      const n = stageOf(moving, frame);
       const world = moving.still[n] ? await worlds.at(n) : null;
       return world && { ...world, toWorld: toWorld(frame) };
     },

@@ -1,11 +1,9 @@
 /** Over the Sweep, where it is to show activity and what moves is not known: one press has it found. */
-import { useRevalidator } from 'react-router';
-import { toast } from 'sonner';
 import { isWhole } from '~/model/footage';
 import { useJob } from '~/ui/job-events';
 import { useStudio } from '../../state/store';
 import { useWork } from '../../state/work';
-import { findSubjects } from './useFound';
+import { useFindSubjects } from './useFound';
 
 export function ActivityNotYet() {
   const asked = useStudio((s) => s.sweepReading === 'activity' && s.found === null);
@@ -15,12 +13,7 @@ export function ActivityNotYet() {
 function NotYet() {
   const { footage, finding, found } = useWork();
   const job = useJob(finding);
-  const { revalidate } = useRevalidator();
-  const find = async () => {
-    const { problem } = await findSubjects(footage.id);
-    if (problem) toast.error(problem);
-    await revalidate();
-  };
+  const find = useFindSubjects();
   // It is known, and on its way.
   if (found !== null) return null;
   const words = !isWhole(footage)

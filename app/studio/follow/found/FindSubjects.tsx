@@ -3,33 +3,28 @@ import { ScanSearch } from 'lucide-react';
 import { useEffect, useMemo, useState } from 'react';
 import { useRevalidator } from 'react-router';
 import { toast } from 'sonner';
+import { stillShare } from '@glimbo/core/moving/moving';
 import { isWhole } from '~/model/footage';
-import { left } from '~/ui/format';
-import { useJob } from '~/ui/job-events';
-import { Progress } from '~/ui/Progress';
+import { Going } from '~/ui/Going';
+import { useJob, type LiveJob } from '~/ui/job-events';
 import { Select } from '~/ui/Select';
-import { stopJob } from '~/ui/send';
 import { useShownTracks } from '../growing';
 import { sendSubject } from '../subjects';
 import { useStudio, useStudioStore } from '../../state/store';
 import { useWork } from '../../state/work';
 import { CandidateRow } from './CandidateRow';
-import { candidatesOf, pointedOut, unseenShare, type Candidate, type Order } from './candidates';
-import { findSubjects } from './useFound';
+import { candidatesOf, pointedOut, type Candidate, type Order } from './candidates';
+import { useFindSubjects } from './useFound';
 
 /** The button that has subjects found, and shows what was found. */
 export function FindButton() {
   const store = useStudioStore();
   const { footage, finding, found } = useWork();
   const offering = useStudio((s) => s.offering);
-  const { revalidate } = useRevalidator();
+  const find = useFindSubjects();
   const going = useJob(finding)?.going ?? false;
   const press = async () => {
-    if (found === null && !going) {
-      const { problem } = await findSubjects(footage.id);
-      if (problem) return void toast.error(problem);
-      await revalidate();
-    }
+    if (found === null && !going && !(await find())) return;
     store.getState().offerFound(found === null || !offering);
   };
   return (
@@ -61,31 +56,20 @@ export function Candidates() {
   return <Offered />;
 }
 
-function Finding({ id, job }: { id: string; job: NonNullable<ReturnType<typeof useJob>> }) {
+function Finding({ id, job }: { id: string; job: LiveJob }) {
   const store = useStudioStore();
-  const { analysing } = useWork();
-  const motion = useJob(analysing);
-  const { revalidate } = useRevalidator();
-  const stop = async () => {
-    store.getState().offerFound(false);
-    await stopJob(id);
-    await revalidate();
-  };
-  const words =
-    job.state === 'running' ? 'Looking' : motion?.going ? 'First how the rig moved' : 'Waiting for its turn';
-  const progress = job.state === 'running' || !motion?.going ? job : motion;
+  const motion = useJob(useWork().analysing);
+  const first = job.state === 'queued' && motion?.going ? motion : null;
   return (
-    <div className="mt-1 flex items-center gap-2" data-testid="finding">
-      <span role="status" className="flex-none">
-        {words}
-      </span>
-      <Progress label="Finding subjects" share={progress.progress} className="min-w-10 flex-1" />
-      <span className="figure text-muted">
-        {Math.round(progress.progress * 100)} % {left(progress.left)}
-      </span>
-      <button className="button h-6!" onClick={() => void stop()}>
-        Cancel
-      </button>
+    <div className="mt-1">
+      <Going
+        id={id}
+        job={first ?? job}
+        words={first ? 'First how the rig moved' : 'Looking'}
+        label="Finding subjects"
+        testId="finding"
+        onStop={() => store.getState().offerFound(false)}
+      />
     </div>
   );
 }
@@ -94,6 +78,7 @@ function Offered() {
   const store = useStudioStore();
   const { footage } = useWork();
   const { revalidate } = useRevalidator();
+  const find = useFindSubjects();
   const moving = useStudio((s) => s.found)!;
   const subjects = useStudio((s) => s.subjects);
   const tracks = useShownTracks();
@@ -111,11 +96,6 @@ function Offered() {
     }
     await revalidate();
   };
-  const again = async () => {
-    const { problem } = await findSubjects(footage.id);
-    if (problem) toast.error(problem);
-    await revalidate();
-  };
   const choose = (streak: number, on: boolean) => {
     const next = new Set(chosen);
     if (on) next.add(streak);
@@ -124,7 +104,7 @@ function Offered() {
   };
   const free = candidates.filter((c) => !c.subject);
   const wanted = free.filter((c) => chosen.has(c.streak));
-  const unseen = Math.round(100 * unseenShare(moving));
+  const unseen = Math.round(100 * (1 - stillShare(moving)));
   return (
     <section className="mt-1 border border-rule" aria-label="What was found">
       <div className="flex flex-wrap items-center gap-1.5 border-b border-rule px-1.5 py-1">
@@ -149,7 +129,7 @@ function Offered() {
             Take {wanted.length === 1 ? 'it' : `these ${wanted.length}`}
           </button>
         )}
-        <button className="button ml-auto h-6!" onClick={() => void again()}>
+        <button className="button ml-auto h-6!" onClick={() => void find()}>
           Find anew
         </button>
         <button className="button h-6!" onClick={() => store.getState().offerFound(false)}>

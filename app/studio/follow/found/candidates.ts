@@ -56,7 +56,3 @@ export function pointedOut({ kind, look: [frame, x, y, z, width, height] }: Foun
   const name = kind ? { name: `${WORDS[kind]} ${subjects + 1}` } : {};
   return { intent: 'add' as const, frame, direction, width, height, ...name };
 }
-
-/** Share of the footage in which it cannot be told what moves, since the rig travels or its turning is not known. */
-export const unseenShare = ({ still }: Moving): number =>
-  still.filter((stage) => !stage).length / Math.max(1, still.length);

@@ -1,12 +1,23 @@
 /** What was found in the footage: fetched whenever it was looked for anew, and having it looked for. */
 import { useEffect } from 'react';
+import { useRevalidator } from 'react-router';
 import { toast } from 'sonner';
 import { readMoving } from '@glimbo/core/moving/moving';
 import { sendJson } from '~/ui/send';
 import { useStudioStore } from '../../state/store';
 import { useWork } from '../../state/work';
 
-export const findSubjects = (footageId: string) => sendJson<{ id: string }>(`/footage/${footageId}/found`, {});
+/** Has subjects found in the footage; says whether that was begun. */
+export function useFindSubjects(): () => Promise<boolean> {
+  const { footage } = useWork();
+  const { revalidate } = useRevalidator();
+  return async () => {
+    const { problem } = await sendJson<{ id: string }>(`/footage/${footage.id}/found`, {});
+    if (problem) toast.error(problem);
+    await revalidate();
+    return !problem;
+  };
+}
 
 /** Keeps what the Studio knows as the server has it. */
 export function useFound() {

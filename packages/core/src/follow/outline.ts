@@ -7,6 +7,7 @@ import { lookOfStreak } from './streak-looks.js';
 import { foundOf, isSeen, type SubjectLook, type SubjectTrack } from './subject.js';
 import { uprightTo } from './aim.js';
 import type { Box } from './tracker.js';
+import { frameOf } from '../time/frames.js';
 
 /** Points of an outline. */
 const POINTS = 40;
@@ -24,17 +25,15 @@ export function outlineOf({ direction, width, height }: Box, toWorld: Matrix3): 
   });
 }
 
-const frameAt = (time: number, rate: number) => Math.floor(time * rate + 1e-6);
-
 /** The ellipse of a subject at a time in seconds, as directions of the world, closed; null where it is not seen. */
 export function outlineAt({ looks, rate }: SubjectTrack, time: number, toWorld: ToWorld): Vec3[] | null {
-  const look = looks[frameAt(time, rate)];
+  const look = looks[frameOf(time, rate)];
   return isSeen(look) ? outlineOf(foundOf(look), toWorld.at(time)) : null;
 }
 
 /** The same of something that was found in a footage. */
 export function outlineOfStreak(moving: Moving, streak: MovingStreak, time: number, toWorld: ToWorld): Vec3[] | null {
-  const look = lookOfStreak(moving, streak, frameAt(time, moving.rate));
+  const look = lookOfStreak(moving, streak, frameOf(time, moving.rate));
   return look && outlineOf(foundOf(look), toWorld.at(time));
 }
 

@@ -1,6 +1,6 @@
 /** Where a streak is at any frame, as a subject's look says it: between the frames that were looked at, on the way from one to the next. */
 import { angleBetween, unit, vec3 } from '../geometry/rotation.js';
-import type { Moving, MovingStreak } from '../moving/moving.js';
+import { lookDirection, largerSide, type Moving, type MovingStreak } from '../moving/moving.js';
 import { foundOf, isSeen, lookOf, type SubjectLook, type SubjectTrack } from './subject.js';
 
 /** Seconds up to which something is on its way between two looks; where it was away for longer, nobody knows where. */
@@ -41,11 +41,11 @@ const SAME = 0.5;
 export function isSubject({ looks }: Pick<MovingStreak, 'looks'>, track: SubjectTrack): boolean {
   let met = 0;
   let both = 0;
-  for (const [frame, x, y, z, width, height] of looks) {
-    const there = track.looks[frame];
+  for (const look of looks) {
+    const there = track.looks[look[0]];
     if (!isSeen(there)) continue;
     both++;
-    if (angleBetween([x, y, z], foundOf(there).direction) < Math.max(width, height) / 2) met++;
+    if (angleBetween(lookDirection(look), foundOf(there).direction) < largerSide(look) / 2) met++;
   }
   return both > 0 && both >= SAME * looks.length && met >= SAME * both;
 }

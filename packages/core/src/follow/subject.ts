@@ -77,8 +77,8 @@ export function readSubject(plain: unknown): SubjectTrack {
 function readLook(look: unknown, n: number, numbers: number): SubjectLook {
   if (!Array.isArray(look) || look.length !== numbers || !look.every(finite))
     throw new DocumentError(`look ${n} must be ${numbers === 5 ? 'five' : 'six'} numbers or null`);
-  const [x, y, z, width] = look as [number, number, number, number];
-  const [height, trust] = look.slice(-2).map((v, i) => (i === 0 && numbers === 5 ? width : v)) as [number, number];
+  const both = numbers === 5 ? [...look.slice(0, 4), ...look.slice(3)] : look;
+  const [x, y, z, width, height, trust] = both as [number, number, number, number, number, number];
   if (Math.abs(Math.hypot(x, y, z) - 1) > 0.01) throw new DocumentError(`the direction of look ${n} is no unit vector`);
   if (Math.min(width, height) <= 0 || Math.max(width, height) > 180 || trust < 0 || trust > 1)
     throw new DocumentError(`size or trust of look ${n} is out of range`);

@@ -14,6 +14,7 @@ import {
 } from '../geometry/rotation.js';
 import { segments } from './finish.js';
 import type { Motion } from './motion.js';
+import { frameOf } from '../time/frames.js';
 
 /** A motion analysis seen from a mounted picture: everything is in the axes of its first frame, turned as it is mounted. */
 export class Rig {
@@ -48,7 +49,7 @@ export class Rig {
 
   /** Number of the frame shown at a time. */
   frameOf(time: number): number {
-    return Math.max(0, Math.min(this.frames - 1, Math.floor(time * this.rate + 1e-6)));
+    return Math.max(0, Math.min(this.frames - 1, frameOf(time, this.rate)));
   }
 
   /** First and last frame of the part between cuts in which a frame lies. */

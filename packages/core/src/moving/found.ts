@@ -1,9 +1,9 @@
 /** What was found in a footage: of all streaks those that somebody may want to follow. */
-import { rounded, type Kind, type Moving, type MovingLook } from './moving.js';
+import { largerSide, rounded, type Kind, type Moving, type MovingLook } from './moving.js';
 import { isPartOf } from './part-of.js';
 
 /** From which sureness on a streak is something that somebody may want to follow. */
-export const SURELY_MOVES = 0.5;
+const SURELY_MOVES = 0.5;
 
 /** Something that was found: its place in the list of streaks, when and how large it is seen, and a look at which it is seen well. */
 export interface FoundMoving {
@@ -17,8 +17,6 @@ export interface FoundMoving {
   sure: number;
   look: MovingLook;
 }
-
-const largerSide = ([, , , , width, height]: MovingLook) => Math.max(width, height);
 
 /** Which of its looks, by size, shows something well: a large one, but not the largest, where two may have met. */
 const WELL = 0.75;

@@ -1,6 +1,6 @@
 /** What moves in a footage, as an open document (docs/formats/moving.md). */
 import { DocumentError } from '../boundary/document-error.js';
-import { apply, transpose, type Matrix3 } from '../geometry/rotation.js';
+import { apply, transpose, type Matrix3, type Vec3 } from '../geometry/rotation.js';
 import type { Streak } from './streaks.js';
 
 /** Frame, unit direction in that frame's own picture, degrees across and up. */
@@ -32,6 +32,19 @@ export interface Moving {
   still: boolean[];
   streaks: MovingStreak[];
 }
+
+export const lookDirection = ([, x, y, z]: MovingLook): Vec3 => [x, y, z];
+
+/** Degrees across its larger side. */
+export const largerSide = ([, , , , width, height]: MovingLook): number => Math.max(width, height);
+
+/** Which still world stands beside a frame. */
+export const stageOf = ({ still, stage }: Pick<Moving, 'still' | 'stage'>, frame: number): number =>
+  Math.min(still.length - 1, Math.floor(frame / stage));
+
+/** Share of the footage in which the world stands still, so that it can be told what moves. */
+export const stillShare = ({ still }: Pick<Moving, 'still'>): number =>
+  still.filter((stage) => stage).length / Math.max(1, still.length);
 
 export const rounded = (v: number, digits: number) => Number(v.toFixed(digits));
 

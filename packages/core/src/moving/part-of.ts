@@ -1,11 +1,9 @@
 /** Pieces of one thing that were told apart: a sleeve, a shadow at somebody's feet. */
 import { angleBetween } from '../geometry/rotation.js';
-import type { MovingLook } from './moving.js';
+import { lookDirection, largerSide, type MovingLook } from './moving.js';
 
 /** Share of something's looks at which it must lie in something larger to be a part of it. */
 const MOSTLY = 0.5;
-
-const larger = ([, , , , w, h]: MovingLook) => Math.max(w, h);
 
 /** Whether what is seen in some looks is mostly within what is seen in others, which is larger and seen for as long or longer. */
 export function isPartOf(part: readonly MovingLook[], whole: readonly MovingLook[]): boolean {
@@ -14,8 +12,8 @@ export function isPartOf(part: readonly MovingLook[], whole: readonly MovingLook
   for (const look of part) {
     while (k < whole.length && whole[k]![0] < look[0]) k++;
     const other = whole[k];
-    if (!other || other[0] !== look[0] || larger(other) <= larger(look)) continue;
-    if (angleBetween([look[1], look[2], look[3]], [other[1], other[2], other[3]]) < larger(other) / 2) inside++;
+    if (!other || other[0] !== look[0] || largerSide(other) <= largerSide(look)) continue;
+    if (angleBetween(lookDirection(look), lookDirection(other)) < largerSide(other) / 2) inside++;
   }
   return inside > MOSTLY * part.length;
 }

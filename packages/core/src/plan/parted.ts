@@ -6,6 +6,7 @@ import type { Correction } from '../correction/correction.js';
 import type { Take } from '../take/take.js';
 import type { PlanFootage, TwinFootage } from './footage.js';
 import type { Shot } from './shot.js';
+import { frameOf } from '../time/frames.js';
 
 /** What a take's twin is drawn from: another footage, or its own where it names none. Throws RangeError where that was not handed over. */
 export function twinFootageOf<F extends TwinFootage>(twin: Twin, own: F, other: TwinFootage | null | undefined) {
@@ -37,7 +38,7 @@ const clamped = (frame: number, { frames }: Pick<TwinFootage, 'frames'>) => Math
 export function twinFrame(twin: Twin, own: Pick<TwinFootage, 'rate'>, of: TwinFootage, frame: number, time: number) {
   // In the same footage whole frames apart: at the same moment it is the same picture.
   if (twin.footage === undefined && twin.runs === 'along') return clamped(frame + Math.round(twin.time * own.rate), of);
-  return clamped(Math.floor(twinTime(twin, time) * of.rate + 1e-6), of);
+  return clamped(frameOf(twinTime(twin, time), of.rate), of);
 }
 
 /** Seconds of its footage that are shown of a twin. */

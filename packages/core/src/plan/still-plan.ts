@@ -6,12 +6,13 @@ import type { PlanFootage } from './footage.js';
 import { planned, wholeLayer, type FramePlan } from './plan.js';
 import { sphereShot } from './shot.js';
 import { sourcesOf, takeLayer, type LayerSettings } from './take-layer.js';
+import { frameOf } from '../time/frames.js';
 
 type Filmed = Pick<PlanFootage, 'source' | 'rate' | 'frames'>;
 
 /** The frame of a footage that is shown at a time in seconds. */
 export const frameAt = ({ frames, rate }: Pick<Filmed, 'frames' | 'rate'>, time: number) =>
-  Math.min(frames - 1, Math.max(0, Math.floor(time * rate + 1e-6)));
+  Math.min(frames - 1, Math.max(0, frameOf(time, rate)));
 
 /** Seconds after a time at which its Lookouts are looked at: those that come a moment later see nothing yet. */
 const AROUND = 0.01;

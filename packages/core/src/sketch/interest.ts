@@ -2,8 +2,9 @@
 import { angleBetween, apply, DEGREES, wrapHeading, type Matrix3, type Vec3 } from '../geometry/rotation.js';
 import { isSubject, lookOfStreak } from '../follow/streak-looks.js';
 import { foundIn } from '../moving/found.js';
-import type { Moving, MovingLook, MovingStreak } from '../moving/moving.js';
+import { lookDirection, stageOf, type Moving, type MovingStreak } from '../moving/moving.js';
 import { foundOf, isSeen, sizeOf, type SubjectTrack } from '../follow/subject.js';
+import { frameOf } from '../time/frames.js';
 
 /** Activity of a footage: rows from its beginning to its end, each of so many headings of the picture from −180° on, 0 to 255. */
 export interface Activity {
@@ -35,13 +36,21 @@ export interface Moment {
   mark: number | null;
 }
 
+/** Something that moves: its streak, and what it is worth to see it, 0 to 1. */
+interface Thing {
+  streak: MovingStreak;
+  worth: number;
+}
+
 /** The streaks of a footage that count in a Sketch: found for sure, and no subject of somebody's. */
-export const thingsIn = (moving: Moving | null, subjects: readonly Wanted[]): MovingStreak[] =>
-  !moving
-    ? []
-    : foundIn(moving)
-        .map(({ streak }) => moving.streaks[streak]!)
-        .filter((streak) => !subjects.some(({ track }) => isSubject(streak, track)));
+export function thingsIn(moving: Moving | null, subjects: readonly Wanted[]): Thing[] {
+  if (!moving) return [];
+  return foundIn(moving).flatMap(({ streak: n, size }) => {
+    const streak = moving.streaks[n]!;
+    if (subjects.some(({ track }) => isSubject(streak, track))) return [];
+    return [{ streak, worth: worthOf(streak, size, moving.rate) }];
+  });
+}
 
 interface Looking {
   from: number;
@@ -52,15 +61,15 @@ interface Looking {
   /** Counts where it is not known what moves. */
   activity: Activity;
   moving: Moving | null;
-  things: readonly MovingStreak[];
+  things: readonly Thing[];
   subjects: readonly Wanted[];
   /** Seconds. */
   marks: readonly number[];
 }
 
 /** Whether it is known what moves at a time. */
-const isKnown = ({ still, stage, rate }: Moving, time: number): boolean =>
-  still[Math.min(still.length - 1, Math.floor((time * rate) / stage))] ?? false;
+const isKnown = (moving: Moving, time: number): boolean =>
+  moving.still[stageOf(moving, frameOf(time, moving.rate))] ?? false;
 
 /** Below this something was seen in passing only; degrees from which it is large, and degrees a second from which it is quick. */
 const DOUBTED = 0.4;
@@ -68,17 +77,13 @@ const LARGE = 20;
 const QUICK = 8;
 
 /** What something is worth, 0 to 1: the surer it is, the larger, and the quicker it goes, the more. */
-function worthOf({ sure, looks }: MovingStreak, rate: number): number {
+function worthOf({ sure, looks }: MovingStreak, size: number, rate: number): number {
   const seconds = Math.max(1, (looks.at(-1)![0] - looks[0]![0]) / rate);
   let way = 0;
-  for (let i = 1; i < looks.length; i++) way += angleBetween(directionOf(looks[i - 1]!), directionOf(looks[i]!));
-  const sizes = looks.map(([, , , , width, height]) => Math.max(width, height)).sort((a, b) => a - b);
-  const size = sizes[sizes.length >> 1]!;
+  for (let i = 1; i < looks.length; i++) way += angleBetween(lookDirection(looks[i - 1]!), lookDirection(looks[i]!));
   const striking = Math.min(1, size / LARGE) * Math.min(1, way / seconds / QUICK);
   return Math.max(0, (sure - DOUBTED) / (1 - DOUBTED)) * Math.sqrt(striking);
 }
-
-const directionOf = ([, x, y, z]: MovingLook): Vec3 => [x, y, z];
 
 /** Seconds around a mark that belong to it. */
 const NEAR_MARK = 1;
@@ -86,7 +91,6 @@ const NEAR_MARK = 1;
 /** The moments of a stretch with what is worth seeing in each. */
 export function momentsOf({ from, to, step, toWorld, activity, moving, things, subjects, marks }: Looking): Moment[] {
   const count = Math.max(1, Math.round((to - from) / step));
-  const worths = things.map((streak) => worthOf(streak, moving!.rate));
   const moments = Array.from({ length: count }, (_, k): Moment => {
     const time = from + (k + 0.5) * step;
     const c = toWorld.at(time);
@@ -97,10 +101,9 @@ export function momentsOf({ from, to, step, toWorld, activity, moving, things, s
         moving && isKnown(moving, time)
           ? new Float32Array(HEADINGS)
           : turned(meanRow(activity, time - step / 2, time + step / 2), c),
-      things: things.flatMap((streak, of) => {
-        const look = moving && lookOfStreak(moving, streak, Math.floor(time * moving.rate));
-        if (!look) return [];
-        return [{ of, ...placed(apply(c, foundOf(look).direction)), size: sizeOf(look), worth: worths[of]! }];
+      things: things.flatMap(({ streak, worth }, of) => {
+        const look = moving && lookOfStreak(moving, streak, frameOf(time, moving.rate));
+        return look ? [{ of, ...placed(apply(c, foundOf(look).direction)), size: sizeOf(look), worth }] : [];
       }),
       subjects: subjects.flatMap(({ track, want }, of) => {
         if (want === 'never') return [];
@@ -120,7 +123,7 @@ const placed = ([x, y, z]: Vec3) => ({
 });
 
 function seenAt({ looks, rate }: SubjectTrack, time: number): { direction: Vec3; size: number } | null {
-  const look = looks[Math.floor(time * rate + 1e-6)];
+  const look = looks[frameOf(time, rate)];
   return isSeen(look) ? { direction: foundOf(look).direction, size: sizeOf(look) } : null;
 }
 

@@ -97,9 +97,9 @@ const SHORTEST = [3, 1.5] as const;
 /** Proposes a path for a stretch of a footage. */
 export function sketch(task: SketchTask): Sketch {
   const { dials, subjects, ratio } = task;
-  const stretch = stretchOf(task);
-  const step = Math.max(STEP, (stretch.to - stretch.from) / MOST_STEPS);
   const things = thingsIn(task.moving, subjects);
+  const stretch = stretchOf(task, things);
+  const step = Math.max(STEP, (stretch.to - stretch.from) / MOST_STEPS);
   const moments = momentsOf({ ...task, ...stretch, step, things });
   const weary = between(WEARY, dials.lively);
   const problem = {
@@ -142,9 +142,11 @@ export function sketch(task: SketchTask): Sketch {
 const ROUNDS = 6;
 
 /** The stretch of the wanted length in which most happens. */
-function stretchOf({ from, to, dials: { length }, ...task }: SketchTask): { from: number; to: number } {
+function stretchOf(
+  { from, to, dials: { length }, ...task }: SketchTask,
+  things: ReturnType<typeof thingsIn>,
+): { from: number; to: number } {
   if (length === undefined || length >= to - from) return { from, to };
-  const things = thingsIn(task.moving, task.subjects);
   const moments = momentsOf({ ...task, from, to, step: STEP, things });
   const worth = moments.map(
     ({ activity, things: there, subjects, mark }) =>
