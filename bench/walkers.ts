@@ -31,6 +31,8 @@ interface Marks {
   width: number;
   height: number;
   people: Record<string, [frame: number, left: number, top: number, right: number, bottom: number][]>;
+  /** From which frame to which somebody is surely not in the recording, as far as that was looked at. */
+  away: Record<string, [from: number, to: number][]>;
 }
 export const marks = JSON.parse(readFileSync(join(root, 'bench/marks/walkers.json'), 'utf8')) as Marks;
 export const { rate: RATE } = marks;

@@ -1,33 +1,22 @@
 /** Following, finding and pointing out on the real walkers, half of whom nothing was ever chosen on. */
-import { join } from 'node:path';
 import type { SphereFrame } from '@glimbo/core/frame/sphere-frame';
 import type { Beside } from '@glimbo/core/follow/not-world';
 import { SubjectTracker, TRUSTED, type Box } from '@glimbo/core/follow/tracker';
 import { uprightIn, uprightTo } from '@glimbo/core/follow/aim';
+import { foundOf } from '@glimbo/core/follow/subject';
 import { boxAround, boxMoving } from '@glimbo/core/follow/point-out';
 import { seededRandom } from '@glimbo/core/random';
-import {
-  angleBetween,
-  apply,
-  DEGREES,
-  RADIANS,
-  multiply,
-  quaternionOf,
-  transpose,
-  unit,
-  type Matrix3,
-} from '@glimbo/core/geometry/rotation';
-import type { Motion } from '@glimbo/core/motion/motion';
-import { lookWidth } from '@glimbo/media/follow';
-import { keptMoving } from '@glimbo/media/kept-moving';
+import { angleBetween, apply, DEGREES, RADIANS, transpose, unit, type Matrix3 } from '@glimbo/core/geometry/rotation';
+import { goingOn, lookWidth } from '@glimbo/media/follow';
 import { pictures } from '@glimbo/media/sphere-pictures';
 import { quantile } from './demo-truth.js';
-import { folder } from './measure.js';
+import { reportFound } from './found-people.js';
+import { motionOf, percent, watched, type Watched } from './watched.js';
+import { reportWholeTracks } from './whole-tracks.js';
 import {
   boxAt,
   chosenOn,
   filmed,
-  FRAMES,
   marks,
   orientationOf,
   RATE,
@@ -57,20 +46,6 @@ function othersAt(rig: RigName, frame: number, name: string, found: Box): string
     if (angleBetween(box.direction, found.direction) < box.width / 2) return other;
   }
   return null;
-}
-
-const turnInto = (rig: RigName, n: number) => multiply(transpose(orientationOf(rig, n)), orientationOf(rig, n - 1));
-
-type Watched = Awaited<ReturnType<typeof watched>>;
-
-/** What moves before a rig, and the still world beside each frame. */
-async function watched(file: string, rig: RigName) {
-  const turn = (n: number) => ({ orientation: quaternionOf(orientationOf(rig, n)) });
-  const motion = { frames: Array.from({ length: FRAMES }, (_, n) => turn(n)) } as Motion;
-  const began = process.cpuUsage();
-  const known = await keptMoving(file, { rate: RATE, frames: FRAMES }, { motion, folder: join(folder, rig) });
-  const { user, system } = process.cpuUsage(began);
-  return { ...known, share: (user + system) / 1e6 / (FRAMES / RATE) };
 }
 
 /** Shares of a box's sizes by which a press is off its middle at most. */
@@ -125,23 +100,24 @@ async function followed(
   file: string,
   rig: RigName,
   name: string,
-  besideAt: (n: number) => Promise<Beside | null>,
+  { besideAt, strangers }: Watched,
   boxFor: (picture: SphereFrame, box: Box, beside: Beside | null) => Box | null,
 ): Promise<Met[] | null> {
   const looks = marks.people[name]!;
   const [from, to] = [looks[0]![0], looks.at(-1)![0]];
   const first = boxAt(rig, looks[0]!);
-  let tracker: SubjectTracker | null = null;
+  let next: ReturnType<typeof goingOn> | null = null;
   const met: Met[] = [];
   let n = from;
   const stretch = { rate: RATE, from, count: to - from + 1, width: lookWidth(first), passing: true };
   for await (const picture of pictures(file, stretch)) {
-    if (!tracker) {
+    if (!next) {
       const box = boxFor(picture, first, await besideAt(n));
       if (!box) return null;
-      tracker = new SubjectTracker(picture, box, await besideAt(n));
+      const tracker = new SubjectTracker(picture, box, await besideAt(n));
+      next = goingOn({ motion: motionOf(rig), besideAt, strangers }, tracker, n);
     } else {
-      const found = tracker.step(picture, turnInto(rig, n), await besideAt(n));
+      const found = foundOf(await next(picture, n));
       const look = looks.find(([frame]) => frame === n);
       if (look) {
         const mark = boxAt(rig, look);
@@ -157,8 +133,6 @@ async function followed(
   }
   return met;
 }
-
-const percent = (share: number) => `${(100 * share).toFixed(0)} %`;
 
 function tell(what: string, runs: readonly (Met[] | null)[]) {
   const all = runs.flatMap((met) => met ?? []);
@@ -187,12 +161,13 @@ export async function reportWalking(choosing: boolean) {
   for (const rig of RIGS) {
     const file = await filmed(rig);
     const known = await watched(file, rig);
-    const { share, besideAt } = known;
+    reportFound(rig, names, known.moving);
+    await reportWholeTracks(file, rig, names, known, choosing);
     await reportPresses(file, rig, names, known);
-    console.log(`${rig}: what moves is known at ${share.toFixed(2)} of real time`);
+    console.log(`${rig}: what moves is known at ${known.share.toFixed(2)} of real time`);
     const drawn: (Met[] | null)[] = [];
     for (const name of names) {
-      const met = await followed(file, rig, name, besideAt, (_, box) => box);
+      const met = await followed(file, rig, name, known, (_, box) => box);
       if (choosing)
         console.log(
           `  ${name}: ${met!.map((m) => (m.trust < TRUSTED ? '.' : m.right ? 'x' : m.other ? 'O' : '-')).join('')}`,
@@ -203,7 +178,7 @@ export async function reportWalking(choosing: boolean) {
     const random = seededRandom(51);
     const byPress: (Met[] | null)[] = [];
     for (const name of names)
-      byPress.push(await followed(file, rig, name, besideAt, (p, box, b) => pressed(p, box, b, random)));
+      byPress.push(await followed(file, rig, name, known, (p, box, b) => pressed(p, box, b, random)));
     tell(`${rig}, pressed`, byPress);
   }
 }

@@ -1,7 +1,7 @@
 /** What moves: regions of known pictures, streaks of known ways, a known square beside a known world, and following by it. */
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { boxAbout, framesOf, NotWorld, type Beside } from '../src/follow/not-world.js';
+import { boxAbout, framesOf, NotWorld, takesInItsOwn, type Beside } from '../src/follow/not-world.js';
 import { boxMoving } from '../src/follow/point-out.js';
 import { cellOf, glimpse, glimpseOf, SphereFrame, type Level } from '../src/frame/sphere-frame.js';
 import { SubjectTracker, TRUSTED } from '../src/follow/tracker.js';
@@ -194,6 +194,21 @@ describe('beside a known world', () => {
       ),
       { numRuns: 8, seed: 4 },
     );
+  });
+
+  test('a box takes in more of what looks like the subject, and nobody who is near', () => {
+    const side = 32;
+    const now = { x: 0, y: -4, halfX: 3, halfY: 4 };
+    const next = { x: 0, y: 0, halfX: 3, halfY: 8 };
+    const column = (low: number) =>
+      Float32Array.from({ length: side * side }, (_, i) => {
+        const [u, v] = [(i % side) - side / 2, Math.floor(i / side) - side / 2];
+        return Math.abs(u + 0.5) < 3 && Math.abs(v + 0.5) < 8 ? (v < 0 ? 0.9 : low) : 0;
+      });
+    const all = column(0.9);
+    expect(takesInItsOwn(all, column(0.8), side, now, next)).toBe(true);
+    expect(takesInItsOwn(all, column(0.2), side, now, next)).toBe(false);
+    expect(takesInItsOwn(column(0), column(0.2), side, now, next)).toBe(true);
   });
 
   test('a press somewhat beside its middle finds its box; one on bare ground finds none', () => {

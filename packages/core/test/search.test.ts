@@ -128,6 +128,34 @@ describe('a subject that is gone', () => {
     expect(Math.abs(found.at(-1)!.height / (times * SIZE) - 1)).toBeLessThan(0.25);
   });
 
+  test('is never somebody who looks just like it, but was elsewhere all the while', () => {
+    const tracker = begin();
+    const twin = sphere([{ at: directionOf(25, -12), tint: RED }]);
+    for (let n = 0; n < 40; n++) expect(tracker.step(twin, null, null, () => 'stranger').trust).toBeLessThan(TRUSTED);
+    const found = Array.from({ length: 8 }, () => tracker.step(twin, null, null, () => 'subject'));
+    expect(found.at(-1)!.trust).toBeGreaterThan(TRUSTED);
+  });
+
+  test('is nobody else either where another had been there, who looks like it', () => {
+    const alone = begin();
+    const beside = begin();
+    for (let n = 6; n <= 40; n++) {
+      alone.step(sphere([{ at: way(n), tint: RED }]), null);
+      beside.step(
+        sphere([
+          { at: way(n), tint: RED },
+          { at: directionOf(120, -12), tint: RED },
+        ]),
+        null,
+      );
+    }
+    const last = sphere([{ at: directionOf(120, -12), tint: RED }]);
+    const claims = (tracker: SubjectTracker) =>
+      Array.from({ length: 40 }, () => tracker.step(last, null)).filter((f) => f.trust >= TRUSTED).length;
+    expect(claims(alone)).toBeGreaterThan(20);
+    expect(claims(beside)).toBe(0);
+  });
+
   test('is never another one of other colours', () => {
     const other = sphere([{ at: directionOf(-10, 0), tint: BLUE }]);
     const tracker = begin();
@@ -145,11 +173,21 @@ test('what is learned is the subject and a rim of what is about it', () => {
 });
 
 describe('to be found again', () => {
+  const at = (far: number, more: Partial<Parameters<typeof needed>[0]> = {}) =>
+    needed({ far, size: 0.1, alike: 0, known: null, ...more });
+
   test('it must be the surer the farther away it is, within bounds', () => {
-    const all = Array.from({ length: 40 }, (_, i) => needed((i / 39) * Math.PI));
+    const all = Array.from({ length: 40 }, (_, i) => at((i / 39) * Math.PI));
     for (let i = 1; i < all.length; i++) expect(all[i]!).toBeGreaterThanOrEqual(all[i - 1]!);
-    expect(needed(0)).toBeGreaterThan(TRUSTED);
-    expect(needed(Math.PI)).toBeLessThan(1);
+    expect(at(0)).toBeGreaterThan(TRUSTED);
+    expect(at(Math.PI)).toBeLessThan(1);
+  });
+
+  test('elsewhere it must be surer than anything else was, and much so where it has only just come', () => {
+    expect(at(1, { alike: 0.85 })).toBeGreaterThan(0.85);
+    expect(at(0.05, { alike: 0.85 })).toBe(at(0.05));
+    expect(at(1, { known: 'newcomer' })).toBeGreaterThan(at(1));
+    expect(at(1, { known: 'subject', alike: 0.85 })).toBe(at(1));
   });
 
   test('it is looked at in sizes that lie the farther apart the longer it is lost', () => {

@@ -14,18 +14,25 @@ export async function followBeside(
   file: string,
   facts: { rate: number; frames: number },
   order: FollowOrder,
-  { folder, motion = null, progress, signal, ...options }: Omit<FollowOptions, 'besideAt'> & { folder?: string | null },
+  {
+    folder,
+    motion = null,
+    progress,
+    signal,
+    ...options
+  }: Omit<FollowOptions, 'besideAt' | 'strangers'> & { folder?: string | null },
 ): Promise<SubjectTrack> {
   let took = 0;
   const watching = (share: number) => {
     took = WATCHING;
     progress?.(WATCHING * share);
   };
-  const { besideAt } = await keptMoving(file, facts, { motion, folder, progress: watching, signal });
+  const { besideAt, strangers } = await keptMoving(file, facts, { motion, folder, progress: watching, signal });
   return followSubject(file, facts, order, {
     ...options,
     motion,
     besideAt,
+    strangers,
     signal,
     progress: (share) => progress?.(took + (1 - took) * share),
   });

@@ -6,6 +6,7 @@ import type { SphereFrame } from '@glimbo/core/frame/sphere-frame';
 import { SubjectTracker, type Box } from '@glimbo/core/follow/tracker';
 import {
   angleBetween,
+  apply,
   matrixOf,
   multiply,
   transpose,
@@ -14,8 +15,10 @@ import {
   type Matrix3,
   type Vec3,
 } from '@glimbo/core/geometry/rotation';
+import type { Strangers } from '@glimbo/core/follow/strangers';
 import type { Motion } from '@glimbo/core/motion/motion';
 import { MediaError } from './ffmpeg.js';
+import { toWorldOf } from './moving.js';
 import { portraitOf } from './portrait.js';
 import { ahead, letCome, pictures } from './sphere-pictures.js';
 
@@ -54,6 +57,8 @@ export interface FollowOptions {
   motion?: Motion | null;
   /** The still world beside a frame, where it is known; null where it is not. */
   besideAt?: (frame: number) => Promise<Beside | null>;
+  /** Who else is there, where that is known. */
+  strangers?: Strangers | null;
   progress?: (share: number) => void;
   /** Is given, some 60 times, what the track is so far. */
   grown?: (track: SubjectTrack) => void;
@@ -74,7 +79,16 @@ export async function followSubject(
   file: string,
   { rate, frames }: { rate: number; frames: number },
   { keys = [], ...first }: FollowOrder,
-  { motion = null, besideAt = async () => null, again = null, progress, grown, seen, signal }: FollowOptions = {},
+  {
+    motion = null,
+    besideAt = async () => null,
+    strangers = null,
+    again = null,
+    progress,
+    grown,
+    seen,
+    signal,
+  }: FollowOptions = {},
 ): Promise<SubjectTrack> {
   const order = [first, ...keys].sort((a, b) => a.frame - b.frame);
   if (order.some((k) => k.frame < 0 || k.frame >= frames))
@@ -89,7 +103,7 @@ export async function followSubject(
     if (++done % 10 === 0) progress?.(Math.min(0.99, done / frames));
     if (done % every === 0) grown?.(trackOf(rate, [...soFar]));
   };
-  const stretch: Reading = { file, rate, motion, besideAt, step, signal };
+  const stretch: Reading = { file, rate, motion, besideAt, strangers, step, signal };
   for (const [i, key] of order.entries()) {
     const [before, after] = [order[i - 1], order[i + 1]];
     // Nothing is followed from here.
@@ -131,6 +145,7 @@ interface Reading {
   rate: number;
   motion: Motion | null;
   besideAt: (frame: number) => Promise<Beside | null>;
+  strangers: Strangers | null;
   /** Is told each look that was found. */
   step: (frame: number, look: SubjectLook) => void;
   signal?: AbortSignal;
@@ -159,19 +174,41 @@ async function beginning(
   throw new MediaError('The frame in which the subject was pointed out could not be read.');
 }
 
+/** What is known of a footage beside its pictures. */
+type Known = Pick<Reading, 'motion' | 'besideAt' | 'strangers'>;
+
+/** Goes on with a tracker from the frame where it began, one way: is given each next picture and its frame, and gives the look. */
+export function goingOn({ motion, besideAt, strangers }: Known, tracker: SubjectTracker, from: number) {
+  const toWorld = toWorldOf(motion);
+  const lastSeen = (frame: number) => {
+    const { direction, width, height } = tracker.found;
+    return { frame, direction: apply(toWorld(frame), direction), size: Math.max(width, height) };
+  };
+  let last = lastSeen(from);
+  let before = from;
+  return async (picture: SphereFrame, n: number): Promise<SubjectLook> => {
+    const whose = (direction: Vec3) => strangers?.whose(n, apply(toWorld(n), direction), last) ?? null;
+    const found = tracker.step(picture, turnBetween(motion, before, n), await besideAt(n), whose);
+    if (tracker.isSure) last = lastSeen(n);
+    before = n;
+    return lookOf(found);
+  };
+}
+
 /** Looks from the frame after a key to before another, by frame. */
 async function forwards(
-  { file, rate, motion, besideAt, step, signal }: Reading,
+  reading: Reading,
   { frame }: FollowKey,
   { box, width, picture, beside }: Beginning,
   until: number,
 ): Promise<Map<number, SubjectLook>> {
+  const { file, rate, step, signal } = reading;
   const looks = new Map<number, SubjectLook>();
-  const tracker = new SubjectTracker(picture, box, beside);
+  const next = goingOn(reading, new SubjectTracker(picture, box, beside), frame);
   let n = frame + 1;
   if (n >= until) return looks;
-  for await (const next of pictures(file, { rate, from: n, count: until - n, width, passing: true }, signal)) {
-    const look = lookOf(tracker.step(next, turnBetween(motion, n - 1, n), await besideAt(n)));
+  for await (const seen of pictures(file, { rate, from: n, count: until - n, width, passing: true }, signal)) {
+    const look = await next(seen, n);
     looks.set(n, look);
     step(n, look);
     n++;
@@ -184,13 +221,14 @@ async function forwards(
  * is read while one is looked at.
  */
 async function backwards(
-  { file, rate, motion, besideAt, step, signal }: Reading,
+  reading: Reading,
   { frame }: FollowKey,
   { box, width, picture, beside }: Beginning,
   after: number,
 ): Promise<Map<number, SubjectLook>> {
+  const { file, rate, step, signal } = reading;
   const looks = new Map<number, SubjectLook>();
-  const tracker = new SubjectTracker(picture, box, beside);
+  const onwards = goingOn(reading, new SubjectTracker(picture, box, beside), frame);
   const length = Math.floor(PIECE / width ** 2);
   const pieceBefore = (end: number) => {
     const from = Math.max(after + 1, end - length);
@@ -203,7 +241,7 @@ async function backwards(
     next = pieceBefore(from);
     const count = got.length;
     for (let n = from + count - 1; n >= from; n--) {
-      const look = lookOf(tracker.step(got.pop()!, turnBetween(motion, n + 1, n), await besideAt(n)));
+      const look = await onwards(got.pop()!, n);
       looks.set(n, look);
       step(n, look);
       await letCome(() => !next || next.got.length >= from + count - n);

@@ -59,13 +59,17 @@ export class Aim {
     return before;
   }
 
+  /** Which direction lies so many radians to the right and up in the look. */
+  beside(right: number, up: number): Vec3 {
+    const angle = Math.hypot(right, up);
+    const s = angle < 1e-9 ? 0 : Math.sin(angle) / angle;
+    return apply(this.toPicture, [right * s, up * s, Math.cos(angle)]);
+  }
+
   /** Turns by radians to the right and up in the look. */
   turnBy(right: number, up: number): void {
-    const angle = Math.hypot(right, up);
-    if (angle < 1e-9) return;
-    const s = Math.sin(angle) / angle;
-    const to = apply(this.toPicture, [right * s, up * s, Math.cos(angle)]);
-    this.toPicture = multiply(turnTo(this.direction, to), this.toPicture);
+    if (Math.hypot(right, up) < 1e-9) return;
+    this.toPicture = multiply(turnTo(this.direction, this.beside(right, up)), this.toPicture);
   }
 
   /** Learns how it goes from where it was before and where it is now. */

@@ -145,6 +145,38 @@ export function boxAbout(shares: Float32Array, side: number, { x, y, halfX, half
   };
 }
 
+/** Against its own, how much what a box takes in must look like the subject, and from which share of its cells on that counts. */
+const ALIKE = 0.7;
+const SOME = 0.02;
+
+/**
+ * Whether what a box takes in beyond another is like what that holds, of what is not the world: else it is somebody else, who is near.
+ * `likely`: how likely each cell belongs to the subject.
+ */
+export function takesInItsOwn(shares: Float32Array, likely: Float32Array, side: number, now: CellBox, next: CellBox) {
+  const within = (u: number, v: number, { x, y, halfX, halfY }: CellBox) =>
+    Math.abs(u + 0.5 - side / 2 - x) < halfX && Math.abs(v + 0.5 - side / 2 - y) < halfY;
+  const [own, more] = [mean(), mean()];
+  for (let v = 0, i = 0; v < side; v++)
+    for (let u = 0; u < side; u++, i++) {
+      if (shares[i]! < BELONGS) continue;
+      if (within(u, v, now)) own.add(likely[i]!);
+      else if (within(u, v, next)) more.add(likely[i]!);
+    }
+  return more.count < SOME * own.count || more.sum / more.count >= (ALIKE * own.sum) / own.count;
+}
+
+function mean() {
+  return {
+    sum: 0,
+    count: 0,
+    add(value: number) {
+      this.sum += value;
+      this.count++;
+    },
+  };
+}
+
 /** A box's middle as radians to the right and up in a look, and its sizes in radians; `cell` as cellOf gives it. */
 export const boxAngles = ({ x, y, halfX, halfY }: CellBox, cell: number) => {
   const far = (cells: number) => 2 * Math.atan((cells * cell) / 2);

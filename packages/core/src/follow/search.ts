@@ -2,6 +2,7 @@
 import { angleBetween, DEGREES, type Vec3 } from '../geometry/rotation.js';
 import { directionOf } from '../geometry/sphere.js';
 import type { ColourModel } from './colours.js';
+import type { Shape } from './subject-box.js';
 import type { SphereFrame } from '../frame/sphere-frame.js';
 
 /** Pixels across the whole sphere at which colours are looked for. */
@@ -20,12 +21,6 @@ export interface Place {
   direction: Vec3;
   /** How much more of it than of what is about it has the subject's colours: up to 1. */
   score: number;
-}
-
-/** Radians across and up. */
-interface Shape {
-  width: number;
-  height: number;
 }
 
 /**
