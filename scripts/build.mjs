@@ -86,7 +86,7 @@ async function buildEngine() {
     absWorkingDir: root,
     outdir: engine,
     bundle: true,
-    external: ['@playwright/test', 'knex'],
+    external: ['@playwright/test', 'knex', '@tensorflow/*', '@vladmandic/human'],
     splitting: true,
     platform: 'node',
     format: 'esm',

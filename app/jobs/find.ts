@@ -1,4 +1,4 @@
-/** Finding subjects: what moves in a footage. */
+/** Finding subjects: what moves in a footage, or is recognised there. */
 import { findFootage } from '~/db/footage';
 import { layout } from '~/base/layout';
 import { isWhole } from '~/model/footage';

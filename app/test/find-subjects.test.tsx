@@ -87,6 +87,14 @@ describe('what was found', () => {
     expect(titles()).toEqual(['Choose Moves at 0:00', 'Choose Animal at 0:01']);
     expect(screen.getByTestId<HTMLImageElement>('candidate-picture').src).toBe('data:image/jpeg;base64,AAAA');
     expect(screen.getByText(/In 25 % of the footage the rig travels/)).toBeTruthy();
+    expect(screen.getByText(/what recognises them was not installed/)).toBeTruthy();
+  });
+
+  test('where it was recognised too nothing is said to be missing but what can be', async () => {
+    inStudio({ ...moving, recognised: true });
+    await press('Find subjects');
+    expect(screen.getByText(/people, animals and vehicles were recognised/)).toBeTruthy();
+    expect(screen.queryByText(/not installed/)).toBeNull();
   });
 
   test('is meant under the pointer, gone to, and taken by one press where it is seen well', async () => {
@@ -141,7 +149,7 @@ describe('what was found', () => {
   test('nothing: it is said, and what to do', async () => {
     inStudio({ ...moving, streaks: [], still: [true] });
     await press('Find subjects');
-    expect(screen.getByText('Nothing that moves was found')).toBeTruthy();
+    expect(screen.getByText('Nothing was found')).toBeTruthy();
     expect(screen.getByText(/Point out what stands still/)).toBeTruthy();
     await press('Find anew');
     expect(sent.map(({ address }) => address)).toEqual(['/footage/f/found']);

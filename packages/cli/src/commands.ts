@@ -20,6 +20,7 @@ import { foundIn } from '@glimbo/core/moving/found';
 import { stillShare } from '@glimbo/core/moving/moving';
 import { frameOf } from '@glimbo/core/time/frames';
 import { followBeside } from '@glimbo/media/follow-beside';
+import { shippedDetector } from '@glimbo/media/detector';
 import { findSubjects } from '@glimbo/media/find-subjects';
 import { gather } from '@glimbo/media/gather';
 import { analyseMotion } from '@glimbo/media/motion';
@@ -236,7 +237,7 @@ export const COMMANDS: Record<string, (call: Call) => Promise<void>> = {
     const recording = await openRecording(file, options.source);
     const moving = await onSphere(file, recording, working, async (sphere, facts, w) => {
       const { motion, rest } = await motionFirst(options.motion ?? beside(file), sphere, facts, w);
-      return findSubjects(sphere, facts, { motion, ...rest });
+      return findSubjects(sphere, facts, { motion, detector: await shippedDetector(), ...rest });
     });
     say('\n');
     await writeWhole(out, `${JSON.stringify(moving)}\n`);

@@ -11,6 +11,7 @@ import { CardGoneError, copyChecked, needRoom } from '@glimbo/media/copy';
 import { writeWhole } from '@glimbo/media/write-whole';
 import { lookAtFiles, markOf } from '@glimbo/media/examine';
 import { MediaError } from '@glimbo/media/ffmpeg';
+import { shippedDetector } from '@glimbo/media/detector';
 import { findSubjects } from '@glimbo/media/find-subjects';
 import { followBeside } from '@glimbo/media/follow-beside';
 import { outlineOf } from '@glimbo/media/follow';
@@ -103,6 +104,7 @@ async function find(
     {
       motion: motion ? await readMotion(motion) : null,
       folder: moving,
+      detector: await shippedDetector(),
       progress: (progress) => say({ progress }),
       signal,
     },

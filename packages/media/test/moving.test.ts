@@ -140,7 +140,8 @@ describe('before a rig that rolls over', () => {
   test('it is offered with its portrait, upright though the rig lies on its side', async () => {
     const shares: number[] = [];
     const options = { motion: motionOf(true), folder: place, progress: (s: number) => void shares.push(s) };
-    const { streaks } = await findSubjects(file, facts, options);
+    const { streaks, recognised } = await findSubjects(file, facts, { ...options, detector: null });
+    expect(recognised).toBe(false);
     const [portrait, ...others] = streaks.flatMap((streak) => streak.portrait ?? []);
     expect(others).toEqual([]);
     expect(shares.at(-1)).toBe(1);
@@ -153,6 +154,35 @@ describe('before a rig that rolls over', () => {
     // It is some 6 by 14 of 18 degrees.
     for (const y of [-28, 0, 28]) expect(light(0, y)).toBeGreaterThan(150);
     for (const x of [-30, 30]) expect(light(x, 0)).toBeLessThan(150);
+  });
+
+  test('a detector says what it is; whatever is bright is a person for this one', async () => {
+    const side = 64;
+    const detector = {
+      side,
+      async recognise(rgb: Float32Array) {
+        const bright = Array.from({ length: side * side }, (_, i) => i).filter((i) => rgb[3 * i]! > 165);
+        if (bright.length < 8) return [];
+        const [columns, rows] = [bright.map((i) => i % side), bright.map((i) => Math.floor(i / side))];
+        const box = {
+          left: Math.min(...columns),
+          right: Math.max(...columns) + 1,
+          top: Math.min(...rows),
+          bottom: Math.max(...rows) + 1,
+        };
+        return [{ kind: 'person' as const, likeness: 0.7, ...box }];
+      },
+    };
+    const shares: number[] = [];
+    const options = { motion: motionOf(true), folder: place, progress: (s: number) => void shares.push(s) };
+    const { streaks, recognised } = await findSubjects(file, facts, { ...options, detector });
+    expect(recognised).toBe(true);
+    const people = streaks.filter(({ kind }) => kind === 'person');
+    expect(people).toHaveLength(1);
+    expect(people[0]!.portrait).toBeTruthy();
+    expect(shares).toEqual([...shares].sort((a, b) => a - b));
+    const stop = AbortSignal.abort();
+    await expect(findSubjects(file, facts, { ...options, detector, signal: stop })).rejects.toThrow(/abort/i);
   });
 
   test('is not worked out where nobody asks for that', async () => {

@@ -1,4 +1,4 @@
-/** Finding subjects: what moves in the footage is looked for, and offered to be taken. */
+/** Finding subjects: what moves in the footage or is recognised there is looked for, and offered to be taken. */
 import { ScanSearch } from 'lucide-react';
 import { useEffect, useMemo, useState } from 'react';
 import { useRevalidator } from 'react-router';
@@ -32,7 +32,7 @@ export function FindButton() {
       className="button h-6!"
       aria-pressed={offering}
       disabled={!isWhole(footage)}
-      title="What moves in this footage is looked for and offered to be taken"
+      title="What moves in this footage, and people, animals and vehicles, are looked for and offered to be taken"
       onClick={() => void press()}
     >
       <ScanSearch size={13} /> Find subjects
@@ -108,9 +108,7 @@ function Offered() {
   return (
     <section className="mt-1 border border-rule" aria-label="What was found">
       <div className="flex flex-wrap items-center gap-1.5 border-b border-rule px-1.5 py-1">
-        <span role="status">
-          {candidates.length === 0 ? 'Nothing that moves was found' : `${candidates.length} found`}
-        </span>
+        <span role="status">{candidates.length === 0 ? 'Nothing was found' : `${candidates.length} found`}</span>
         {candidates.length > 1 && (
           <Select<Order>
             label="Order of what was found"
@@ -153,7 +151,14 @@ function Offered() {
       {unseen > 0 && (
         <p className="px-1.5 py-1 text-muted">
           In {unseen} % of the footage the rig travels, or how it turns is not known: what moves cannot be told from the
-          world there. Point it out by hand.
+          world there{moving.recognised && '; people, animals and vehicles were recognised'}. Point out by hand what is
+          missing.
+        </p>
+      )}
+      {!moving.recognised && (
+        <p className="px-1.5 py-1 text-muted">
+          People, animals and vehicles that stand still were not looked for: what recognises them was not installed.
+          Point them out by hand, or install it and find anew.
         </p>
       )}
     </section>

@@ -30,6 +30,8 @@ export interface Moving {
   /** Frames from one still world to the next, and for each whether the world stood still enough to tell what moves. */
   stage: number;
   still: boolean[];
+  /** Whether it was also looked for what can be recognised; absent where it was not. */
+  recognised?: boolean;
   streaks: MovingStreak[];
 }
 
@@ -82,13 +84,15 @@ export function readMoving(plain: unknown): Moving {
   const m = plain as Partial<Moving> | null;
   if (!m || typeof m !== 'object' || m.format !== 'glimbo-moving' || m.version !== 1)
     throw new DocumentError('it does not say glimbo-moving, version 1');
-  const { format, version, rate, every, frames, stage, still, streaks } = m;
+  const { format, version, rate, every, frames, stage, still, recognised, streaks } = m;
   if (typeof rate !== 'number' || !(rate > 0) || rate > 1000)
     throw new DocumentError('rate must be a number of frames a second');
   if (!isCount(every) || !isCount(frames) || !isCount(stage))
     throw new DocumentError('every, frames and stage must be whole numbers from 1 on');
   if (!Array.isArray(still) || !still.every((v) => typeof v === 'boolean'))
     throw new DocumentError('still must be a list of yes and no');
+  if (recognised !== undefined && typeof recognised !== 'boolean')
+    throw new DocumentError('recognised must be yes or no');
   if (!Array.isArray(streaks)) throw new DocumentError('it has no streaks');
   for (const [n, streak] of streaks.entries()) {
     if (!isShare(streak?.sure) || !Array.isArray(streak.looks) || !streak.looks.every(isLook))
@@ -98,5 +102,15 @@ export function readMoving(plain: unknown): Moving {
     if (streak.portrait !== undefined && typeof streak.portrait !== 'string')
       throw new DocumentError(`the portrait of streak ${n} is no text`);
   }
-  return { format, version, rate, every, frames, stage, still, streaks };
+  return {
+    format,
+    version,
+    rate,
+    every,
+    frames,
+    stage,
+    still,
+    ...(recognised === undefined ? {} : { recognised }),
+    streaks,
+  };
 }

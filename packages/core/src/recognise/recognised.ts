@@ -1,0 +1,103 @@
+/** What was recognised beside what moves: streaks get their kind, and what stands still, or was passed by, becomes streaks of its own. */
+import { lookOfStreak } from '../follow/streak-looks.js';
+import { foundOf } from '../follow/subject.js';
+import { apply, transpose, unit, vec3, type Matrix3 } from '../geometry/rotation.js';
+import { rounded, type Kind, type Moving, type MovingLook, type MovingStreak } from '../moving/moving.js';
+import { isSame, type Recognised } from './views.js';
+
+/** What was recognised in one frame, in the world's axes. */
+export interface Moment {
+  frame: number;
+  seen: readonly Recognised[];
+}
+
+/** What a streak's recognitions must come to together, so that it gets their kind. */
+const SAID = 0.4;
+/** Something recognised once must be as like its kind as this; what was twice or more, on the whole. */
+const [ONCE, AGAIN] = [0.6, 0.35];
+/** Moments that something may be missed in between. */
+const MISSED = 2;
+
+interface Chain {
+  kind: Kind;
+  looks: { frame: number; moment: number; seen: Recognised }[];
+}
+
+/** What moves, with what was recognised; `toWorld`: from directions of a frame's picture to the world's. */
+export function withRecognised(
+  moving: Moving,
+  moments: readonly Moment[],
+  toWorld: (frame: number) => Matrix3,
+): Moving {
+  const said = moving.streaks.map(() => new Map<Kind, number>());
+  const rest = moments.map(({ frame, seen }) => ({
+    frame,
+    seen: seen.filter((one) => {
+      const on = streakAt(moving, frame, one, toWorld(frame));
+      if (on >= 0) said[on]!.set(one.kind, (said[on]!.get(one.kind) ?? 0) + one.likeness);
+      return on < 0;
+    }),
+  }));
+  const known = moving.streaks.map((streak, n): MovingStreak => {
+    const [best] = [...said[n]!].sort((a, b) => b[1] - a[1]);
+    if (!best || best[1] < SAID) return streak;
+    const [kind, sum] = best;
+    return { ...streak, kind, sure: rounded(1 - (1 - streak.sure) * Math.exp(-sum), 2) };
+  });
+  const alone = chained(rest).filter(isPlain);
+  return {
+    ...moving,
+    recognised: true,
+    streaks: [...known, ...alone.map((chain) => streakOf(chain, moving.every, toWorld))],
+  };
+}
+
+/** The streak on which something that was recognised lies; −1 where it lies on none. */
+function streakAt(moving: Moving, frame: number, one: Recognised, toWorld: Matrix3): number {
+  const inPicture = { ...one, direction: apply(transpose(toWorld), one.direction) };
+  return moving.streaks.findIndex((streak) => {
+    const look = lookOfStreak(moving, streak, frame);
+    return look !== null && isSame(foundOf(look), inPicture);
+  });
+}
+
+/** Joins what lies on no streak from moment to moment. */
+function chained(moments: readonly Moment[]): Chain[] {
+  const chains: Chain[] = [];
+  moments.forEach(({ frame, seen }, moment) => {
+    for (const one of seen) {
+      const chain = chains.find(({ kind, looks }) => {
+        const last = looks.at(-1)!;
+        return kind === one.kind && last.moment < moment && moment - last.moment <= MISSED && isSame(last.seen, one);
+      });
+      if (chain) chain.looks.push({ frame, moment, seen: one });
+      else chains.push({ kind: one.kind, looks: [{ frame, moment, seen: one }] });
+    }
+  });
+  return chains;
+}
+
+const meanLikeness = ({ looks }: Chain) => looks.reduce((sum, { seen }) => sum + seen.likeness, 0) / looks.length;
+
+const isPlain = (chain: Chain) => meanLikeness(chain) >= (chain.looks.length > 1 ? AGAIN : ONCE);
+
+/** A chain as a streak: it is looked at seldom, and lies in between on the way from one look to the next. */
+function streakOf(chain: Chain, every: number, toWorld: (frame: number) => Matrix3): MovingStreak {
+  const looks: MovingLook[] = [];
+  chain.looks.forEach(({ frame, seen }, i) => {
+    const next = chain.looks[i + 1];
+    const steps = next ? Math.max(1, Math.round((next.frame - frame) / every)) : 1;
+    for (let k = 0; k < steps; k++) {
+      const f = k / steps;
+      const at = Math.round(frame + (next ? (next.frame - frame) * f : 0));
+      const mix = (a: number, b = a) => a + (b - a) * f;
+      const world = unit(vec3([0, 1, 2].map((j) => mix(seen.direction[j]!, next?.seen.direction[j]))));
+      const [x, y, z] = apply(transpose(toWorld(at)), world);
+      const width = rounded(mix(seen.width, next?.seen.width), 1);
+      const height = rounded(mix(seen.height, next?.seen.height), 1);
+      looks.push([at, rounded(x, 4), rounded(y, 4), rounded(z, 4), width, height]);
+    }
+  });
+  const sure = 1 - chain.looks.reduce((left, { seen }) => left * (1 - seen.likeness), 1);
+  return { sure: rounded(Math.min(0.99, sure), 2), kind: chain.kind, looks };
+}
