@@ -123,6 +123,12 @@ describe('what is recognised beside what moves', () => {
     const offered = (of: (n: number) => Recognised[]) => withRecognised(moving, every(of), still).streaks.length - 1;
     expect(offered((n) => (n === 50 ? [seen(-90, 0.5)] : []))).toBe(0);
     expect(offered((n) => (n === 50 ? [seen(-90, 0.65)] : []))).toBe(1);
+    const passing = withRecognised(
+      { ...moving, still: moving.still.map(() => false) },
+      every((n) => (n === 50 ? [seen(-90, 0.5)] : [])),
+      still,
+    );
+    expect(foundIn(passing)).toHaveLength(1);
     expect(offered((n) => [seen(-90 - 2 * n, 0.4)])).toBe(0);
     expect(offered((n) => [seen(-90, n < 50 ? 0.5 : 0.4, n < 50 ? 'person' : 'animal')])).toBe(2);
   });

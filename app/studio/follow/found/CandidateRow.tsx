@@ -11,6 +11,9 @@ interface CandidateRowProps {
   onTake: () => void;
 }
 
+/** Seconds below which it was recognised in one look, and nobody knows for how long it is seen. */
+const MOMENT = 0.5;
+
 export function CandidateRow({ candidate, chosen, onChoose, onTake }: CandidateRowProps) {
   const store = useStudioStore();
   const times = useClock();
@@ -47,7 +50,8 @@ export function CandidateRow({ candidate, chosen, onChoose, onTake }: CandidateR
           {kindInWords(kind)}, <span className="figure">{Math.round(size)}°</span>
         </span>
         <span className="figure block truncate text-muted" title="When it is seen first, and for how long">
-          {clock(times.shown(candidate.in), 0)}, {(candidate.out - candidate.in).toFixed(1)} s
+          {clock(times.shown(candidate.in), 0)}
+          {candidate.out - candidate.in >= MOMENT && `, ${(candidate.out - candidate.in).toFixed(1)} s`}
         </span>
       </span>
       {subject ? (

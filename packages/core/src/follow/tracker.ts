@@ -47,7 +47,7 @@ const LONG = 60;
 const SEARCH_LATER = 6;
 /** How fast what its trust comes to goes with it; below which it must be the surer. */
 const FLAGS = 0.08;
-const FLAGGING = 0.5;
+const FLAGGING = 0.4;
 /** Every how many frames it is learned how like it others are, and how much of that is kept. */
 const COMPARES = 20;
 const FORGETS = 0.95;

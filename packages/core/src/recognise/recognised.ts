@@ -2,7 +2,7 @@
 import { lookOfStreak } from '../follow/streak-looks.js';
 import { foundOf } from '../follow/subject.js';
 import { apply, transpose, unit, vec3, type Matrix3 } from '../geometry/rotation.js';
-import { rounded, type Kind, type Moving, type MovingLook, type MovingStreak } from '../moving/moving.js';
+import { rounded, stageOf, type Kind, type Moving, type MovingLook, type MovingStreak } from '../moving/moving.js';
 import { isSame, type Recognised } from './views.js';
 
 /** What was recognised in one frame, in the world's axes. */
@@ -13,8 +13,13 @@ export interface Moment {
 
 /** What a streak's recognitions must come to together, so that it gets their kind. */
 const SAID = 0.4;
-/** Something recognised once must be as like its kind as this; what was twice or more, on the whole. */
-const [ONCE, AGAIN] = [0.6, 0.35];
+/**
+ * Something recognised once must be as like its kind as this, or as that where the rig travels, where all is soon passed by; what was
+ * recognised again, on the whole.
+ */
+const [ONCE, PASSING, AGAIN] = [0.6, 0.45, 0.35];
+/** What is plain is offered. */
+const SURELY = 0.5;
 /** Moments that something may be missed in between. */
 const MISSED = 2;
 
@@ -44,7 +49,7 @@ export function withRecognised(
     const [kind, sum] = best;
     return { ...streak, kind, sure: rounded(1 - (1 - streak.sure) * Math.exp(-sum), 2) };
   });
-  const alone = chained(rest).filter(isPlain);
+  const alone = chained(rest).filter((chain) => isPlain(chain, moving));
   return {
     ...moving,
     recognised: true,
@@ -79,7 +84,10 @@ function chained(moments: readonly Moment[]): Chain[] {
 
 const meanLikeness = ({ looks }: Chain) => looks.reduce((sum, { seen }) => sum + seen.likeness, 0) / looks.length;
 
-const isPlain = (chain: Chain) => meanLikeness(chain) >= (chain.looks.length > 1 ? AGAIN : ONCE);
+function isPlain(chain: Chain, moving: Moving): boolean {
+  const stands = moving.still[stageOf(moving, chain.looks[0]!.frame)];
+  return meanLikeness(chain) >= (chain.looks.length > 1 ? AGAIN : stands ? ONCE : PASSING);
+}
 
 /** A chain as a streak: it is looked at seldom, and lies in between on the way from one look to the next. */
 function streakOf(chain: Chain, every: number, toWorld: (frame: number) => Matrix3): MovingStreak {
@@ -99,5 +107,5 @@ function streakOf(chain: Chain, every: number, toWorld: (frame: number) => Matri
     }
   });
   const sure = 1 - chain.looks.reduce((left, { seen }) => left * (1 - seen.likeness), 1);
-  return { sure: rounded(Math.min(0.99, sure), 2), kind: chain.kind, looks };
+  return { sure: rounded(Math.max(SURELY, Math.min(0.99, sure)), 2), kind: chain.kind, looks };
 }
