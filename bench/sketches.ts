@@ -8,15 +8,16 @@ import { viewAt } from '@glimbo/core/path/path';
 import type { Wanted } from '@glimbo/core/sketch/interest';
 import { sketch, USUAL_SKETCH } from '@glimbo/core/sketch/sketch';
 import { correctionOf } from '@glimbo/core/correction/correction';
+import { shippedDetector } from '@glimbo/media/detector';
+import { findSubjects } from '@glimbo/media/find-subjects';
 import { gather } from '@glimbo/media/gather';
 import { readRecording, wholeSphere } from '@glimbo/media/recording';
-import { keptMoving } from '@glimbo/media/kept-moving';
 import { analyseMotion } from '@glimbo/media/motion';
 import { readActivity } from '@glimbo/media/sketch';
 import { clipOf, truthOf } from './demo-truth.js';
 import { folder } from './measure.js';
 
-/** Whether what happens is in the frame of a Sketch for half of its length or more: from activity by heading, from what moves, and with its subjects known. */
+/** Whether what happens is in the frame of a Sketch for half of its length or more: from activity by heading, from what was found, and with its subjects known. */
 export async function reportSketches() {
   for (const clip of ['turntable', 'ridge-loop']) {
     const truth = truthOf(clip);
@@ -29,7 +30,8 @@ export async function reportSketches() {
       framesPerRow: sweep.framesPerRow,
     });
     const motion = await analyseMotion(clipOf(clip), facts, { method: 'quick' });
-    const { moving } = await keptMoving(clipOf(clip), facts, { motion, folder: join(place, 'moving') });
+    const detector = await shippedDetector();
+    const moving = await findSubjects(clipOf(clip), facts, { motion, folder: join(place, 'moving'), detector });
     const tracks = truth.subjects
       .filter((s) => truth.events.some((e) => e.subject === s.name))
       .map(({ name, looks }): Wanted => ({
@@ -47,7 +49,7 @@ export async function reportSketches() {
       }));
     for (const [how, subjects] of [
       ['activity by heading', []],
-      ['what moves', []],
+      ['what was found', []],
       ['with its subjects followed', tracks],
     ] as const)
       for (const aspect of ['16:9', '9:16']) {
