@@ -68,6 +68,7 @@ async function outlineOf(footage: Footage, order: SubjectOrder): Promise<Box> {
     direction,
     motion: motionFile(footage),
     moving: layout.moving(footage.id),
+    found: layout.found(footage.id),
   });
 }
 

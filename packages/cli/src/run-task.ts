@@ -6,6 +6,7 @@ import { DocumentError } from '@glimbo/core/boundary/document-error';
 import { joinSidecar, readSidecar } from '@glimbo/core/motion/sidecar';
 import { isSeen, readSubject, type SubjectTrack } from '@glimbo/core/follow/subject';
 import { foundIn } from '@glimbo/core/moving/found';
+import { recognisedAt } from '@glimbo/core/recognise/recognised';
 import type { Source } from '@glimbo/core/stitch/source';
 import { CardGoneError, copyChecked, needRoom } from '@glimbo/media/copy';
 import { writeWhole } from '@glimbo/media/write-whole';
@@ -13,6 +14,7 @@ import { lookAtFiles, markOf } from '@glimbo/media/examine';
 import { MediaError } from '@glimbo/media/ffmpeg';
 import { shippedDetector } from '@glimbo/media/detector';
 import { findSubjects } from '@glimbo/media/find-subjects';
+import { readFound } from '@glimbo/media/found-file';
 import { followBeside } from '@glimbo/media/follow-beside';
 import { outlineOf } from '@glimbo/media/follow';
 import { gather } from '@glimbo/media/gather';
@@ -113,9 +115,16 @@ async function find(
   return { found: foundIn(found).length };
 }
 
-async function outline({ proxy, rate, frame, direction, motion, moving }: Task & { kind: 'outline' }) {
+async function outline({ proxy, rate, frame, direction, motion, moving, found: file }: Task & { kind: 'outline' }) {
   const known = await movingIfKept(proxy, motion ? await readMotion(motion) : null, moving);
-  return outlineOf(proxy, { rate, frame, direction, beside: (await known?.besideAt(frame)) ?? null });
+  const found = await readFound(file);
+  return outlineOf(proxy, {
+    rate,
+    frame,
+    direction,
+    beside: (await known?.besideAt(frame)) ?? null,
+    recognised: found && recognisedAt(found, frame, direction),
+  });
 }
 
 async function follow(

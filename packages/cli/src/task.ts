@@ -82,6 +82,8 @@ export type Task =
       direction: Vec3;
       motion: string | null;
       moving: string;
+      /** What was found, if it was. */
+      found: string;
     }
   /**
    * Follows a subject in a proxy; `part`: where its track is as it grows, `picture`: where what it looks like is; `around`: only about the

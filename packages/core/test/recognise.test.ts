@@ -5,7 +5,7 @@ import { angleBetween, apply, IDENTITY, rotationOf, transpose, type Matrix3 } fr
 import { directionOf } from '../src/geometry/sphere.js';
 import { foundIn } from '../src/moving/found.js';
 import type { Moving, MovingLook } from '../src/moving/moving.js';
-import { withRecognised, type Moment } from '../src/recognise/recognised.js';
+import { recognisedAt, withRecognised, type Moment } from '../src/recognise/recognised.js';
 import { ACROSS, placed, VIEWS_AROUND, withoutDoubles, type Recognised } from '../src/recognise/views.js';
 
 const SIDE = 512;
@@ -131,6 +131,18 @@ describe('what is recognised beside what moves', () => {
     expect(foundIn(passing)).toHaveLength(1);
     expect(offered((n) => [seen(-90 - 2 * n, 0.4)])).toBe(0);
     expect(offered((n) => [seen(-90, n < 50 ? 0.5 : 0.4, n < 50 ? 'person' : 'animal')])).toBe(2);
+  });
+
+  test('a press finds the box of who was recognised there, and of two the nearer', () => {
+    const both = every(() => [seen(-90, 0.5), seen(-85, 0.5)]);
+    const known = withRecognised(moving, both, still);
+    const pressed = (pan: number) => recognisedAt(known, 33, directionOf(pan, 2));
+    expect(pressed(-91)!.width).toBeCloseTo(4, 1);
+    expect(pressed(-91)!.height).toBeCloseTo(8, 1);
+    expect(angleBetween(pressed(-91)!.direction, directionOf(-90, 0))).toBeLessThan(0.1);
+    expect(angleBetween(pressed(-86)!.direction, directionOf(-85, 0))).toBeLessThan(0.1);
+    expect(pressed(-100)).toBeNull();
+    expect(recognisedAt(moving, 33, directionOf(6.6, 0))).toBeNull();
   });
 
   test('looks are in the pictures of a rig that turns', () => {

@@ -6,7 +6,7 @@ import type { Detector } from './detector.js';
 import { keptMoving, type KeptMovingOptions } from './kept-moving.js';
 import { toWorldOf } from './moving.js';
 import { jpegOf, portraitOf } from './portrait.js';
-import { recognisedAlong } from './recognise.js';
+import { recognisedAlong } from './recognise-subjects.js';
 import { pictures } from './sphere-pictures.js';
 
 /** Shares of the progress that knowing what moves takes, alone and where it is recognised too, and all but portraits. */

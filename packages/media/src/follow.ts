@@ -166,7 +166,7 @@ async function beginning(
   expected: number | null,
 ): Promise<Beginning> {
   const beside = await besideAt(frame);
-  const box = await boxOf(file, { rate, from: frame, expected, beside }, direction, size, signal);
+  const box = await boxOf(file, { rate, from: frame, expected, beside, recognised: null }, direction, size, signal);
   const width = lookWidth(box);
   for await (const picture of pictures(file, { rate, from: frame, count: 1, width }, signal)) {
     return { box, width, picture, beside, look: lookOf(new SubjectTracker(picture, box, beside).found) };
@@ -251,13 +251,13 @@ async function backwards(
 }
 
 /**
- * The outline of what somebody presses on in a frame, found as following finds it: what moves there, else what stands out. Throws
+ * The outline of what somebody presses on in a frame: what moves there, else what was recognised, else what stands out. Throws
  * MediaError, with a sentence for the user where there is only bare ground.
  */
 export const outlineOf = (
   file: string,
-  { rate, frame, direction, beside }: { rate: number; frame: number; direction: Vec3; beside: Beside | null },
-): Promise<Box> => boxOf(file, { rate, from: frame, expected: null, beside }, direction, undefined);
+  { rate, frame, ...known }: { rate: number; frame: number; direction: Vec3 } & Pick<Pressed, 'beside' | 'recognised'>,
+): Promise<Box> => boxOf(file, { rate, from: frame, expected: null, ...known }, known.direction, undefined);
 
 /** The size in degrees at the moment nearest to a frame at which a subject was seen; null where it never was. */
 function sizeNear(looks: readonly (SubjectLook | null)[], frame: number): number | null {
@@ -269,10 +269,21 @@ function sizeNear(looks: readonly (SubjectLook | null)[], frame: number): number
 const isUnlikely = ({ width, height }: Box, expected: number) =>
   Math.abs(Math.log(Math.max(width, height) / expected)) > Math.log(UNLIKELY);
 
+/** What is known of a press. */
+interface Pressed {
+  rate: number;
+  from: number;
+  /** Degrees across its larger side, where it was seen before. */
+  expected: number | null;
+  beside: Beside | null;
+  /** What was recognised there. */
+  recognised: Box | null;
+}
+
 /** The box of what was pointed out; where it is about as large as expected, as it is found, else of that size. */
 async function boxOf(
   file: string,
-  { rate, from, expected, beside }: { rate: number; from: number; expected: number | null; beside: Beside | null },
+  { rate, from, expected, beside, recognised }: Pressed,
   direction: Vec3,
   size: FollowKey['size'],
   signal?: AbortSignal,
@@ -280,7 +291,7 @@ async function boxOf(
   if (typeof size === 'object') return { direction, ...size };
   for await (const picture of pictures(file, { rate, from, count: 1, width: CLOSE }, signal)) {
     if (size !== undefined) return boxOfSize(picture, direction, size);
-    const found = (beside && boxMoving(picture, direction, beside)) ?? boxAround(picture, direction);
+    const found = (beside && boxMoving(picture, direction, beside)) ?? recognised ?? boxAround(picture, direction);
     if (expected !== null && (!found || isUnlikely(found, expected))) return boxOfSize(picture, direction, expected);
     if (!found)
       throw new MediaError(

@@ -1,12 +1,12 @@
 /** Proposing a path for a footage that was gathered, from the files that were made of it then. */
 import { readFile } from 'node:fs/promises';
 import { readSubject } from '@glimbo/core/follow/subject';
-import { readMoving, type Moving } from '@glimbo/core/moving/moving';
 import type { Activity } from '@glimbo/core/sketch/interest';
 import { sketch, type Sketch, type SketchDials } from '@glimbo/core/sketch/sketch';
 import { ACTIVITY_BLOCKS } from '@glimbo/core/sweep/activity';
 import { correctionOf } from '@glimbo/core/correction/correction';
 import { output } from './ffmpeg.js';
+import { readFound } from './found-file.js';
 import { readMotion } from './motion-file.js';
 
 /** A footage to be sketched: its facts, and the files that are known of it. */
@@ -40,13 +40,6 @@ export async function readActivity(
   );
   return { rows, duration: (rows.length * framesPerRow) / rate };
 }
-
-/** What was found; null where that is not there, or cannot be read: a Sketch goes by activity then. */
-const readFound = (file: string): Promise<Moving | null> =>
-  readFile(file, 'utf8').then(
-    (text) => readMoving(JSON.parse(text)),
-    () => null,
-  );
 
 /** A Sketch of the whole footage as it was filmed. Throws MediaError, or DocumentError for a subject that cannot be read. */
 export async function sketchFootage(order: SketchOrder): Promise<Sketch> {

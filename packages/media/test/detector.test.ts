@@ -3,7 +3,7 @@ import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { angleBetween, type Vec3 } from '@glimbo/core/geometry/rotation';
 import { inViewOf, shippedDetector } from '../src/detector.js';
-import { recognisedAlong } from '../src/recognise.js';
+import { recognisedAlong } from '../src/recognise-subjects.js';
 
 const clip = (name: string) => fileURLToPath(new URL(`../../demo/clips/${name}`, import.meta.url));
 

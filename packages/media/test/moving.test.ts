@@ -126,13 +126,15 @@ describe('before a rig that rolls over', () => {
     }
     const known = (await movingIfKept(file, motion, place))!;
     const beside = await known.besideAt(20);
-    const press = { rate: RATE, frame: 20, direction: inPicture(20, directionOf(-15, -3)), beside };
+    const direction = inPicture(20, directionOf(-15, -3));
+    const press = { rate: RATE, frame: 20, direction, beside, recognised: null };
     const outline = await outlineOf(file, press);
     expect(angleBetween(outline.direction, inPicture(20))).toBeLessThan(2);
     expect([outline.width, outline.height].map((size) => Math.round(size / 2))).toEqual([3, 7]);
-    await expect(outlineOf(file, { ...press, direction: inPicture(20, directionOf(100, -20)) })).rejects.toThrow(
-      /Nothing moves there, and nothing stands out/,
-    );
+    const elsewhere = { ...press, direction: inPicture(20, directionOf(100, -20)) };
+    const recognised = { direction: elsewhere.direction, width: 5, height: 11 };
+    expect(await outlineOf(file, { ...elsewhere, recognised })).toEqual(recognised);
+    await expect(outlineOf(file, elsewhere)).rejects.toThrow(/Nothing moves there, and nothing stands out/);
     const ground = { frame: 20, direction: inPicture(20, directionOf(100, -20)) };
     await expect(followSubject(file, facts, ground, { motion, besideAt })).rejects.toThrow(/Nothing/);
   });

@@ -92,7 +92,8 @@ export class SubjectTracker {
   private seen = 0;
   /** Frames for which what was found elsewhere has yet to hold up. */
   private doubtful = 0;
-  private sure = true;
+  /** Whether it is plainly seen and has held up: that it is who it was. */
+  isSure = true;
   /** What its trust comes to lately, while it is seen. */
   private lately = 1;
   /** Frames since it was trusted last. */
@@ -114,11 +115,6 @@ export class SubjectTracker {
     this.first.learn(this.spectrum.seen, 1);
     this.colours.learn(this.look, this.box.half, 1, this.isApart() ? this.apart : null);
     this.scale.learn(frame, this.aim.toPicture, this.box.acrossForSize, 1);
-  }
-
-  /** Whether it is plainly seen and has held up: that it is who it was. */
-  get isSure(): boolean {
-    return this.sure;
   }
 
   get found(): Found {
@@ -188,7 +184,10 @@ export class SubjectTracker {
     };
   }
 
-  /** Looks for the subject in the next frame; `turn`: from directions of the last picture to those of this one, where it is known. */
+  /**
+   * Looks for the subject in the next frame. `turn`: from directions of the last picture to those of this one, where it is known;
+   * `beside`: the still world about it, where that is known; `whose`: whose streak is seen at a direction of its picture.
+   */
   step(
     frame: SphereFrame,
     turn: Matrix3 | null,
@@ -196,7 +195,7 @@ export class SubjectTracker {
     whose: (direction: Vec3) => Whose | null = () => null,
   ): Found {
     this.beside = beside;
-    this.sure = false;
+    this.isSure = false;
     if (turn) this.aim.carry(turn);
     const before = this.aim.coast(this.missing > 0 ? Math.max(0, 1 - this.missing / 45) : 1);
     const lost = this.missing > LOST;
@@ -217,29 +216,39 @@ export class SubjectTracker {
       this.aim.jump(again.toPicture);
       this.box.size = again.size;
     } else if (trust < least) {
-      // What was found elsewhere and does not hold up was something else.
-      this.missing = this.doubtful > 0 ? LOST + 1 : this.missing + 1;
-      this.doubtful = 0;
-      return this.at(Math.min(trust, TRUSTED / 2));
+      return this.missed(trust);
     }
     const { right, up } = this.box.anglesOf(answer);
     this.aim.turnBy(right, up);
+    this.goOn(frame, answer, trust, again !== null);
+    if (!again) this.aim.remember(before);
+    return this.at(trust);
+  }
+
+  /** It was not where it was expected. */
+  private missed(trust: number): Found {
+    // What was found elsewhere and does not hold up was something else.
+    this.missing = this.doubtful > 0 ? LOST + 1 : this.missing + 1;
+    this.doubtful = 0;
+    return this.at(Math.min(trust, TRUSTED / 2));
+  }
+
+  /** It was found, perhaps again and elsewhere: its size and its looks are learned, and how like it others are. */
+  private goOn(frame: SphereFrame, answer: Answer, trust: number, elsewhere: boolean) {
     this.seen++;
     // One that moves by less than its own width is in part the world: that says nothing of its size.
     const usual = this.usual?.apart ?? 0;
     const whole = this.beside && usual > APART_WHOLE && answer.apart >= WHOLE * usual;
-    if (!(whole && !again && this.fit(answer, LATER))) this.grow(frame);
+    if (!(whole && !elsewhere && this.fit(answer, LATER))) this.grow(frame);
     this.learn(frame, answer, trust);
     if (this.missing > 0) this.lately = Math.max(this.lately, trust);
-    this.doubtful = again ? DOUBTFUL : Math.max(0, this.doubtful - 1);
-    if (!again) this.aim.remember(before);
+    this.doubtful = elsewhere ? DOUBTFUL : Math.max(0, this.doubtful - 1);
     this.missing = 0;
-    this.sure = trust > LEARNS_FROM && this.doubtful === 0;
-    if (this.sure && this.seen % COMPARES === 0) {
+    this.isSure = trust > LEARNS_FROM && this.doubtful === 0;
+    if (this.isSure && this.seen % COMPARES === 0) {
       const others = this.elsewhere(frame, (lookAt) => mostAlike(this.sought(frame), lookAt));
       this.alike = Math.max(FORGETS * this.alike, others);
     }
-    return this.at(trust);
   }
 
   /** Learns how it looks now, as far as it is to be trusted. */

@@ -1,7 +1,8 @@
 /** What was recognised beside what moves: streaks get their kind, and what stands still, or was passed by, becomes streaks of its own. */
 import { lookOfStreak } from '../follow/streak-looks.js';
 import { foundOf } from '../follow/subject.js';
-import { apply, transpose, unit, vec3, type Matrix3 } from '../geometry/rotation.js';
+import type { Box } from '../follow/tracker.js';
+import { angleBetween, apply, transpose, unit, vec3, type Matrix3, type Vec3 } from '../geometry/rotation.js';
 import { rounded, stageOf, type Kind, type Moving, type MovingLook, type MovingStreak } from '../moving/moving.js';
 import { isSame, type Recognised } from './views.js';
 
@@ -55,6 +56,20 @@ export function withRecognised(
     recognised: true,
     streaks: [...known, ...alone.map((chain) => streakOf(chain, moving.every, toWorld))],
   };
+}
+
+/** The box of what was recognised at a direction of a frame's picture: of several that about whose middle it is; null where nothing was. */
+export function recognisedAt(moving: Moving, frame: number, direction: Vec3): Box | null {
+  const [nearest] = moving.streaks
+    .flatMap((streak) => {
+      const look = streak.kind && lookOfStreak(moving, streak, frame);
+      if (!look) return [];
+      const { trust: _, ...box } = foundOf(look);
+      const off = angleBetween(box.direction, direction) / Math.max(box.width, box.height);
+      return off < 0.5 ? [{ box, off }] : [];
+    })
+    .sort((a, b) => a.off - b.off);
+  return nearest?.box ?? null;
 }
 
 /** The streak on which something that was recognised lies; −1 where it lies on none. */
