@@ -26,7 +26,8 @@ const NAMES: Record<Setting, string> = {
 export function OtherTakes({ only, onClose }: { only?: Setting; onClose: () => void }) {
   const store = useStudioStore();
   const { takeId } = useParams();
-  const [takes, setTakes] = useState<TakeChoice[]>([]);
+  const [listed, setListed] = useState<TakeChoice[] | null>(null);
+  const takes = listed ?? [];
   const [project, setProject] = useState<string | null>(null);
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const [keys, setKeys] = useState(!only);
@@ -35,7 +36,7 @@ export function OtherTakes({ only, onClose }: { only?: Setting; onClose: () => v
     void fetch('/takes')
       .then((r) => r.json() as Promise<{ takes: TakeChoice[] }>)
       .then((found) => {
-        setTakes(found.takes.filter((t) => t.id !== takeId));
+        setListed(found.takes.filter((t) => t.id !== takeId));
         setProject(found.takes.find((t) => t.id === takeId)?.projectName ?? null);
       })
       .catch(() => toast.error('The takes could not be listed: the server did not answer. Try again.'));
@@ -79,21 +80,27 @@ export function OtherTakes({ only, onClose }: { only?: Setting; onClose: () => v
             ))}
           </div>
           <p className="mt-1 text-muted">Keyframes come as long after each take's in point as here.</p>
-          <CheckList
-            label="Takes"
-            items={takes.map(({ id, name, footageName }) => ({
-              id,
-              name,
-              about: <span className="truncate text-muted">{footageName}</span>,
-            }))}
-            group={
-              inProject.length > 0 && inProject.length < takes.length
-                ? { name: `All ${inProject.length} of ${project}`, ids: inProject.map((t) => t.id) }
-                : null
-            }
-            chosen={chosen}
-            onChoose={setChosen}
-          />
+          {takes.length > 0 ? (
+            <CheckList
+              label="Takes"
+              items={takes.map(({ id, name, footageName }) => ({
+                id,
+                name,
+                about: <span className="truncate text-muted">{footageName}</span>,
+              }))}
+              group={
+                inProject.length > 0 && inProject.length < takes.length
+                  ? { name: `All ${inProject.length} of ${project}`, ids: inProject.map((t) => t.id) }
+                  : null
+              }
+              chosen={chosen}
+              onChoose={setChosen}
+            />
+          ) : (
+            <p className="mt-2 text-muted">
+              {listed ? 'There is no other take to paste onto.' : 'The takes are not listed yet.'}
+            </p>
+          )}
           <div className="mt-3 flex justify-end gap-2">
             <button className="button" onClick={onClose}>
               Leave
