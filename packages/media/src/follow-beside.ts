@@ -1,7 +1,9 @@
 /** Following a subject with what moves known: worked out first where it is not. */
+import { Strangers } from '@glimbo/core/follow/strangers';
 import type { SubjectTrack } from '@glimbo/core/follow/subject';
 import { followSubject, type FollowOptions, type FollowOrder } from './follow.js';
 import { keptMoving } from './kept-moving.js';
+import { toWorldOf } from './moving.js';
 
 /** Share of the progress that finding what moves takes, where that is not known yet. */
 const WATCHING = 0.3;
@@ -27,12 +29,12 @@ export async function followBeside(
     took = WATCHING;
     progress?.(WATCHING * share);
   };
-  const { besideAt, strangers } = await keptMoving(file, facts, { motion, folder, progress: watching, signal });
+  const { moving, besideAt } = await keptMoving(file, facts, { motion, folder, progress: watching, signal });
   return followSubject(file, facts, order, {
     ...options,
     motion,
     besideAt,
-    strangers,
+    strangers: new Strangers(moving, toWorldOf(motion)),
     signal,
     progress: (share) => progress?.(took + (1 - took) * share),
   });

@@ -3,7 +3,6 @@ import { createHash } from 'node:crypto';
 import { mkdir, readdir, readFile, rename, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Beside } from '@glimbo/core/follow/not-world';
-import { Strangers } from '@glimbo/core/follow/strangers';
 import type { Motion } from '@glimbo/core/motion/motion';
 import { readMoving, stageOf, type Moving } from '@glimbo/core/moving/moving';
 import type { StillWorld } from '@glimbo/core/moving/still-world';
@@ -16,7 +15,6 @@ interface Known {
   moving: Moving;
   /** The still world beside a frame; null where the world did not stand still. Throws MediaError. */
   besideAt(frame: number): Promise<Beside | null>;
-  strangers: Strangers;
 }
 
 export interface KeptMovingOptions {
@@ -60,13 +58,11 @@ export async function movingIfKept(file: string, motion: Motion | null, folder: 
 }
 
 function knownFrom({ moving, film }: WorkedOut, motion: Motion | null, signal?: AbortSignal): Known {
+  if (!film) return { moving, besideAt: async () => null };
   const toWorld = toWorldOf(motion);
-  const strangers = new Strangers(moving, toWorld);
-  if (!film) return { moving, strangers, besideAt: async () => null };
   const worlds = new StillWorldsReader(film, WORLD_WIDTH, signal);
   return {
     moving,
-    strangers,
     async besideAt(frame) {
       const n = stageOf(moving, frame);
       const world = moving.still[n] ? await worlds.at(n) : null;

@@ -156,25 +156,18 @@ const SOME = 0.02;
 export function takesInItsOwn(shares: Float32Array, likely: Float32Array, side: number, now: CellBox, next: CellBox) {
   const within = (u: number, v: number, { x, y, halfX, halfY }: CellBox) =>
     Math.abs(u + 0.5 - side / 2 - x) < halfX && Math.abs(v + 0.5 - side / 2 - y) < halfY;
-  const [own, more] = [mean(), mean()];
+  const [own, more] = [
+    { sum: 0, count: 0 },
+    { sum: 0, count: 0 },
+  ];
   for (let v = 0, i = 0; v < side; v++)
     for (let u = 0; u < side; u++, i++) {
-      if (shares[i]! < BELONGS) continue;
-      if (within(u, v, now)) own.add(likely[i]!);
-      else if (within(u, v, next)) more.add(likely[i]!);
+      const part = within(u, v, now) ? own : within(u, v, next) ? more : null;
+      if (!part || shares[i]! < BELONGS) continue;
+      part.sum += likely[i]!;
+      part.count++;
     }
   return more.count < SOME * own.count || more.sum / more.count >= (ALIKE * own.sum) / own.count;
-}
-
-function mean() {
-  return {
-    sum: 0,
-    count: 0,
-    add(value: number) {
-      this.sum += value;
-      this.count++;
-    },
-  };
 }
 
 /** A box's middle as radians to the right and up in a look, and its sizes in radians; `cell` as cellOf gives it. */
