@@ -18,13 +18,13 @@ function noise(x: number, y: number, z: number): number {
   return mix(layer(0), layer(1), fz);
 }
 /** Four octaves of it. */
-const rough = (x: number, y: number, z: number) =>
+export const rough = (x: number, y: number, z: number) =>
   [1, 2, 4, 8].reduce((sum, f) => sum + noise(f * x, f * y, f * z) / (2 * f), 0);
 
 /** Where a direction meets the ground below somebody's eyes, in metres; farther than 60 m nothing is told apart. */
 const ground = ([x, y, z]: Vec3) => [1.6 * (x / -y), 1.6 * (z / -y)] as const;
 const fading = (y: number) => Math.min(1, -y * 6);
-const clouds = ([x, y, z]: Vec3) => 150 + 70 * (1 - y) ** 2 + 40 * rough(3 * x, 6 * y, 3 * z);
+export const clouds = ([x, y, z]: Vec3) => 150 + 70 * (1 - y) ** 2 + 40 * rough(3 * x, 6 * y, 3 * z);
 
 function openWater(d: Vec3): number {
   if (d[1] >= 0) return clouds(d);
@@ -103,7 +103,7 @@ const SCENES: Record<string, (direction: Vec3) => number> = {
 export const bareScenes = (): Record<string, Uint8Array> =>
   Object.fromEntries(Object.entries(SCENES).map(([name, light]) => [name, drawn(light)]));
 
-const drawn = (light: (direction: Vec3) => number): Uint8Array =>
+export const drawn = (light: (direction: Vec3) => number): Uint8Array =>
   Uint8Array.from({ length: WIDTH * HEIGHT }, (_, i) =>
     Math.max(0, Math.min(255, light(vec3(DIRECTIONS.subarray(3 * i, 3 * i + 3))))),
   );

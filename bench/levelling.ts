@@ -1,9 +1,10 @@
 /** How far proposals of up are off on leaned photographs, and whether they are as sure as they say. */
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { angleBetween, type Vec3 } from '@glimbo/core/geometry/rotation';
+import { angleBetween, IDENTITY, type Vec3 } from '@glimbo/core/geometry/rotation';
 import type { Evidence } from '@glimbo/core/level/evidence/likelihood';
 import type { Prepare } from '@glimbo/core/level/evidence/seen';
+import { LevelLooks } from '@glimbo/core/level/looks';
 import { proposeUp } from '@glimbo/core/level/proposal';
 import { Stance } from '@glimbo/core/level/stance';
 import { RIGHT, SURE } from '@glimbo/core/level/sure';
@@ -12,6 +13,7 @@ import { createPrepare } from '@glimbo/kernel/slopes';
 import { engineFolder } from '@glimbo/media/ffmpeg';
 import { folder } from './measure.js';
 import { bareScenes } from './bare-scenes.js';
+import { heldBackScenes } from './held-back.js';
 import { BY_DAY, leanedPhotographs, leanedPictures, SCENES, WIDTH, type Leaned } from './photographs.js';
 
 /** Pictures of each scene: 216 in all; and for each way a rig may hang. */
@@ -84,6 +86,51 @@ function reportStance(prepare: Prepare) {
   }
 }
 
+/** Sure from here on means that nothing may be farther off than WRONG degrees. */
+const PLAINLY = 0.7;
+const WRONG = 5;
+/** Pictures of each scene and stance that was held back. */
+const EACH_HELD_BACK = 2;
+const STANCES: Vec3[] = [
+  [0, 1, 0],
+  [0, -1, 0],
+  [1, 0, 0],
+  [-1, 0, 0],
+  [0, 0, 1],
+  [0, 0, -1],
+];
+
+/** Scenes that nothing was chosen on, however the rig hangs: from one look, as a footage is looked at first. */
+function reportHeldBack(prepare: Prepare) {
+  const scenes = heldBackScenes();
+  const cases = STANCES.flatMap((up, seed) => leanedPictures(scenes, folder, { each: EACH_HELD_BACK, up, seed }));
+  const all = cases.map(({ scene, grey, up }): Judged => {
+    const looks = new LevelLooks(prepare);
+    looks.take({ time: 0, grey, orientation: IDENTITY });
+    const { up: found, confidence } = looks.levels[0]!;
+    return { scene, confidence, off: angleBetween(found, up) };
+  });
+  console.log('On scenes held back, in six stances each, from one look');
+  for (const scene of Object.keys(scenes)) {
+    const here = all.filter((j) => j.scene === scene);
+    const sure = here.filter((j) => j.confidence >= PLAINLY);
+    console.log(`    ${scene}: sure of ${share(sure, here)}, of those off by ${offs(sure)}`);
+  }
+  const sure = all.filter((j) => j.confidence >= PLAINLY);
+  const wrong = sure.filter((j) => j.off > WRONG);
+  console.log(
+    `  sure of ${share(sure, all)} (goal half); sure and off by more than ${WRONG}°: ${wrong.length} (goal 0)`,
+  );
+}
+
+/** Degrees off, in the median and at worst. */
+const offs = (judged: Judged[]) => {
+  const off = judged.map((j) => j.off);
+  return off.length
+    ? `${percentile(off, 0.5).toFixed(1)}° (median), ${Math.max(...off).toFixed(1)}° (worst)`
+    : 'nothing';
+};
+
 export async function reportLevelling() {
   const module = await WebAssembly.compile(readFileSync(join(engineFolder(), 'motion.wasm')));
   const prepare = await createPrepare(module, WIDTH);
@@ -106,4 +153,5 @@ export async function reportLevelling() {
   console.log('On drawn scenes with hardly anything upright');
   reportScenes(judged(prepare, leanedPictures(bareScenes(), folder, { each: EACH })));
   reportStance(prepare);
+  reportHeldBack(prepare);
 }

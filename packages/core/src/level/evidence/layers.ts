@@ -63,18 +63,21 @@ function ranked(values: Float64Array, parts: number): Uint8Array {
   return Uint8Array.from(values, (v) => over.filter((limit) => v >= limit).length);
 }
 
-/** How much brighter and smoother a picture is above than below, if a direction is up: −1 to 1, about 0.5 under an open sky. */
-export function skyAbove(layers: Layers, [x, y, z]: Vec3): number {
-  const sums = [0, 0];
+/** How much brighter and how much smoother a picture is above than below, if a direction is up: each −1 to 1. */
+export function aboveOf(layers: Layers, [x, y, z]: Vec3): { brighter: number; smoother: number } {
+  const bright = [0, 0];
+  const smooth = [0, 0];
   const counts = [0, 0];
   for (let i = 0, k = 0; i < PLACES; i++, k += 3) {
     const height = SPIRAL[k]! * x + SPIRAL[k + 1]! * y + SPIRAL[k + 2]! * z;
     if (Math.abs(height) < NEARLY_LEVEL) continue;
     const side = height > 0 ? 0 : 1;
-    sums[side]! += Math.floor(layers[i]! / BUSY) / (BRIGHT - 1) - (layers[i]! % BUSY) / (BUSY - 1);
+    bright[side]! += Math.floor(layers[i]! / BUSY) / (BRIGHT - 1);
+    smooth[side]! += 1 - (layers[i]! % BUSY) / (BUSY - 1);
     counts[side]!++;
   }
-  return (sums[0]! / counts[0]! - sums[1]! / counts[1]!) / 2;
+  const above = (sums: number[]) => sums[0]! / counts[0]! - sums[1]! / counts[1]!;
+  return { brighter: above(bright), smoother: above(smooth) };
 }
 
 /** n · ln n for all numbers of places, so that no logarithm is taken for a direction. */
