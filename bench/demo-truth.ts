@@ -2,7 +2,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { vec3, type Quaternion } from '@glimbo/core/geometry/rotation';
-import type { Box } from '@glimbo/core/follow/tracker';
+import type { Box } from '@glimbo/core/follow/box';
 import { root } from './measure.js';
 
 export interface Truth {

@@ -2,9 +2,11 @@
 import { execFileSync } from 'node:child_process';
 import { basename, join } from 'node:path';
 import { glimpse, glimpseOf, type SphereFrame } from '@glimbo/core/frame/sphere-frame';
-import type { Beside } from '@glimbo/core/follow/not-world';
 import { uprightTo } from '@glimbo/core/follow/aim';
-import { SubjectTracker, TRUSTED, type Box, type Found } from '@glimbo/core/follow/tracker';
+import { Strangers } from '@glimbo/core/follow/strangers';
+import { foundOf } from '@glimbo/core/follow/subject';
+import type { Box, Found } from '@glimbo/core/follow/box';
+import { TRUSTED } from '@glimbo/core/follow/tracker';
 import {
   angleBetween,
   matrixOf,
@@ -18,7 +20,9 @@ import {
 import { cameraOf, directionAt } from '@glimbo/core/lens/view';
 import type { Motion } from '@glimbo/core/motion/motion';
 import { lookWidth } from '@glimbo/media/follow';
+import { followPictures, type Known } from '@glimbo/media/follow-way';
 import { keptMoving } from '@glimbo/media/kept-moving';
+import { toWorldOf } from '@glimbo/media/moving';
 import { pictures } from '@glimbo/media/sphere-pictures';
 import { clipOf, pointedOut, quantile, truthOf, VISIBLE, type Truth } from './demo-truth.js';
 import { folder } from './measure.js';
@@ -67,12 +71,8 @@ async function framesOf(clip: string, width: number): Promise<SphereFrame[]> {
   return frames;
 }
 
-interface Follower {
-  step(frame: SphereFrame, turn: Matrix3, beside: Beside | null): Found;
-}
-
 /** The first picture of a subject, looked for again round where it was last: the plainest way there is. */
-class TemplateMatcher implements Follower {
+class TemplateMatcher {
   private readonly template: Float32Array;
   private toPicture: Matrix3;
   private readonly look = glimpseOf(64);
@@ -87,7 +87,7 @@ class TemplateMatcher implements Follower {
   private readonly across: number;
   private luma = (x: number, y: number) => this.look.planes[0][y * 64 + x]!;
 
-  step(frame: SphereFrame, turn: Matrix3) {
+  step(frame: SphereFrame, turn: Matrix3): Found {
     this.toPicture = multiply(turn, this.toPicture);
     glimpse(frame, this.toPicture, this.across, this.look);
     let best = { x: 16, y: 16, score: -1 };
@@ -120,35 +120,55 @@ class TemplateMatcher implements Follower {
   }
 }
 
+/** Finds a subject in each frame after one in which it is pointed out, by number. */
+type Follower = (frames: readonly SphereFrame[], start: number, box: Box) => Promise<Found[]>;
+
+const motionOf = (truth: Truth) => ({ frames: truth.frames as Motion['frames'] }) as Motion;
+
+/** As the product does. */
+const tracked =
+  (truth: Truth, { besideAt, strangers }: Pick<Known, 'besideAt' | 'strangers'>): Follower =>
+  async (frames, start, box) => {
+    const found: Found[] = [];
+    const seen = frames.slice(start).map((picture, k) => ({ n: start + k, picture }));
+    const known = { motion: motionOf(truth), besideAt, strangers };
+    const way = { rate: truth.rate, from: start, until: frames.length, box };
+    await followPictures(seen, way, known, (n, look) => (found[n] = foundOf(look)));
+    return found;
+  };
+
+const matched =
+  (truth: Truth): Follower =>
+  async (frames, start, box) => {
+    const matcher = new TemplateMatcher(frames[start]!, box);
+    const found: Found[] = [];
+    for (let n = start + 1; n < frames.length; n++) {
+      const [a, b] = [truth.frames[n - 1]!, truth.frames[n]!];
+      found[n] = matcher.step(frames[n]!, multiply(transpose(matrixOf(b.orientation)), matrixOf(a.orientation)));
+    }
+    return found;
+  };
+
 /** How well something follows a subject, from its first good look on. */
-async function judge(
-  truth: Truth,
-  frames: readonly SphereFrame[],
-  name: string,
-  made: (frame: SphereFrame, box: Box, beside: Beside | null) => Follower,
-  besideAt: (frame: number) => Promise<Beside | null> = async () => null,
-) {
+async function judge(truth: Truth, frames: readonly SphereFrame[], name: string, follower: Follower) {
   const { looks } = truth.subjects.find((s) => s.name === name)!;
   const { start, box } = pointedOut(truth, name);
-  const follower = made(frames[start]!, box, await besideAt(start));
   const [off, sizes]: [number[], number[]] = [[], []];
   let [lost, seen] = [0, 0];
   const began = performance.now();
-  for (let n = start + 1; n < FRAMES; n++) {
-    const [a, b] = [truth.frames[n - 1]!, truth.frames[n]!];
-    const turn = multiply(transpose(matrixOf(b.orientation)), matrixOf(a.orientation));
-    const found = follower.step(frames[n]!, turn, await besideAt(n));
+  const found = await follower(frames, start, box);
+  const each = (performance.now() - began) / (frames.length - start);
+  found.forEach(({ direction, width, height, trust }, n) => {
     const look = n % 3 === 0 ? looks[n / 3] : undefined;
-    if (!look || look[5] < VISIBLE) continue;
+    if (!look || look[5] < VISIBLE) return;
     seen++;
-    const apart = angleBetween(found.direction, vec3([look[1], look[2], look[3]]));
-    if (found.trust < TRUSTED || apart > look[4] / 2) lost++;
+    const apart = angleBetween(direction, vec3([look[1], look[2], look[3]]));
+    if (trust < TRUSTED || apart > look[4] / 2) lost++;
     else {
       off.push(apart);
-      sizes.push(Math.abs(Math.max(found.width, found.height) / look[4] / 0.9 - 1));
+      sizes.push(Math.abs(Math.max(width, height) / look[4] / 0.9 - 1));
     }
-  }
-  const each = (performance.now() - began) / (FRAMES - start);
+  });
   return { median: quantile(off, 0.5), most: quantile(off, 0.95), size: quantile(sizes, 0.5), lost, seen, each };
 }
 
@@ -160,11 +180,9 @@ const inWords = ({ median, most, size, lost, seen, each }: Awaited<ReturnType<ty
     `${each.toFixed(1)} ms`,
   ].join(', ');
 
-const tracked = (frame: SphereFrame, box: Box, beside: Beside | null) => new SubjectTracker(frame, box, beside);
-
-/** The still world beside the frames of a clip, as the truth has its turning. */
+/** What is known of a clip, as the truth has its turning. */
 async function watched(file: string, truth: Truth) {
-  const motion = { frames: truth.frames as Motion['frames'] } as Motion;
+  const motion = motionOf(truth);
   const { besideAt, moving } = await keptMoving(
     file,
     { rate: 30, frames: FRAMES },
@@ -173,17 +191,19 @@ async function watched(file: string, truth: Truth) {
   console.log(
     `${basename(file)}: the world stands still in ${moving.still.filter((v) => v).length} of ${moving.still.length} stages`,
   );
-  return besideAt;
+  return { besideAt, strangers: new Strangers(moving, toWorldOf(motion)) };
 }
+
+/** Nothing is known of it. */
+const UNKNOWN = { besideAt: async () => null, strangers: null };
 
 /** Followed right over the pole: the clip turned so that each goes there. */
 async function reportPole() {
   for (const name of OVER_POLE) {
     const truth = truthOf('turntable');
     const over = await overPole('turntable', truth, name, lookWidth(pointedOut(truth, name).box));
-    console.log(
-      `turntable turned, ${name} over the pole: ${inWords(await judge(over.truth, over.frames, name, tracked))}`,
-    );
+    const judged = await judge(over.truth, over.frames, name, tracked(over.truth, UNKNOWN));
+    console.log(`turntable turned, ${name} over the pole: ${inWords(judged)}`);
   }
 }
 
@@ -203,9 +223,9 @@ export async function reportFollow() {
         width = widthOf(name);
         [frames, poor] = [await framesOf(files[0], width), await framesOf(files[1], width)];
       }
-      const ours = await judge(truth, frames, name, tracked, sharp);
-      const theirs = await judge(truth, frames, name, (frame, box) => new TemplateMatcher(frame, box));
-      const spoilt = await judge(truth, poor, name, tracked, noisy);
+      const ours = await judge(truth, frames, name, tracked(truth, sharp));
+      const theirs = await judge(truth, frames, name, matched(truth));
+      const spoilt = await judge(truth, poor, name, tracked(truth, noisy));
       console.log(`${clip}, ${name}: ${inWords(ours)}; spoiled ${inWords(spoilt)}; a template ${inWords(theirs)}`);
       if (ours.median <= 0.7 && ours.most <= 2 && ours.lost < 0.1 * ours.seen) better++;
       medians.push(spoilt.median);

@@ -6,7 +6,7 @@ import { execFileSync, spawn } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, renameSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { Box } from '@glimbo/core/follow/tracker';
+import type { Box } from '@glimbo/core/follow/box';
 import {
   apply,
   DEGREES,

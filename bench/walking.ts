@@ -1,13 +1,15 @@
 /** Following, finding and pointing out on the real walkers, half of whom nothing was ever chosen on. */
 import type { SphereFrame } from '@glimbo/core/frame/sphere-frame';
 import type { Beside } from '@glimbo/core/follow/not-world';
-import { SubjectTracker, TRUSTED, type Box } from '@glimbo/core/follow/tracker';
+import type { Box } from '@glimbo/core/follow/box';
+import { SubjectTracker, TRUSTED } from '@glimbo/core/follow/tracker';
 import { uprightIn, uprightTo } from '@glimbo/core/follow/aim';
 import { foundOf } from '@glimbo/core/follow/subject';
 import { boxAround, boxMoving } from '@glimbo/core/follow/point-out';
 import { seededRandom } from '@glimbo/core/random';
 import { angleBetween, apply, DEGREES, RADIANS, transpose, unit, type Matrix3 } from '@glimbo/core/geometry/rotation';
-import { goingOn, lookWidth } from '@glimbo/media/follow';
+import { lookWidth } from '@glimbo/media/follow';
+import { goingOn } from '@glimbo/media/follow-way';
 import { pictures } from '@glimbo/media/sphere-pictures';
 import { quantile } from './demo-truth.js';
 import { reportFound } from './found-people.js';

@@ -81,6 +81,7 @@ async function buildEngine() {
       'render-worker': 'packages/media/src/render/worker.ts',
       'motion-worker': 'packages/media/src/motion-worker.ts',
       'look-worker': 'packages/media/src/look-worker.ts',
+      'follow-worker': 'packages/media/src/follow-worker.ts',
       bench: 'bench/main.ts',
     },
     absWorkingDir: root,

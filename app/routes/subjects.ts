@@ -13,7 +13,7 @@ import {
   MaxLength,
   Min,
 } from 'class-validator';
-import type { Box } from '@glimbo/core/follow/tracker';
+import type { Box } from '@glimbo/core/follow/box';
 import { unit, vec3 } from '@glimbo/core/geometry/rotation';
 import type { FollowKey } from '@glimbo/media/follow';
 import { layout } from '~/base/layout';

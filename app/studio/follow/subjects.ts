@@ -3,7 +3,7 @@ import { useEffect } from 'react';
 import { toast } from 'sonner';
 import { apply, transpose, type Vec3 } from '@glimbo/core/geometry/rotation';
 import { readSubject } from '@glimbo/core/follow/subject';
-import type { Box } from '@glimbo/core/follow/tracker';
+import type { Box } from '@glimbo/core/follow/box';
 import type { Tint } from '~/model/subject';
 import { sendJson, type Answer } from '~/ui/send';
 import { useStudioStore, type StudioStore } from '../state/store';

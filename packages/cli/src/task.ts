@@ -2,7 +2,7 @@
 import type { Sketch } from '@glimbo/core/sketch/sketch';
 import type { Calibration } from '@glimbo/core/stitch/calibrate';
 import type { Method } from '@glimbo/core/motion/motion';
-import type { Box } from '@glimbo/core/follow/tracker';
+import type { Box } from '@glimbo/core/follow/box';
 import type { Vec3 } from '@glimbo/core/geometry/rotation';
 import type { Source, TwoLenses } from '@glimbo/core/stitch/source';
 import type { ClipSettings } from '@glimbo/core/export/settings';

@@ -254,7 +254,7 @@ describe('the tracker', () => {
     return Array.from({ length: frames }, (_, k) => {
       const n = k + 1;
       const step = turn ? multiply(transpose(turn(n)), turn(k)) : null;
-      const found = tracker.step(frameOf(n), step);
+      const found = tracker.step(frameOf(n), { turn: step });
       return {
         error: angleBetween(found.direction, at(n)),
         size: Math.max(found.width, found.height) / size(n),
@@ -300,7 +300,7 @@ describe('the tracker', () => {
     const seen = (n: number) => apply(transpose(turn(n)), at);
     const tracker = new SubjectTracker(tower(at, turn(0)), { direction: seen(0), width: 10, height: 20 });
     for (let n = 1; n < 90; n++) {
-      const found = tracker.step(tower(at, turn(n)), multiply(transpose(turn(n)), turn(n - 1)));
+      const found = tracker.step(tower(at, turn(n)), { turn: multiply(transpose(turn(n)), turn(n - 1)) });
       expect(found.trust).toBeGreaterThan(0.35);
       expect(angleBetween(found.direction, seen(n))).toBeLessThan(1);
     }

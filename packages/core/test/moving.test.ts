@@ -232,12 +232,12 @@ describe('beside a known world', () => {
     );
     for (let n = 1; n <= 24; n++) {
       const { frame, beside } = scene(IDENTITY, at(n));
-      const found = tracker.step(frame, null, beside);
+      const found = tracker.step(frame, { beside });
       expect(found.trust).toBeGreaterThan(TRUSTED);
       expect(angleBetween(found.direction, at(n))).toBeLessThan(1.5);
       if (n === 24) expect(Math.abs(found.height / 12 - 1)).toBeLessThan(0.2);
     }
     const gone = scene(IDENTITY, null);
-    for (let n = 0; n < 3; n++) expect(tracker.step(gone.frame, null, gone.beside).trust).toBeLessThan(TRUSTED);
+    for (let n = 0; n < 3; n++) expect(tracker.step(gone.frame, { beside: gone.beside }).trust).toBeLessThan(TRUSTED);
   });
 });

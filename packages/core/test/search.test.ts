@@ -101,17 +101,17 @@ describe('a subject that is gone', () => {
       width: SIZE,
       height: SIZE,
     });
-    for (let n = 1; n <= 5; n++) tracker.step(sphere([{ at: way(n), tint: RED }]), null);
+    for (let n = 1; n <= 5; n++) tracker.step(sphere([{ at: way(n), tint: RED }]));
     return tracker;
   };
 
   test('is called lost at once, and found again within a second, also where it was not expected', () => {
     const tracker = begin();
     const empty = sphere([]);
-    for (let n = 0; n < 18; n++) expect(tracker.step(empty, null).trust).toBeLessThan(TRUSTED);
+    for (let n = 0; n < 18; n++) expect(tracker.step(empty).trust).toBeLessThan(TRUSTED);
     const back = directionOf(25, -12);
     const frame = sphere([{ at: back, tint: RED }]);
-    const found = Array.from({ length: 12 }, () => tracker.step(frame, null));
+    const found = Array.from({ length: 12 }, () => tracker.step(frame));
     expect(found.findIndex((f) => f.trust >= TRUSTED)).toBeGreaterThanOrEqual(0);
     expect(angleBetween(found.at(-1)!.direction, back)).toBeLessThan(1);
     expect(found.at(-1)!.trust).toBeGreaterThan(TRUSTED);
@@ -119,10 +119,10 @@ describe('a subject that is gone', () => {
 
   test.each([0.65, 1.5])('is found again when it is %d times as large as before', (times) => {
     const tracker = begin();
-    for (let n = 0; n < 18; n++) tracker.step(sphere([]), null);
+    for (let n = 0; n < 18; n++) tracker.step(sphere([]));
     const back = way(12);
     const frame = sphere([{ at: back, tint: RED, times }]);
-    const found = Array.from({ length: 20 }, () => tracker.step(frame, null));
+    const found = Array.from({ length: 20 }, () => tracker.step(frame));
     expect(found.at(-1)!.trust).toBeGreaterThan(TRUSTED);
     expect(angleBetween(found.at(-1)!.direction, back)).toBeLessThan(1);
     expect(Math.abs(found.at(-1)!.height / (times * SIZE) - 1)).toBeLessThan(0.25);
@@ -131,8 +131,8 @@ describe('a subject that is gone', () => {
   test('is never somebody who looks just like it, but was elsewhere all the while', () => {
     const tracker = begin();
     const twin = sphere([{ at: directionOf(25, -12), tint: RED }]);
-    for (let n = 0; n < 40; n++) expect(tracker.step(twin, null, null, () => 'stranger').trust).toBeLessThan(TRUSTED);
-    const found = Array.from({ length: 8 }, () => tracker.step(twin, null, null, () => 'subject'));
+    for (let n = 0; n < 40; n++) expect(tracker.step(twin, { whose: () => 'stranger' }).trust).toBeLessThan(TRUSTED);
+    const found = Array.from({ length: 8 }, () => tracker.step(twin, { whose: () => 'subject' }));
     expect(found.at(-1)!.trust).toBeGreaterThan(TRUSTED);
   });
 
@@ -140,18 +140,17 @@ describe('a subject that is gone', () => {
     const alone = begin();
     const beside = begin();
     for (let n = 6; n <= 40; n++) {
-      alone.step(sphere([{ at: way(n), tint: RED }]), null);
+      alone.step(sphere([{ at: way(n), tint: RED }]));
       beside.step(
         sphere([
           { at: way(n), tint: RED },
           { at: directionOf(120, -12), tint: RED },
         ]),
-        null,
       );
     }
     const last = sphere([{ at: directionOf(120, -12), tint: RED }]);
     const claims = (tracker: SubjectTracker) =>
-      Array.from({ length: 40 }, () => tracker.step(last, null)).filter((f) => f.trust >= TRUSTED).length;
+      Array.from({ length: 40 }, () => tracker.step(last)).filter((f) => f.trust >= TRUSTED).length;
     expect(claims(alone)).toBeGreaterThan(20);
     expect(claims(beside)).toBe(0);
   });
@@ -159,7 +158,7 @@ describe('a subject that is gone', () => {
   test('is never another one of other colours', () => {
     const other = sphere([{ at: directionOf(-10, 0), tint: BLUE }]);
     const tracker = begin();
-    for (let n = 0; n < 24; n++) expect(tracker.step(other, null).trust).toBeLessThan(TRUSTED);
+    for (let n = 0; n < 24; n++) expect(tracker.step(other).trust).toBeLessThan(TRUSTED);
   });
 });
 

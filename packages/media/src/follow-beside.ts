@@ -1,9 +1,8 @@
-/** Following a subject with what moves known: worked out first where it is not. */
-import { Strangers } from '@glimbo/core/follow/strangers';
+/** Following a subject with what moves known, worked out first where it is not: forwards and backwards at once. */
 import type { SubjectTrack } from '@glimbo/core/follow/subject';
 import { followSubject, type FollowOptions, type FollowOrder } from './follow.js';
+import { followOnThread } from './follow-thread.js';
 import { keptMoving } from './kept-moving.js';
-import { toWorldOf } from './moving.js';
 
 /** Share of the progress that finding what moves takes, where that is not known yet. */
 const WATCHING = 0.3;
@@ -22,19 +21,19 @@ export async function followBeside(
     progress,
     signal,
     ...options
-  }: Omit<FollowOptions, 'besideAt' | 'strangers'> & { folder?: string | null },
+  }: Omit<FollowOptions, 'besideAt' | 'strangers' | 'follows'> & { folder?: string | null },
 ): Promise<SubjectTrack> {
   let took = 0;
   const watching = (share: number) => {
     took = WATCHING;
     progress?.(WATCHING * share);
   };
-  const { moving, besideAt } = await keptMoving(file, facts, { motion, folder, progress: watching, signal });
+  const { besideAt, ...kept } = await keptMoving(file, facts, { motion, folder, progress: watching, signal });
   return followSubject(file, facts, order, {
     ...options,
     motion,
     besideAt,
-    strangers: new Strangers(moving, toWorldOf(motion)),
+    follows: (way, step, stop) => followOnThread(way, { motion, kept }, step, stop),
     signal,
     progress: (share) => progress?.(took + (1 - took) * share),
   });

@@ -1,26 +1,23 @@
 /** Following a subject through a footage, from where it was pointed out, forwards and backwards. */
 import type { Beside } from '@glimbo/core/follow/not-world';
 import { boxAround, boxMoving, boxOfSize } from '@glimbo/core/follow/point-out';
-import { foundOf, isSeen, lookOf, sizeOf, type SubjectLook, type SubjectTrack } from '@glimbo/core/follow/subject';
-import type { SphereFrame } from '@glimbo/core/frame/sphere-frame';
-import { SubjectTracker, type Box } from '@glimbo/core/follow/tracker';
 import {
-  angleBetween,
-  apply,
-  matrixOf,
-  multiply,
-  transpose,
-  unit,
-  vec3,
-  type Matrix3,
-  type Vec3,
-} from '@glimbo/core/geometry/rotation';
-import type { Strangers } from '@glimbo/core/follow/strangers';
-import type { Motion } from '@glimbo/core/motion/motion';
+  foundOf,
+  isSeen,
+  lookBetween,
+  lookOf,
+  sizeOf,
+  type SubjectLook,
+  type SubjectTrack,
+} from '@glimbo/core/follow/subject';
+import type { SphereFrame } from '@glimbo/core/frame/sphere-frame';
+import type { Box } from '@glimbo/core/follow/box';
+import { SubjectTracker } from '@glimbo/core/follow/tracker';
+import { angleBetween, type Vec3 } from '@glimbo/core/geometry/rotation';
 import { MediaError } from './ffmpeg.js';
-import { toWorldOf } from './moving.js';
+import { followWay, type Known, type Step, type Way } from './follow-way.js';
 import { portraitOf } from './portrait.js';
-import { ahead, letCome, pictures } from './sphere-pictures.js';
+import { pictures } from './sphere-pictures.js';
 
 /** Width in pixels at which frames are looked at; small subjects are looked at more closely. */
 const WIDTH = 960;
@@ -29,8 +26,6 @@ const CLOSE = 1920;
 const UNLIKELY = 1.6;
 /** Degrees below which a subject is small. */
 const SMALL = 8;
-/** Squares of pictures' widths that are read at a time on the way back: 20 large ones. */
-const PIECE = 20 * CLOSE ** 2;
 
 /** Pixels across the whole sphere at which a subject of a size in degrees is looked at. */
 export const lookWidth = ({ width, height }: { width: number; height: number }) =>
@@ -50,15 +45,14 @@ export interface FollowOrder extends FollowKey {
   keys?: FollowKey[];
 }
 
-export interface FollowOptions {
+/** Follows one way, and tells each look. */
+export type Follows = (way: Way, step: Step, signal?: AbortSignal) => Promise<void>;
+
+export interface FollowOptions extends Partial<Known> {
   /** What is known already: then only the stretch around the key of a frame, as far as the keys beside it, is followed anew. */
   again?: { known: SubjectTrack; frame: number } | null;
-  /** How the rig moved, where that is known: the prediction goes with it. */
-  motion?: Motion | null;
-  /** The still world beside a frame, where it is known; null where it is not. */
-  besideAt?: (frame: number) => Promise<Beside | null>;
-  /** Who else is there, where that is known. */
-  strangers?: Strangers | null;
+  /** How each way is followed; both at once. In this thread where it is not said. */
+  follows?: Follows;
   progress?: (share: number) => void;
   /** Is given, some 60 times, what the track is so far. */
   grown?: (track: SubjectTrack) => void;
@@ -84,6 +78,7 @@ export async function followSubject(
     besideAt = async () => null,
     strangers = null,
     again = null,
+    follows = (way, step, signal) => followWay(way, { motion, besideAt, strangers }, step, signal),
     progress,
     grown,
     seen,
@@ -103,15 +98,20 @@ export async function followSubject(
     if (++done % 10 === 0) progress?.(Math.min(0.99, done / frames));
     if (done % every === 0) grown?.(trackOf(rate, [...soFar]));
   };
-  const stretch: Reading = { file, rate, motion, besideAt, strangers, step, signal };
   for (const [i, key] of order.entries()) {
     const [before, after] = [order[i - 1], order[i + 1]];
     // Nothing is followed from here.
     if (![before, key, after].some(touches)) continue;
-    const from = await beginning(stretch, key, sizeNear(looks, key.frame));
+    const from = await beginning({ file, rate, besideAt, signal }, key, sizeNear(looks, key.frame));
     if (key === first) seen?.(portraitOf(from.picture, from.box, from.beside?.toWorld));
-    const back = touches(key) || touches(before) ? await backwards(stretch, key, from, before?.frame ?? -1) : null;
-    const on = touches(key) || touches(after) ? await forwards(stretch, key, from, after?.frame ?? frames) : null;
+    const way = { file, rate, from: key.frame, box: from.box, width: from.width };
+    const followed = async (until: number, stop: AbortSignal) =>
+      // No thread is begun where no frame lies between.
+      Math.abs(until - key.frame) > 1 ? looksAlong(step, (told) => follows({ ...way, until }, told, stop)) : null;
+    const [back, on] = await allOrNone(signal, (stop) => [
+      touches(key) || touches(before) ? followed(before?.frame ?? -1, stop) : null,
+      touches(key) || touches(after) ? followed(after?.frame ?? frames, stop) : null,
+    ]);
     looks[key.frame] = from.look;
     // Between two keys it is the way from the one that meets the way back from the other.
     back?.forEach(
@@ -120,6 +120,30 @@ export async function followSubject(
     on?.forEach((look, n) => (looks[n] = look));
   }
   return trackOf(rate, looks);
+}
+
+/** The looks that following one way tells, by frame. */
+async function looksAlong(step: Step, follow: (told: Step) => Promise<void>): Promise<Map<number, SubjectLook>> {
+  const looks = new Map<number, SubjectLook>();
+  await follow((frame, look) => {
+    looks.set(frame, look);
+    step(frame, look);
+  });
+  return looks;
+}
+
+/** Waits for all that are begun; where one fails the others are stopped. */
+async function allOrNone<T>(
+  signal: AbortSignal | undefined,
+  begin: (stop: AbortSignal) => (Promise<T> | null)[],
+): Promise<(T | null)[]> {
+  const failed = new AbortController();
+  try {
+    return await Promise.all(begin(signal ? AbortSignal.any([signal, failed.signal]) : failed.signal));
+  } catch (error) {
+    failed.abort();
+    throw error;
+  }
 }
 
 const trackOf = (rate: number, looks: SubjectTrack['looks']): SubjectTrack => ({
@@ -135,20 +159,7 @@ function met(on: SubjectLook | null | undefined, back: SubjectLook, share: numbe
   if (!isSeen(back)) return on;
   const alike = angleBetween(foundOf(on).direction, foundOf(back).direction) < (sizeOf(on) + sizeOf(back)) / 2;
   if (!alike) return share < 0.5 ? on : back;
-  const mix = (k: number) => on[k]! + (back[k]! - on[k]!) * share;
-  return lookOf({ direction: unit(vec3([mix(0), mix(1), mix(2)])), width: mix(3), height: mix(4), trust: mix(5) });
-}
-
-/** A footage that is read, and what is known of it. */
-interface Reading {
-  file: string;
-  rate: number;
-  motion: Motion | null;
-  besideAt: (frame: number) => Promise<Beside | null>;
-  strangers: Strangers | null;
-  /** Is told each look that was found. */
-  step: (frame: number, look: SubjectLook) => void;
-  signal?: AbortSignal;
+  return lookBetween(on, back, share);
 }
 
 interface Beginning {
@@ -161,7 +172,7 @@ interface Beginning {
 }
 
 async function beginning(
-  { file, rate, besideAt, signal }: Reading,
+  { file, rate, besideAt, signal }: Pick<Known, 'besideAt'> & { file: string; rate: number; signal?: AbortSignal },
   { frame, direction, size }: FollowKey,
   expected: number | null,
 ): Promise<Beginning> {
@@ -172,82 +183,6 @@ async function beginning(
     return { box, width, picture, beside, look: lookOf(new SubjectTracker(picture, box, beside).found) };
   }
   throw new MediaError('The frame in which the subject was pointed out could not be read.');
-}
-
-/** What is known of a footage beside its pictures. */
-type Known = Pick<Reading, 'motion' | 'besideAt' | 'strangers'>;
-
-/** Goes on with a tracker from the frame where it began, one way: is given each next picture and its frame, and gives the look. */
-export function goingOn({ motion, besideAt, strangers }: Known, tracker: SubjectTracker, from: number) {
-  const toWorld = toWorldOf(motion);
-  const lastSeen = (frame: number) => {
-    const { direction, width, height } = tracker.found;
-    return { frame, direction: apply(toWorld(frame), direction), size: Math.max(width, height) };
-  };
-  let last = lastSeen(from);
-  let before = from;
-  return async (picture: SphereFrame, n: number): Promise<SubjectLook> => {
-    const whose = (direction: Vec3) => strangers?.whose(n, apply(toWorld(n), direction), last) ?? null;
-    const found = tracker.step(picture, turnBetween(motion, before, n), await besideAt(n), whose);
-    if (tracker.isSure) last = lastSeen(n);
-    before = n;
-    return lookOf(found);
-  };
-}
-
-/** Looks from the frame after a key to before another, by frame. */
-async function forwards(
-  reading: Reading,
-  { frame }: FollowKey,
-  { box, width, picture, beside }: Beginning,
-  until: number,
-): Promise<Map<number, SubjectLook>> {
-  const { file, rate, step, signal } = reading;
-  const looks = new Map<number, SubjectLook>();
-  const next = goingOn(reading, new SubjectTracker(picture, box, beside), frame);
-  let n = frame + 1;
-  if (n >= until) return looks;
-  for await (const seen of pictures(file, { rate, from: n, count: until - n, width, passing: true }, signal)) {
-    const look = await next(seen, n);
-    looks.set(n, look);
-    step(n, look);
-    n++;
-  }
-  return looks;
-}
-
-/**
- * Looks from the frame before a key down to after another, by frame; read in pieces, since decoders only go forwards. The piece before
- * is read while one is looked at.
- */
-async function backwards(
-  reading: Reading,
-  { frame }: FollowKey,
-  { box, width, picture, beside }: Beginning,
-  after: number,
-): Promise<Map<number, SubjectLook>> {
-  const { file, rate, step, signal } = reading;
-  const looks = new Map<number, SubjectLook>();
-  const onwards = goingOn(reading, new SubjectTracker(picture, box, beside), frame);
-  const length = Math.floor(PIECE / width ** 2);
-  const pieceBefore = (end: number) => {
-    const from = Math.max(after + 1, end - length);
-    return from < end ? { from, ...ahead(pictures(file, { rate, from, count: end - from, width }, signal)) } : null;
-  };
-  let next = pieceBefore(frame);
-  while (next) {
-    const { from, got, read } = next;
-    await read;
-    next = pieceBefore(from);
-    const count = got.length;
-    for (let n = from + count - 1; n >= from; n--) {
-      const look = await onwards(got.pop()!, n);
-      looks.set(n, look);
-      step(n, look);
-      await letCome(() => !next || next.got.length >= from + count - n);
-    }
-  }
-  return looks;
 }
 
 /**
@@ -300,10 +235,4 @@ async function boxOf(
     return found;
   }
   throw new MediaError('The frame in which the subject was pointed out could not be read.');
-}
-
-/** From directions in one frame's picture to those in another's; null where the rig's motion is not known. */
-function turnBetween(motion: Motion | null, from: number, to: number): Matrix3 | null {
-  const [a, b] = [motion?.frames[from], motion?.frames[to]];
-  return a && b ? multiply(transpose(matrixOf(b.orientation)), matrixOf(a.orientation)) : null;
 }

@@ -11,8 +11,13 @@ import { toWorldOf, whatMoves, WORLD_WIDTH } from './moving.js';
 import { StillWorldsReader, StillWorldsWriter } from './still-worlds.js';
 import { writeWhole } from './write-whole.js';
 
-interface Known {
+/** What moves, and the film of its still worlds; null where that could not be kept. */
+export interface Kept {
   moving: Moving;
+  film: string | null;
+}
+
+interface Known extends Kept {
   /** The still world beside a frame; null where the world did not stand still. Throws MediaError. */
   besideAt(frame: number): Promise<Beside | null>;
 }
@@ -29,7 +34,7 @@ export interface KeptMovingOptions {
 async function markOf(file: string, motion: Motion | null): Promise<string> {
   const { size, mtimeMs } = await stat(file);
   const turns = motion ? JSON.stringify([motion.up, motion.frames.map(({ orientation }) => orientation)]) : '';
-  return createHash('sha256').update(`1\0${size}\0${mtimeMs}\0${turns}`).digest('hex').slice(0, 16);
+  return createHash('sha256').update(`2\0${size}\0${mtimeMs}\0${turns}`).digest('hex').slice(0, 16);
 }
 
 /**
@@ -57,24 +62,21 @@ export async function movingIfKept(file: string, motion: Motion | null, folder: 
   return kept && knownFrom(kept, motion);
 }
 
-function knownFrom({ moving, film }: WorkedOut, motion: Motion | null, signal?: AbortSignal): Known {
-  if (!film) return { moving, besideAt: async () => null };
+const knownFrom = (kept: Kept, motion: Motion | null, signal?: AbortSignal): Known => ({
+  ...kept,
+  besideAt: besideFrom(kept, motion, signal),
+});
+
+/** The still world beside a frame, from what was kept; null where it is not known or did not stand still. */
+export function besideFrom({ moving, film }: Kept, motion: Motion | null, signal?: AbortSignal): Known['besideAt'] {
+  if (!film) return async () => null;
   const toWorld = toWorldOf(motion);
   const worlds = new StillWorldsReader(film, WORLD_WIDTH, signal);
-  return {
-    moving,
-    async besideAt(frame) {
-      const n = stageOf(moving, frame);
-      const world = moving.still[n] ? await worlds.at(n) : null;
-      return world && { ...world, toWorld: toWorld(frame) };
-    },
+  return async (frame) => {
+    const n = stageOf(moving, frame);
+    const world = moving.still[n] ? await worlds.at(n) : null;
+    return world && { ...world, toWorld: toWorld(frame) };
   };
-}
-
-/** What was worked out, and the film of its still worlds; null where that could not be kept. */
-interface WorkedOut {
-  moving: Moving;
-  film: string | null;
 }
 
 const filesOf = (folder: string, mark: string) => ({
@@ -82,7 +84,7 @@ const filesOf = (folder: string, mark: string) => ({
   film: join(folder, `${mark}.mp4`),
 });
 
-async function readKept(folder: string, mark: string): Promise<WorkedOut | null> {
+async function readKept(folder: string, mark: string): Promise<Kept | null> {
   const { document, film } = filesOf(folder, mark);
   try {
     return { moving: readMoving(JSON.parse(await readFile(document, 'utf8'))), film };
@@ -97,7 +99,7 @@ async function workOut(
   facts: { rate: number; frames: number },
   { place, mark }: { place: string | null; mark: string },
   options: Pick<KeptMovingOptions, 'motion' | 'progress' | 'signal'>,
-): Promise<WorkedOut> {
+): Promise<Kept> {
   const keeping = place && (await Keeping.begin(place, mark));
   try {
     const world = keeping ? (still: StillWorld) => keeping.add(still) : undefined;

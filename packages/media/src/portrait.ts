@@ -2,7 +2,7 @@
 import { rename, writeFile } from 'node:fs/promises';
 import { uprightIn } from '@glimbo/core/follow/aim';
 import { glimpse, glimpseOf, type SphereFrame } from '@glimbo/core/frame/sphere-frame';
-import type { Box } from '@glimbo/core/follow/tracker';
+import type { Box } from '@glimbo/core/follow/box';
 import { IDENTITY, RADIANS, type Matrix3 } from '@glimbo/core/geometry/rotation';
 import { output, TO_JPEG } from './ffmpeg.js';
 

@@ -16,6 +16,8 @@ interface Stretch {
   width: number;
   /** Only every so many frames; all of them unless it is said. */
   every?: number;
+  /** Threads that decode and scale; as many as there are cores unless it is said. */
+  threads?: number;
   /** Each picture is only looked at until the next is asked for: its memory serves again. */
   passing?: boolean;
 }
@@ -26,7 +28,7 @@ interface Stretch {
  */
 export async function* pictures(
   file: string,
-  { rate, from, count, width, every = 1, passing = false }: Stretch,
+  { rate, from, count, width, every = 1, threads = 0, passing = false }: Stretch,
   signal?: AbortSignal,
 ): AsyncGenerator<SphereFrame> {
   const height = width / 2;
@@ -36,6 +38,10 @@ export async function* pictures(
   const thinned = every > 1 ? `select=not(mod(n\\,${every})),` : '';
   const filters = `${thinned}scale=${width}:${height}:flags=area,format=yuv420p`;
   const input = [
+    '-threads',
+    String(threads),
+    '-filter_threads',
+    String(threads),
     ...seek,
     ...SAFE_INPUT,
     '-i',

@@ -14,6 +14,7 @@ import {
   vec3,
 } from '@glimbo/core/geometry/rotation';
 import { uprightTo } from '@glimbo/core/follow/aim';
+import { Strangers } from '@glimbo/core/follow/strangers';
 import { isSeen } from '@glimbo/core/follow/subject';
 import { glimpse, glimpseOf } from '@glimbo/core/frame/sphere-frame';
 import { NotWorld } from '@glimbo/core/follow/not-world';
@@ -22,8 +23,11 @@ import type { Motion } from '@glimbo/core/motion/motion';
 import { seededRandom } from '@glimbo/core/random';
 import { followSubject, outlineOf } from '../src/follow.js';
 import { findSubjects } from '../src/find-subjects.js';
+import { MediaError } from '../src/ffmpeg.js';
 import { followBeside } from '../src/follow-beside.js';
+import { followOnThread } from '../src/follow-thread.js';
 import { keptMoving, movingIfKept } from '../src/kept-moving.js';
+import { toWorldOf } from '../src/moving.js';
 import { pictures } from '../src/sphere-pictures.js';
 
 // It waits for ffmpeg, on any machine.
@@ -137,6 +141,24 @@ describe('before a rig that rolls over', () => {
     await expect(outlineOf(file, elsewhere)).rejects.toThrow(/Nothing moves there, and nothing stands out/);
     const ground = { frame: 20, direction: inPicture(20, directionOf(100, -20)) };
     await expect(followSubject(file, facts, ground, { motion, besideAt })).rejects.toThrow(/Nothing/);
+  });
+
+  test('both ways at once, on threads, it is found where it is found one way after the other', async () => {
+    const motion = motionOf(true);
+    const { moving, film, besideAt } = await keptMoving(file, facts, { motion, folder: place });
+    const size = { width: 6, height: 14 };
+    const order = { frame: 20, direction: apply(transpose(turnAt(20)), walkerAt(20)), size };
+    const strangers = new Strangers(moving, toWorldOf(motion));
+    const here = await followSubject(file, facts, order, { motion, besideAt, strangers });
+    expect(await followBeside(file, facts, order, { motion, folder: place })).toEqual(here);
+
+    const stop = new AbortController();
+    const stopped = { motion, folder: place, signal: stop.signal, progress: () => stop.abort() };
+    await expect(followBeside(file, facts, order, stopped)).rejects.toThrow(/abort/i);
+    const box = { direction: order.direction, ...size };
+    const way = { file: join(folder, 'gone.mp4'), rate: RATE, from: 20, until: 30, box, width: W };
+    const gone = followOnThread(way, { motion, kept: { moving, film } }, () => {});
+    await expect(gone).rejects.toBeInstanceOf(MediaError);
   });
 
   test('it is offered with its portrait, upright though the rig lies on its side', async () => {

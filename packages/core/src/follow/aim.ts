@@ -40,6 +40,11 @@ export class Aim {
     return ahead(this.toPicture);
   }
 
+  /** Radians that it goes in a frame. */
+  get speed(): number {
+    return Math.hypot(this.velocity.x, this.velocity.y);
+  }
+
   /** The rig has turned: from directions of the last picture to those of this one. */
   carry(turn: Matrix3): void {
     this.toPicture = multiply(turn, this.toPicture);
@@ -51,10 +56,10 @@ export class Aim {
     return uprightIn(transpose(this.carried), direction);
   }
 
-  /** Goes on as it went, a share of it; returns where it was before. */
-  coast(share: number): Matrix3 {
+  /** Goes on for so many frames, or part of one, as it went; returns where it was before. */
+  coast(frames: number): Matrix3 {
     const before = this.toPicture;
-    this.turnBy(this.velocity.x * share, this.velocity.y * share);
+    this.turnBy(this.velocity.x * frames, this.velocity.y * frames);
     this.straighten();
     return before;
   }
@@ -72,13 +77,13 @@ export class Aim {
     this.toPicture = multiply(turnTo(this.direction, this.beside(right, up)), this.toPicture);
   }
 
-  /** Learns how it goes from where it was before and where it is now. */
-  remember(before: Matrix3): void {
+  /** Learns how it goes from where it was so many frames before and where it is now. */
+  remember(before: Matrix3, frames = 1): void {
     const d = this.direction;
     const dot = (k: number) => before[k]! * d[0] + before[k + 3]! * d[1] + before[k + 6]! * d[2];
     const [x, y, z] = [dot(0), dot(1), dot(2)];
     const across = Math.hypot(x, y);
-    const k = across > 0 ? Math.atan2(across, z) / across : 0;
+    const k = across > 0 ? Math.atan2(across, z) / across / frames : 0;
     this.velocity.x += 0.4 * (x * k - this.velocity.x);
     this.velocity.y += 0.4 * (y * k - this.velocity.y);
   }

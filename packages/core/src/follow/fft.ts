@@ -7,7 +7,7 @@ export interface Complex {
 
 export const complexOf = (length: number): Complex => ({ re: new Float64Array(length), im: new Float64Array(length) });
 
-/** Transforms rows and then columns in place (Cooley and Tukey 1965, radix 2). Throws RangeError for a side that is no power of two. */
+/** Transforms columns and then rows in place (Cooley and Tukey 1965, radix 2). Throws RangeError for a side that is no power of two. */
 export class Fourier {
   private readonly cos: Float64Array;
   private readonly sin: Float64Array;
@@ -40,35 +40,39 @@ export class Fourier {
     }
   }
 
-  private square({ re, im }: Complex, direction: 1 | -1) {
-    const { side } = this;
-    for (let k = 0; k < side; k++) this.line(re, im, k * side, 1, direction);
-    for (let k = 0; k < side; k++) this.line(re, im, k, side, direction);
+  /** All columns at once, then what were rows as columns. */
+  private square(data: Complex, direction: 1 | -1) {
+    for (let pass = 0; pass < 2; pass++) {
+      this.columns(data.re, data.im, direction);
+      this.transpose(data.re);
+      this.transpose(data.im);
+    }
   }
 
-  /** One line of `side` numbers, from `at` on, every `stride`th. */
-  private line(re: Float64Array, im: Float64Array, at: number, stride: number, direction: 1 | -1) {
+  /** Every column, a row of them at a time, so that what lies side by side is read side by side. */
+  private columns(re: Float64Array, im: Float64Array, direction: 1 | -1) {
     const { side, cos, sin, reversed } = this;
     for (let i = 0; i < side; i++) {
       const j = reversed[i]!;
       if (j <= i) continue;
-      const a = at + i * stride;
-      const b = at + j * stride;
-      const r = re[a]!;
-      const m = im[a]!;
-      re[a] = re[b]!;
-      im[a] = im[b]!;
-      re[b] = r;
-      im[b] = m;
+      for (let a = i * side, b = j * side, end = a + side; a < end; a++, b++) {
+        const r = re[a]!;
+        const m = im[a]!;
+        re[a] = re[b]!;
+        im[a] = im[b]!;
+        re[b] = r;
+        im[b] = m;
+      }
     }
-    const end = at + side * stride;
     for (let half = 1; half < side; half *= 2) {
       const step = side / (2 * half);
-      const apart = half * stride;
-      for (let k = 0; k < half; k++) {
-        const c = cos[k * step]!;
-        const s = -direction * sin[k * step]!;
-        for (let a = at + k * stride; a < end; a += 2 * apart) {
+      const apart = half * side;
+      for (let row = 0; row < side; row++) {
+        if ((row & half) !== 0) continue;
+        const k = (row & (half - 1)) * step;
+        const c = cos[k]!;
+        const s = -direction * sin[k]!;
+        for (let a = row * side, end = a + side; a < end; a++) {
           const b = a + apart;
           const r = re[b]! * c - im[b]! * s;
           const m = re[b]! * s + im[b]! * c;
@@ -79,5 +83,16 @@ export class Fourier {
         }
       }
     }
+  }
+
+  private transpose(plane: Float64Array) {
+    const { side } = this;
+    for (let y = 0; y < side; y++)
+      for (let x = y + 1; x < side; x++) {
+        const [a, b] = [y * side + x, x * side + y];
+        const v = plane[a]!;
+        plane[a] = plane[b]!;
+        plane[b] = v;
+      }
   }
 }

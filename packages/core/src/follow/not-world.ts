@@ -28,11 +28,14 @@ export class NotWorld {
   private readonly world: Glimpse;
   private readonly usual: Glimpse;
   private readonly raw: Float32Array;
+  private readonly least: Float32Array;
+  private readonly most: Float32Array;
+  private readonly row: Float32Array;
 
   constructor(private readonly side: number) {
     this.world = glimpseOf(side);
     this.usual = glimpseOf(side);
-    this.raw = new Float32Array(side * side);
+    [this.raw, this.least, this.most, this.row] = planes(side);
   }
 
   /** How surely each cell of a look that was taken along `toPicture`, `across` radians wide, is not the still world: 0 to 1. */
@@ -45,41 +48,58 @@ export class NotWorld {
     const [still, stillBlue, stillRed] = this.world.planes;
     const [usually, usualTint] = this.usual.planes;
     const light = middleOff(luma, still);
-    for (let y = 0, i = 0; y < side; y++)
-      for (let x = 0; x < side; x++, i++) {
-        let [least, most] = [255, 0];
-        for (let v = Math.max(0, y - 1); v <= Math.min(side - 1, y + 1); v++)
-          for (let u = Math.max(0, x - 1); u <= Math.min(side - 1, x + 1); u++) {
-            const s = still[v * side + u]!;
-            if (s < least) least = s;
-            if (s > most) most = s;
-          }
-        const value = luma[i]! - light;
-        const off = value > most ? value - most : value < least ? least - value : 0;
-        const tint = Math.abs(blue[i]! - stillBlue[i]!) + Math.abs(red[i]! - stillRed[i]!);
-        const byTint = Math.max(0, EXCESS.tint * (tint - EXCESS.usual * usualTint[i]!));
-        raw[i] = Math.max(0, Math.min(1, (off + byTint - EXCESS.usual * usually[i]! - EXCESS.noise) / SURELY));
-      }
-    soften(raw, side, out);
+    extremes(still, side, this.least, this.most, this.row);
+    for (let i = 0; i < side * side; i++) {
+      const value = luma[i]! - light;
+      const off = value > this.most[i]! ? value - this.most[i]! : Math.max(0, this.least[i]! - value);
+      const tint = Math.abs(blue[i]! - stillBlue[i]!) + Math.abs(red[i]! - stillRed[i]!);
+      const byTint = Math.max(0, EXCESS.tint * (tint - EXCESS.usual * usualTint[i]!));
+      raw[i] = Math.max(0, Math.min(1, (off + byTint - EXCESS.usual * usually[i]! - EXCESS.noise) / SURELY));
+    }
+    soften(raw, side, this.row, out);
   }
 }
 
+const planes = (side: number) => {
+  const plane = () => new Float32Array(side * side);
+  return [plane(), plane(), plane(), plane()] as const;
+};
+
 /** By how much a look is brighter than the world on the whole: the middle of what it is off, cell by cell. */
 function middleOff(luma: Float32Array, still: Float32Array): number {
-  const off: number[] = [];
-  for (let i = 0; i < luma.length; i += 7) off.push(luma[i]! - still[i]!);
-  return off.sort((a, b) => a - b)[off.length >> 1]!;
+  const off = new Float32Array(Math.ceil(luma.length / 7));
+  for (let k = 0, i = 0; i < luma.length; k++, i += 7) off[k] = luma[i]! - still[i]!;
+  return off.sort()[off.length >> 1]!;
 }
 
-/** The mean of each cell and those about it. */
-function soften(raw: Float32Array, side: number, out: Float32Array) {
-  for (let y = 0; y < side; y++)
-    for (let x = 0; x < side; x++) {
-      let [sum, count] = [0, 0];
-      for (let v = Math.max(0, y - 1); v <= Math.min(side - 1, y + 1); v++)
-        for (let u = Math.max(0, x - 1); u <= Math.min(side - 1, x + 1); u++, count++) sum += raw[v * side + u]!;
-      out[y * side + x] = sum / count;
+/** The least and the most of each cell and those about it: along rows first, then along columns; `row` has room for a plane. */
+function extremes(cells: Float32Array, side: number, least: Float32Array, most: Float32Array, row: Float32Array) {
+  for (const [out, of] of [
+    [least, Math.min],
+    [most, Math.max],
+  ] as const) {
+    for (let y = 0, i = 0; y < side; y++)
+      for (let x = 0; x < side; x++, i++)
+        row[i] = of(cells[x > 0 ? i - 1 : i]!, cells[i]!, cells[x < side - 1 ? i + 1 : i]!);
+    for (let y = 0, i = 0; y < side; y++)
+      for (let x = 0; x < side; x++, i++)
+        out[i] = of(row[y > 0 ? i - side : i]!, row[i]!, row[y < side - 1 ? i + side : i]!);
+  }
+}
+
+/** The mean of each cell and those about it; `row` has room for a plane. */
+function soften(raw: Float32Array, side: number, row: Float32Array, out: Float32Array) {
+  const last = side - 1;
+  for (let y = 0, i = 0; y < side; y++)
+    for (let x = 0; x < side; x++, i++) row[i] = (x > 0 ? raw[i - 1]! : 0) + raw[i]! + (x < last ? raw[i + 1]! : 0);
+  for (let y = 0, i = 0; y < side; y++) {
+    const rows = 1 + (y > 0 ? 1 : 0) + (y < last ? 1 : 0);
+    for (let x = 0; x < side; x++, i++) {
+      const columns = 1 + (x > 0 ? 1 : 0) + (x < last ? 1 : 0);
+      const sum = (y > 0 ? row[i - side]! : 0) + row[i]! + (y < last ? row[i + side]! : 0);
+      out[i] = sum / (rows * columns);
     }
+  }
 }
 
 /** A box in cells of a look: its middle from the look's, right and down, and half its sizes. */

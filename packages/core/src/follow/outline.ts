@@ -6,7 +6,7 @@ import type { ToWorld } from './following.js';
 import { lookOfStreak } from './streak-looks.js';
 import { foundOf, isSeen, type SubjectLook, type SubjectTrack } from './subject.js';
 import { uprightTo } from './aim.js';
-import type { Box } from './tracker.js';
+import type { Box } from './box.js';
 import { frameOf } from '../time/frames.js';
 
 /** Points of an outline. */

@@ -4,7 +4,7 @@ import { boxAbout, boxAngles, NotWorld, type Beside } from './not-world.js';
 import { cellOf, glimpse, glimpseOf, type Glimpse, type SphereFrame } from '../frame/sphere-frame.js';
 import { standing } from './standing.js';
 import { uprightIn, uprightTo } from './aim.js';
-import type { Box } from './tracker.js';
+import type { Box } from './box.js';
 
 const SIDE = 48;
 /** Cells from side to side over the size that is tried. */

@@ -5,7 +5,7 @@
 import { apply, DEGREES, RADIANS, type Vec3 } from '../geometry/rotation.js';
 import { uprightTo } from './aim.js';
 import { cellOf, glimpse, glimpseOf, type Glimpse, type SphereFrame } from '../frame/sphere-frame.js';
-import type { Box } from './tracker.js';
+import type { Box } from './box.js';
 
 /** Cells of the look from side to side, and across what was found. */
 const SIDE = 96;

@@ -1,6 +1,8 @@
 /** A subject: where something was found in every frame of a footage, as an open document (docs/formats/subject.md). */
 import { DocumentError } from '../boundary/document-error.js';
-import { TRUSTED, type Found } from './tracker.js';
+import { unit, vec3 } from '../geometry/rotation.js';
+import type { Found } from './box.js';
+import { TRUSTED } from './tracker.js';
 
 /** Unit direction in the frame's own picture, degrees across and up of a box that stands upright in the world, trust 0 to 1. */
 export type SubjectLook = readonly [x: number, y: number, z: number, width: number, height: number, trust: number];
@@ -38,6 +40,17 @@ export const sizeOf = (look: SubjectLook): number => Math.max(look[3], look[4]);
 
 /** Whether a look is one at which the subject was seen. */
 export const isSeen = (look: SubjectLook | null | undefined): look is SubjectLook => !!look && look[5] >= TRUSTED;
+
+/** A look between two, a share of the way from the one to the other, both in the same picture; as far to be trusted as `trust` says. */
+export function lookBetween(
+  a: SubjectLook,
+  b: SubjectLook,
+  share: number,
+  trust = a[5] + (b[5] - a[5]) * share,
+): SubjectLook {
+  const mix = (k: number) => a[k]! + (b[k]! - a[k]!) * share;
+  return lookOf({ direction: unit(vec3([mix(0), mix(1), mix(2)])), width: mix(3), height: mix(4), trust });
+}
 
 /** Seconds within which a subject counts as lost where it is not seen. */
 const LOST_AFTER = 1;

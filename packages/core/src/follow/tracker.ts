@@ -9,18 +9,18 @@ import { boxMeans, ColourModel } from './colours.js';
 import { CorrelationFilter, peakOf, Spectrum } from './correlation.js';
 import { CHANNELS, featuresOf, hann } from './features.js';
 import { APART, APART_WHOLE, LEARNS_FROM, WHOLE, trustOf, usualAfter, type Answer, type Evidence } from './evidence.js';
+import { joined } from './joined.js';
 import { ScaleFilter } from './scale.js';
 import type { Whose } from './strangers.js';
 import { mostAlike, searched, type Again, type LookAt, type Sought } from './found-again.js';
 import { boxAbout, boxAngles, NotWorld, takesInItsOwn, type Beside } from './not-world.js';
+import type { Box, Found } from './box.js';
 import { SIDE, SubjectBox } from './subject-box.js';
 import { cellOf, glimpse, glimpseOf, type SphereFrame } from '../frame/sphere-frame.js';
 
 /** Every how many frames it learns, and how much of what is known gives way then. */
 const LEARNS = 2;
-const LEARN = 0.05;
-const LEARN_COLOURS = 0.08;
-const LEARN_SIZE = 0.016;
+const LEARN = { looks: 0.05, colours: 0.08, size: 0.016 };
 /** Changes of size below this (natural logarithm) are taken for noise. */
 const STEADY = 0.005;
 /** Shares in where the subject is: of the first look in what the filters say, and of colours beside the filters. */
@@ -42,29 +42,31 @@ export const TRUSTED = 0.35;
 const LOST = 8;
 const FOUND_HERE = 0.52;
 /** Every how many frames it is looked for while it is lost, and once it is lost for long. */
-const SEARCH = 3;
-const LONG = 60;
-const SEARCH_LATER = 6;
+const SEARCH = { soon: 3, long: 60, later: 6 };
 /** How fast what its trust comes to goes with it; below which it must be the surer. */
 const FLAGS = 0.08;
 const FLAGGING = 0.4;
 /** Every how many frames it is learned how like it others are, and how much of that is kept. */
 const COMPARES = 20;
 const FORGETS = 0.95;
+/** Trust above which it is plainly seen, looks after which it is known how it goes, and by which share of its size it may go between two. */
+const PLAIN = 0.95;
+const SETTLED = 10;
+const GOES = 0.16;
 /** For so many frames after it was found elsewhere it must be as sure as this. */
 const DOUBTFUL = 15;
 const HOLDS = 0.6;
 
-/** A subject as it is pointed out: unit direction in the picture, degrees across and up. */
-export interface Box {
-  direction: Vec3;
-  width: number;
-  height: number;
-}
-
-/** Where a subject was found, and how far that is trusted, 0 to 1. */
-export interface Found extends Box {
-  trust: number;
+/** What is known of the frame that is looked at next. */
+interface Next {
+  /** From directions of the last picture to those of this one, where it is known. */
+  turn?: Matrix3 | null;
+  /** The still world about it, where that is known. */
+  beside?: Beside | null;
+  /** Whose streak is seen at a direction of its picture. */
+  whose?: (direction: Vec3) => Whose | null;
+  /** Frames since the last one. */
+  frames?: number;
 }
 
 export class SubjectTracker {
@@ -88,12 +90,14 @@ export class SubjectTracker {
   private usual: Evidence | null = null;
   /** The most that anything else was trusted to be it while it was seen. */
   private alike = 0;
-  /** Frames in which it was found. */
+  /** Looks in which it was found, and frames since the one before. */
   private seen = 0;
+  private passed = 1;
   /** Frames for which what was found elsewhere has yet to hold up. */
   private doubtful = 0;
-  /** Whether it is plainly seen and has held up: that it is who it was. */
+  /** Whether it is well seen and has held up: that it is who it was; and whether so plainly that not every frame need be looked at. */
   isSure = true;
+  private isPlain = false;
   /** What its trust comes to lately, while it is seen. */
   private lately = 1;
   /** Frames since it was trusted last. */
@@ -115,6 +119,12 @@ export class SubjectTracker {
     this.first.learn(this.spectrum.seen, 1);
     this.colours.learn(this.look, this.box.half, 1, this.isApart() ? this.apart : null);
     this.scale.learn(frame, this.aim.toPicture, this.box.acrossForSize, 1);
+  }
+
+  /** Frames after which it must be looked at again: the more, the slower it goes, where it is plainly seen. */
+  get rests(): number {
+    if (!this.isPlain || this.seen < SETTLED) return 1;
+    return Math.max(1, Math.floor((GOES * this.box.size) / this.aim.speed));
   }
 
   get found(): Found {
@@ -156,19 +166,14 @@ export class SubjectTracker {
     const now = (1 - BY_COLOUR) * ((1 - BY_FIRST) / (this.usual?.peak ?? Math.max(0.2, shape.peak)));
     const then = (1 - BY_COLOUR) * (BY_FIRST / (this.usual?.first ?? Math.max(0.05, peakOf(first, SIDE).peak)));
     const astray = 1 / (2 * (ASTRAY * this.box.cellsAcross * (1 + 0.15 * this.missing)) ** 2);
-    const along = Float64Array.from({ length: SIDE }, (_, k) => Math.exp(-((k - SIDE / 2) ** 2) * astray));
     const apart = this.apartMeans;
     const weighs = apart && (this.usual?.apart ?? 0) > APART ? BY_APART / this.usual!.apart : 0;
-    const joined = new Float64Array(SIDE * SIDE);
-    for (let y = 0; y < SIDE; y++)
-      for (let x = 0; x < SIDE; x++) {
-        const [cx, cy] = [(x + SIDE / 2) % SIDE, (y + SIDE / 2) % SIDE];
-        const i = y * SIDE + x;
-        let sum = now * map[i]! + then * first[i]! + BY_COLOUR * means[cy * SIDE + cx]!;
-        if (weighs > 0) sum += weighs * apart![cy * SIDE + cx]!;
-        joined[i] = along[cx]! * along[cy]! * sum;
-      }
-    const { x, y } = peakOf(joined, SIDE);
+    const filters = [
+      { map, weight: now },
+      { map: first, weight: then },
+    ];
+    const cells = [{ map: means, weight: BY_COLOUR }, ...(apart && weighs > 0 ? [{ map: apart, weight: weighs }] : [])];
+    const { x, y } = peakOf(joined(SIDE, filters, cells, astray), SIDE);
     const wrapped = (v: number) => (Math.round(v) + SIDE) % SIDE;
     const inside = (v: number) => Math.max(0, Math.min(SIDE - 1, Math.round(v) + SIDE / 2));
     const at = wrapped(y) * SIDE + wrapped(x);
@@ -184,22 +189,15 @@ export class SubjectTracker {
     };
   }
 
-  /**
-   * Looks for the subject in the next frame. `turn`: from directions of the last picture to those of this one, where it is known;
-   * `beside`: the still world about it, where that is known; `whose`: whose streak is seen at a direction of its picture.
-   */
-  step(
-    frame: SphereFrame,
-    turn: Matrix3 | null,
-    beside: Beside | null = null,
-    whose: (direction: Vec3) => Whose | null = () => null,
-  ): Found {
+  /** Looks for the subject in the next frame that is looked at. */
+  step(frame: SphereFrame, { turn, beside = null, whose = () => null, frames = 1 }: Next = {}): Found {
     this.beside = beside;
-    this.isSure = false;
+    this.passed = frames;
+    this.isSure = this.isPlain = false;
     if (turn) this.aim.carry(turn);
-    const before = this.aim.coast(this.missing > 0 ? Math.max(0, 1 - this.missing / 45) : 1);
+    const before = this.aim.coast(frames * (this.missing > 0 ? Math.max(0, 1 - this.missing / 45) : 1));
     const lost = this.missing > LOST;
-    if (lost && this.missing % (this.missing > LONG ? SEARCH_LATER : SEARCH) !== 0) {
+    if (lost && this.missing % (this.missing > SEARCH.long ? SEARCH.later : SEARCH.soon) !== 0) {
       this.missing++;
       return this.at(0);
     }
@@ -221,7 +219,7 @@ export class SubjectTracker {
     const { right, up } = this.box.anglesOf(answer);
     this.aim.turnBy(right, up);
     this.goOn(frame, answer, trust, again !== null);
-    if (!again) this.aim.remember(before);
+    if (!again) this.aim.remember(before, frames);
     return this.at(trust);
   }
 
@@ -245,6 +243,7 @@ export class SubjectTracker {
     this.doubtful = elsewhere ? DOUBTFUL : Math.max(0, this.doubtful - 1);
     this.missing = 0;
     this.isSure = trust > LEARNS_FROM && this.doubtful === 0;
+    this.isPlain = this.isSure && trust > PLAIN;
     if (this.isSure && this.seen % COMPARES === 0) {
       const others = this.elsewhere(frame, (lookAt) => mostAlike(this.sought(frame), lookAt));
       this.alike = Math.max(FORGETS * this.alike, others);
@@ -253,10 +252,12 @@ export class SubjectTracker {
 
   /** Learns how it looks now, as far as it is to be trusted. */
   private learn(frame: SphereFrame, answer: Answer, trust: number) {
-    if (trust > LEARNS_FROM && this.seen % LEARNS === 0) {
+    if (trust > LEARNS_FROM && (this.passed >= LEARNS || this.seen % LEARNS === 0)) {
       this.see(frame);
-      this.filter.learn(this.spectrum.of(this.features, this.learned()), LEARN);
-      this.colours.learn(this.look, this.box.half, LEARN_COLOURS, this.isApart() ? this.apart : null);
+      const times = Math.max(1, this.passed / LEARNS);
+      const rate = (once: number) => 1 - (1 - once) ** times;
+      this.filter.learn(this.spectrum.of(this.features, this.learned()), rate(LEARN.looks));
+      this.colours.learn(this.look, this.box.half, rate(LEARN.colours), this.isApart() ? this.apart : null);
     }
     this.usual = usualAfter(this.usual, answer, trust);
   }
@@ -281,7 +282,7 @@ export class SubjectTracker {
   /** The size in this frame; it is found and learned in turn. */
   private grow(frame: SphereFrame) {
     const { toPicture } = this.aim;
-    if (this.seen % LEARNS === 0) return this.scale.learn(frame, toPicture, this.box.acrossForSize, LEARN_SIZE);
+    if (this.seen % LEARNS === 0) return this.scale.learn(frame, toPicture, this.box.acrossForSize, LEARN.size);
     const factor = this.scale.find(frame, toPicture, this.box.acrossForSize);
     if (Math.abs(Math.log(factor)) > STEADY) this.box.size *= factor;
   }

@@ -1,7 +1,7 @@
 /** What was recognised beside what moves: streaks get their kind, and what stands still, or was passed by, becomes streaks of its own. */
 import { lookOfStreak } from '../follow/streak-looks.js';
 import { foundOf } from '../follow/subject.js';
-import type { Box } from '../follow/tracker.js';
+import type { Box } from '../follow/box.js';
 import { angleBetween, apply, transpose, unit, vec3, type Matrix3, type Vec3 } from '../geometry/rotation.js';
 import { rounded, stageOf, type Kind, type Moving, type MovingLook, type MovingStreak } from '../moving/moving.js';
 import { isSame, type Recognised } from './views.js';
