@@ -1,6 +1,14 @@
 /** Starts the application for a worker of the walks, with an empty data folder of its own. */
+import { once } from 'node:events';
 import { mkdirSync, rmSync } from 'node:fs';
+import { createServer } from 'node:net';
 import { join } from 'node:path';
+
+// Where another one serves already, its data is not to be touched: this fails.
+const probe = createServer().listen(Number(process.env.GLIMBO_PORT), '127.0.0.1');
+await once(probe, 'listening');
+probe.close();
+await once(probe, 'close');
 
 const folder = process.env.GLIMBO_E2E;
 for (const name of ['data', 'footage']) rmSync(join(folder, name), { recursive: true, force: true });
