@@ -133,6 +133,28 @@ describe('what is recognised beside what moves', () => {
     expect(offered((n) => [seen(-90, n < 50 ? 0.5 : 0.4, n < 50 ? 'person' : 'animal')])).toBe(2);
   });
 
+  test('who walks, stands still and walks on is one; somebody else who stands there, or of another kind, is not', () => {
+    const moments = (kind: Recognised['kind'], pan: number): Moment[] =>
+      [10, 35, 60, 85].map((frame) => ({ frame, seen: frame === 10 || frame === 85 ? [] : [seen(pan, 0.6, kind)] }));
+    const walks = (from: number, to: number, pan: (n: number) => number) => ({
+      sure: 0.7,
+      kind: 'person' as const,
+      looks: Array.from({ length: (to - from) / 5 + 1 }, (_, i) => look(from + 5 * i, pan(from + 5 * i))),
+    });
+    const streaks = [walks(0, 20, (n) => n - 20), walks(75, 95, (n) => n - 75)];
+    const found = (kind: Recognised['kind'], pan: number) =>
+      withRecognised({ ...moving, streaks }, moments(kind, pan), still).streaks;
+    const [whole, ...others] = found('person', 0);
+    expect(others).toEqual([]);
+    expect(whole!.looks.map(([frame]) => frame)).toEqual(Array.from({ length: 20 }, (_, i) => 5 * i));
+    for (const [frame, x, y, z] of whole!.looks) {
+      const pan = frame < 20 ? frame - 20 : Math.max(0, frame - 75);
+      expect(angleBetween([x, y, z], directionOf(pan, 0))).toBeLessThan(0.1);
+    }
+    expect(found('person', 6)).toHaveLength(3);
+    expect(found('vehicle', 0)).toHaveLength(3);
+  });
+
   test('a press finds the box of who was recognised there, and of two the nearer', () => {
     const both = every(() => [seen(-90, 0.5), seen(-85, 0.5)]);
     const known = withRecognised(moving, both, still);

@@ -2,8 +2,9 @@
 import { lookOfStreak } from '../follow/streak-looks.js';
 import { foundOf } from '../follow/subject.js';
 import type { Box } from '../follow/box.js';
-import { angleBetween, apply, transpose, unit, vec3, type Matrix3, type Vec3 } from '../geometry/rotation.js';
-import { rounded, stageOf, type Kind, type Moving, type MovingLook, type MovingStreak } from '../moving/moving.js';
+import { angleBetween, apply, transpose, type Matrix3, type Vec3 } from '../geometry/rotation.js';
+import { rounded, stageOf, type Kind, type Moving, type MovingStreak } from '../moving/moving.js';
+import { looksThrough, withHalts, type Looking } from './halts.js';
 import { isSame, type Recognised } from './views.js';
 
 /** What was recognised in one frame, in the world's axes. */
@@ -50,12 +51,10 @@ export function withRecognised(
     const [kind, sum] = best;
     return { ...streak, kind, sure: rounded(1 - (1 - streak.sure) * Math.exp(-sum), 2) };
   });
+  const looking = { every: moving.every, toWorld };
   const alone = chained(rest).filter((chain) => isPlain(chain, moving));
-  return {
-    ...moving,
-    recognised: true,
-    streaks: [...known, ...alone.map((chain) => streakOf(chain, moving.every, toWorld))],
-  };
+  const standing = alone.map((chain) => streakOf(chain, looking));
+  return { ...moving, recognised: true, streaks: withHalts(moving, known, standing, looking) };
 }
 
 /** The box of what was recognised at a direction of a frame's picture: of several that about whose middle it is; null where nothing was. */
@@ -105,22 +104,14 @@ function isPlain(chain: Chain, moving: Moving): boolean {
 }
 
 /** A chain as a streak: it is looked at seldom, and lies in between on the way from one look to the next. */
-function streakOf(chain: Chain, every: number, toWorld: (frame: number) => Matrix3): MovingStreak {
-  const looks: MovingLook[] = [];
-  chain.looks.forEach(({ frame, seen }, i) => {
-    const next = chain.looks[i + 1];
-    const steps = next ? Math.max(1, Math.round((next.frame - frame) / every)) : 1;
-    for (let k = 0; k < steps; k++) {
-      const f = k / steps;
-      const at = Math.round(frame + (next ? (next.frame - frame) * f : 0));
-      const mix = (a: number, b = a) => a + (b - a) * f;
-      const world = unit(vec3([0, 1, 2].map((j) => mix(seen.direction[j]!, next?.seen.direction[j]))));
-      const [x, y, z] = apply(transpose(toWorld(at)), world);
-      const width = rounded(mix(seen.width, next?.seen.width), 1);
-      const height = rounded(mix(seen.height, next?.seen.height), 1);
-      looks.push([at, rounded(x, 4), rounded(y, 4), rounded(z, 4), width, height]);
-    }
-  });
-  const sure = 1 - chain.looks.reduce((left, { seen }) => left * (1 - seen.likeness), 1);
-  return { sure: rounded(Math.max(SURELY, Math.min(0.99, sure)), 2), kind: chain.kind, looks };
+function streakOf({ kind, looks }: Chain, looking: Looking): MovingStreak {
+  const sure = 1 - looks.reduce((left, { seen }) => left * (1 - seen.likeness), 1);
+  return {
+    sure: rounded(Math.max(SURELY, Math.min(0.99, sure)), 2),
+    kind,
+    looks: looksThrough(
+      looks.map(({ frame, seen: { direction, width, height } }) => ({ frame, direction, width, height })),
+      looking,
+    ),
+  };
 }
