@@ -13,7 +13,7 @@ import { ahead, letCome, pictures } from './sphere-pictures.js';
 /** Squares of pictures' widths that are read at a time on the way back: 20 large ones. */
 const PIECE = 20 * 1920 ** 2;
 /** Looks a second at least, about: more where somebody goes fast or is not plainly seen. */
-const LOOKS = 10;
+const LOOKS = 15;
 /** Threads that decode for a way: pictures so small come faster than they are looked at, and the other way is decoded meanwhile. */
 const THREADS = 1;
 

@@ -39,10 +39,10 @@ export function trustOf({ peak, colour, apart, ratio }: Answer, usual: Evidence 
   return Math.max(0, Math.min(byPeak, byColour, byApart)) * (0.4 + 0.6 * byRatio);
 }
 
-/** What is usual after an answer of some trust. */
-export function usualAfter(usual: Evidence | null, answer: Answer, trust: number): Evidence {
+/** What is usual after an answer of some trust, so many frames after the one before. */
+export function usualAfter(usual: Evidence | null, answer: Answer, trust: number, frames = 1): Evidence {
   const before = usual ?? answer;
-  const k = trust > LEARNS_FROM ? LEARN_USUAL : 0;
+  const k = trust > LEARNS_FROM ? 1 - (1 - LEARN_USUAL) ** frames : 0;
   const mean = (of: keyof Evidence) => before[of] + k * (answer[of] - before[of]);
   return { peak: mean('peak'), first: Math.max(0.05, mean('first')), colour: mean('colour'), apart: mean('apart') };
 }

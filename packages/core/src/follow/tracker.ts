@@ -259,7 +259,7 @@ export class SubjectTracker {
       this.filter.learn(this.spectrum.of(this.features, this.learned()), rate(LEARN.looks));
       this.colours.learn(this.look, this.box.half, rate(LEARN.colours), this.isApart() ? this.apart : null);
     }
-    this.usual = usualAfter(this.usual, answer, trust);
+    this.usual = usualAfter(this.usual, answer, trust, this.passed);
   }
 
   /** Fits the box to what is not the world where the answer is; false where that says nothing. */
