@@ -144,7 +144,7 @@ test('a pair of files is stitched, calibrated on a frame, and the seam meets as 
   expect(after).toBeLessThan(0.15);
   // Before and after stand on both sides of a line that can be moved.
   const line = page.getByRole('slider', { name: 'Line between before and after' });
-  await expect(line).toBeVisible({ timeout: 30_000 });
+  await expect(line).toBeVisible({ timeout: 60_000 });
   await line.press('ArrowLeft');
   await expect(line).toHaveAttribute('aria-valuenow', '48');
 
