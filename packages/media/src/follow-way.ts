@@ -1,7 +1,7 @@
 /** Following one way: from a frame in which a subject is known forwards or backwards, picture by picture. */
 import type { Beside } from '@glimbo/core/follow/not-world';
 import type { Strangers } from '@glimbo/core/follow/strangers';
-import { lookBetween, lookOf, type SubjectLook } from '@glimbo/core/follow/subject';
+import { foundOf, lookBetween, lookOf, type SubjectLook } from '@glimbo/core/follow/subject';
 import type { Box } from '@glimbo/core/follow/box';
 import { SubjectTracker } from '@glimbo/core/follow/tracker';
 import type { SphereFrame } from '@glimbo/core/frame/sphere-frame';
@@ -71,11 +71,11 @@ export async function followPictures(
     }
     if (Math.abs(n - last.n) < Math.min(most, on.tracker.rests) && n + sense !== until) continue;
     const look = await on.next(picture, n);
-    const ends = [inWorld(last.look, toWorld(last.n)), inWorld(look, toWorld(n))] as const;
+    const ends = [turned(last.look, toWorld(last.n)), turned(look, toWorld(n))] as const;
     const trust = Math.min(last.look[5], look[5]);
     for (let between: number = last.n + sense; between !== n; between += sense) {
       const share = (between - last.n) / (n - last.n);
-      step(between, inWorld(lookBetween(...ends, share, trust), transpose(toWorld(between))));
+      step(between, turned(lookBetween(...ends, share, trust), transpose(toWorld(between))));
     }
     step(n, look);
     last = { n, look };
@@ -83,7 +83,10 @@ export async function followPictures(
 }
 
 /** A look with its direction turned by a matrix. */
-const inWorld = ([x, y, z, ...rest]: SubjectLook, turn: Matrix3): SubjectLook => [...apply(turn, [x, y, z]), ...rest];
+function turned(look: SubjectLook, turn: Matrix3): SubjectLook {
+  const found = foundOf(look);
+  return lookOf({ ...found, direction: apply(turn, found.direction) });
+}
 
 /** Goes on with a tracker from the frame where it began, one way: is given each next picture and its frame, and gives the look. */
 export function goingOn({ motion, besideAt, strangers }: Known, tracker: SubjectTracker, from: number) {

@@ -64,6 +64,8 @@ test.each([0.1, 1.4])('at %d° a frame every frame has its look, where it truly 
   const { looks } = await followed(speed);
   for (let n = 1; n < FRAMES; n++) {
     expect(isSeen(looks[n])).toBe(true);
+    // A document holds no more digits than are known.
+    expect(looks[n]!.every((v) => Number(v.toFixed(5)) === v)).toBe(true);
     const direction = apply(turnAt(n), foundOf(looks[n]!).direction);
     expect(angleBetween(direction, discAt(n, speed))).toBeLessThan(0.12 * SIZE);
   }
