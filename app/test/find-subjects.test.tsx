@@ -86,7 +86,7 @@ describe('what was found', () => {
     await user.selectOptions(screen.getByRole('combobox', { name: 'Order of what was found' }), 'first seen first');
     expect(titles()).toEqual(['Choose Moves at 0:00', 'Choose Animal at 0:01']);
     expect(screen.getByTestId<HTMLImageElement>('candidate-picture').src).toBe('data:image/jpeg;base64,AAAA');
-    expect(screen.getByText(/In 25 % of the footage the rig travels/)).toBeTruthy();
+    expect(screen.getByText(/In 25 % of the footage what moves cannot be told from the world/)).toBeTruthy();
     expect(screen.getByText(/what recognises them was not installed/)).toBeTruthy();
   });
 

@@ -17,7 +17,7 @@ import { readClipSettings } from '@glimbo/core/export/validate-settings';
 import { lostStretches, isSeen } from '@glimbo/core/follow/subject';
 import { directionOf } from '@glimbo/core/geometry/sphere';
 import { foundIn } from '@glimbo/core/moving/found';
-import { stillShare } from '@glimbo/core/moving/moving';
+import { toldShare } from '@glimbo/core/moving/moving';
 import { frameOf } from '@glimbo/core/time/frames';
 import { followBeside } from '@glimbo/media/follow-beside';
 import { shippedDetector } from '@glimbo/media/detector';
@@ -242,7 +242,7 @@ export const COMMANDS: Record<string, (call: Call) => Promise<void>> = {
     say('\n');
     await writeWhole(out, `${JSON.stringify(moving)}\n`);
     const found = foundIn(moving).map(({ look: _, ...told }) => told);
-    tell(`${JSON.stringify({ file: out, frames: moving.frames, still: stillShare(moving), found })}\n`);
+    tell(`${JSON.stringify({ file: out, frames: moving.frames, told: toldShare(moving), found })}\n`);
   },
   async probe({ argument, tell }) {
     const { facts, doubts } = await probe(needFile(argument));

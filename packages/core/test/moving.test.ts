@@ -19,9 +19,9 @@ import {
 } from '../src/geometry/rotation.js';
 import { directionOf, lonLatOf } from '../src/geometry/sphere.js';
 import { foundIn } from '../src/moving/found.js';
-import { readMoving, writtenStreak, type Moving } from '../src/moving/moving.js';
+import { readMoving, toldShare, writtenStreak, type Moving } from '../src/moving/moving.js';
 import { regionsOf, standsOut, type Region } from '../src/moving/regions.js';
-import { StreakJoiner } from '../src/moving/streaks.js';
+import { StreakJoiner, type Rig } from '../src/moving/streaks.js';
 import { seededRandom } from '../src/random.js';
 
 const WIDTH = 512;
@@ -76,13 +76,15 @@ const regionAt = (lon: number, lat: number, size = 6): Region => ({
   excess: 30,
 });
 
+const stands: Rig = { toWorld: () => IDENTITY, travels: () => false };
+
 describe('streaks', () => {
   test('two that pass each other stay two, and go on over a look in which neither is seen', () => {
     const joiner = new StreakJoiner();
     for (let n = 0; n < 30; n++)
       if (n !== 11) joiner.add(n, [regionAt(-30 + 2 * n, 0), regionAt(30 - 2 * n, 9)]);
       else joiner.add(n, []);
-    const streaks = joiner.streaks();
+    const streaks = joiner.streaks(stands);
     expect(streaks).toHaveLength(2);
     for (const { looks, sure } of streaks) {
       expect(looks).toHaveLength(29);
@@ -99,9 +101,21 @@ describe('streaks', () => {
       const twice = n < 2 ? [regionAt(120, 0)] : [];
       joiner.add(n, [regionAt(n * 2, 0), regionAt(-90 + (n % 2), 20), ...twice]);
     }
-    const [goes, flutters] = [...joiner.streaks()].sort((a, b) => b.sure - a.sure);
-    expect(joiner.streaks()).toHaveLength(2);
+    const [goes, flutters] = [...joiner.streaks(stands)].sort((a, b) => b.sure - a.sure);
+    expect(joiner.streaks(stands)).toHaveLength(2);
     expect(flutters!.sure).toBeLessThan(0.6 * goes!.sure);
+  });
+
+  test('what stays where it is in the picture of a rig that travels goes with the rig', () => {
+    const toWorld = (look: number) => rotationOf({ pan: 3 * look, tilt: 0, roll: 0 });
+    const joiner = new StreakJoiner();
+    for (let n = 0; n < 20; n++) joiner.add(n, [regionAt(3 * n, -30), regionAt(100 - 2 * n, 10)]);
+    const streaks = joiner.streaks({ toWorld, travels: () => true });
+    const of = (latitude: number) =>
+      streaks.find(({ looks }) => lonLatOf(looks[0]!.direction).latitude * latitude > 0)!;
+    expect(of(-30).sure).toBeLessThan(0.4);
+    expect(of(10).sure).toBeGreaterThan(0.9);
+    for (const { sure } of joiner.streaks({ toWorld, travels: () => false })) expect(sure).toBeGreaterThan(0.9);
   });
 });
 
@@ -109,7 +123,7 @@ test('the document says in which frame and where in its picture, and is read bac
   const joiner = new StreakJoiner();
   for (let n = 0; n < 6; n++) joiner.add(n, [regionAt(4 * n, 5)]);
   const turned = (frame: number) => rotationOf({ pan: frame, tilt: 3, roll: 0 });
-  const [streak] = joiner.streaks();
+  const [streak] = joiner.streaks(stands);
   const written = writtenStreak(streak!, 7, turned);
   const moving: Moving = {
     format: 'glimbo-moving',
@@ -119,12 +133,15 @@ test('the document says in which frame and where in its picture, and is read bac
     frames: 42,
     stage: 14,
     still: [true, true, false],
+    travels: [false, false, true],
     streaks: [written],
   };
   expect(readMoving(JSON.parse(JSON.stringify(moving)))).toEqual(moving);
   expect(foundIn({ ...moving, streaks: [written, { ...written, sure: 0.2 }] })).toEqual([
     { streak: 0, kind: null, in: 0, out: 1.4, size: 6, sure: written.sure, look: expect.any(Array) },
   ]);
+  expect(toldShare(moving)).toBe(1);
+  expect(toldShare({ still: moving.still })).toBeCloseTo(2 / 3, 6);
   for (const wrong of [{ kind: 'ghost' }, { portrait: 3 }])
     expect(() => readMoving({ ...moving, streaks: [{ ...written, ...wrong }] })).toThrow();
   const look = written.looks[3]!;
@@ -135,6 +152,7 @@ test('the document says in which frame and where in its picture, and is read bac
     { rate: 0 },
     { every: 0 },
     { still: [1] },
+    { travels: [true] },
     { streaks: [{ sure: 2, looks: [] }] },
     { streaks: [{ sure: 1, looks: [[0, 1, 1, 1, 3, 3]] }] },
   ])

@@ -3,6 +3,7 @@ import { DEGREES } from '@glimbo/core/geometry/rotation';
 import { directionOf } from '@glimbo/core/geometry/sphere';
 import type { Grid } from '@glimbo/core/motion/grid';
 import type { Corner, PatchFrame, PatchTracker, WholeModel } from '@glimbo/core/motion/tracker';
+import { ModuleRoom } from './module-room.js';
 
 interface Exports {
   smooth(bytes: number, out: number, width: number, height: number, sums: number): void;
@@ -42,8 +43,6 @@ interface Exports {
   mixWhole(panorama: number, picture: number, width: number, model: number, share: number): void;
 }
 
-/** Below this the module keeps its own constants and stack. */
-const RESERVED = 16384;
 const LEVELS = 4;
 /** Corners are looked for on this level: half the frame's size. */
 const CORNER_LEVEL = 1;
@@ -61,12 +60,8 @@ export async function createTracker(
   { columns, first, cells }: Grid,
 ): Promise<PatchTracker> {
   const height = width / 2;
-  let end = RESERVED;
-  const claim = (bytes: number) => {
-    const at = end;
-    end += Math.ceil(bytes / 16) * 16;
-    return at;
-  };
+  const room = new ModuleRoom();
+  const claim = (size: number) => room.claim(size);
   const bytes = claim(width * height);
   const levels = Array.from({ length: LEVELS }, (_, n) => claim(((width * height) >> (2 * n)) * 4));
   const scratch = claim(((width * height) >> (2 * CORNER_LEVEL)) * 12);
@@ -83,9 +78,7 @@ export async function createTracker(
   const [slotsAt, framesAt, alikeAt] = [claim(capacity * 4), claim(capacity * 72), claim(capacity * 4)];
   const patches = claim(0);
   // A patch's size is known only from the module; no level of it takes more than this.
-  const pages = Math.ceil((end + capacity * LEVELS * 2048) / 65536);
-  const memory = new WebAssembly.Memory({ initial: pages, maximum: pages });
-  const wasm = (await WebAssembly.instantiate(module, { env: { memory } })).exports as unknown as Exports;
+  const { memory, wasm } = await room.start<Exports>(module, capacity * LEVELS * 2048);
   const patchSize = wasm.patchBytes(LEVELS);
   new Uint32Array(memory.buffer, pyramid, LEVELS).set(levels);
   new Int32Array(memory.buffer, rows, columns.length).set(columns);

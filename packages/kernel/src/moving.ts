@@ -1,6 +1,7 @@
 /** The still world's pictures, pixel by pixel: the WASM module of the motion analysis with a typed face. */
 import type { Matrix3 } from '@glimbo/core/geometry/rotation';
 import type { Level } from '@glimbo/core/frame/sphere-frame';
+import { ModuleRoom, writeAxes } from './module-room.js';
 import { brighter, EXCESS, MOST_LOOKS, MOSTLY, type StillWorld, type WorldWork } from '@glimbo/core/moving/still-world';
 
 interface Exports {
@@ -32,8 +33,6 @@ interface Exports {
   ): void;
 }
 
-/** Below this the module keeps its own constants and stack. */
-const RESERVED = 16384;
 /** Samples of a plane whose medians are taken at a time. */
 const PIECE = 16384;
 
@@ -42,28 +41,16 @@ export async function createWorldWork(module: WebAssembly.Module, width: number)
   const height = width / 2;
   const count = width * height;
   const [whole, tint] = [count * 1.5, count / 4];
-  let end = RESERVED;
-  const claim = (bytes: number) => {
-    const at = end;
-    end += Math.ceil(bytes / 16) * 16;
-    return at;
-  };
+  const room = new ModuleRoom();
+  const claim = (size: number) => room.claim(size);
   const [from, to, leastAt, mostAt] = [claim(whole), claim(whole), claim(count), claim(count)];
   const [usualAt, out, turnAt, rowAt] = [claim(count + tint), claim(count), claim(72), claim(2 * width)];
   const [axesAt, halfAxesAt] = [claim(8 * width), claim(4 * width)];
   const [samples, sorted] = [claim(PIECE * MOST_LOOKS), claim(16 * MOST_LOOKS)];
-  const pages = Math.ceil(end / 65536);
-  const memory = new WebAssembly.Memory({ initial: pages, maximum: pages });
-  const wasm = (await WebAssembly.instantiate(module, { env: { memory } })).exports as unknown as Exports;
+  const { memory, wasm } = await room.start<Exports>(module);
   const bytes = new Uint8Array(memory.buffer);
-  for (const [at, columns] of [[axesAt, width] as const, [halfAxesAt, width / 2] as const]) {
-    const axes = new Float32Array(memory.buffer, at, 2 * columns);
-    for (let x = 0; x < columns; x++) {
-      const longitude = ((x + 0.5) / columns - 0.5) * 2 * Math.PI;
-      axes[x] = Math.sin(longitude);
-      axes[columns + x] = Math.cos(longitude);
-    }
-  }
+  writeAxes(memory, axesAt, width);
+  writeAxes(memory, halfAxesAt, width / 2);
 
   const put = ({ planes: [luma, blue, red] }: Level, at: number) => {
     bytes.set(luma, at);

@@ -1,5 +1,6 @@
 /** What looking for up needs of every pixel: the WASM module of the motion analysis with a typed face. */
 import type { Prepare } from '@glimbo/core/level/evidence/seen';
+import { ModuleRoom } from './module-room.js';
 
 interface Exports {
   planeBytes(width: number, height: number): number;
@@ -7,26 +8,23 @@ interface Exports {
   soften(bytes: number, width: number, height: number, room: number, out: number): void;
 }
 
-/** Below this the module keeps its own constants and stack. */
-const RESERVED = 16384;
-
 /** Prepares grey pictures of width × width/2 pixels, a multiple of 8. Memory is fixed: some 30 bytes a pixel. */
 export async function createPrepare(module: WebAssembly.Module, width: number): Promise<Prepare> {
   const height = width / 2;
   const pixels = width * height;
-  // A picture, four planes whose rows have a margin, and three planes.
-  const pages = Math.ceil((RESERVED + pixels * (1 + 16 + 12) + 1024 * height) / 65536);
-  const memory = new WebAssembly.Memory({ initial: pages, maximum: pages });
-  const wasm = (await WebAssembly.instantiate(module, { env: { memory } })).exports as unknown as Exports;
-  const room = RESERVED + pixels;
+  const claimed = new ModuleRoom();
+  const picture = claimed.claim(pixels);
+  // Four planes whose rows have a margin, and three planes.
+  const room = claimed.claim(pixels * (16 + 12) + 1024 * height);
+  const { memory, wasm } = await claimed.start<Exports>(module);
   const out = room + 4 * wasm.planeBytes(width, height);
-  const bytes = new Uint8Array(memory.buffer, RESERVED, pixels);
+  const bytes = new Uint8Array(memory.buffer, picture, pixels);
   const plane = (n: number) => new Float32Array(memory.buffer, out + 4 * n * pixels, pixels).slice();
   return (grey) => {
     bytes.set(grey);
-    wasm.soften(RESERVED, width, height, room, out);
+    wasm.soften(picture, width, height, room, out);
     const soft = plane(0);
-    wasm.structure(RESERVED, width, height, room, out);
+    wasm.structure(picture, width, height, room, out);
     return { width, grey, soft, xx: plane(0), xy: plane(1), yy: plane(2) };
   };
 }

@@ -34,7 +34,7 @@ export interface KeptMovingOptions {
 async function markOf(file: string, motion: Motion | null): Promise<string> {
   const { size, mtimeMs } = await stat(file);
   const turns = motion ? JSON.stringify([motion.up, motion.frames.map(({ orientation }) => orientation)]) : '';
-  return createHash('sha256').update(`2\0${size}\0${mtimeMs}\0${turns}`).digest('hex').slice(0, 16);
+  return createHash('sha256').update(`3\0${size}\0${mtimeMs}\0${turns}`).digest('hex').slice(0, 16);
 }
 
 /**

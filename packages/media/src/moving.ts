@@ -5,12 +5,13 @@ import { IDENTITY, matrixOf, multiply, turnTo, type Matrix3 } from '@glimbo/core
 import type { Motion } from '@glimbo/core/motion/motion';
 import type { Level } from '@glimbo/core/frame/sphere-frame';
 import { writtenStreak, type Moving } from '@glimbo/core/moving/moving';
-import { regionsOf, standsOut } from '@glimbo/core/moving/regions';
+import { regionsOf, standsOut, type Region } from '@glimbo/core/moving/regions';
 import type { StillWorld } from '@glimbo/core/moving/still-world';
 import { StreakJoiner } from '@glimbo/core/moving/streaks';
 import { createWorldWork } from '@glimbo/kernel/moving';
 import { engineFolder } from './ffmpeg.js';
-import { pictures } from './sphere-pictures.js';
+import { chosenFrames, pictures } from './sphere-pictures.js';
+import { Travelling } from './travelling.js';
 
 /** Pixels across at which the world is looked at, and looks a second. */
 export const WORLD_WIDTH = 1024;
@@ -64,34 +65,52 @@ export async function whatMoves(
   const kept = new Map<number, Level>();
   const joiner = new StreakJoiner();
   const still: boolean[] = [];
+  const travelling = await Travelling.along(motion, toWorld, WORLD_WIDTH);
+  const travels: boolean[] = [];
 
   const judge = async (k: number) => {
     const from = k * stage;
     const firsts = Array.from({ length: 2 * around + 1 }, (_, i) => kept.get((k - around + i) * stage));
     const about = work.still(firsts.filter((look) => look !== undefined));
     await world?.(about);
-    const seen: { n: number; excess: Uint8Array }[] = [];
+    const seen: { n: number; excess: Uint8Array; passing: Region[] | null }[] = [];
     for (let n = from; n < from + stage; n++) {
       const look = kept.get(n);
-      if (look) seen.push({ n, excess: work.excess(look, about).slice() });
+      const passing = travelling?.take(n * every) ?? null;
+      if (look) seen.push({ n, excess: work.excess(look, about).slice(), passing });
       if (n > from) kept.delete(n);
     }
     kept.delete((k - around) * stage);
     const shares = seen.map(({ excess }) => standsOut(excess, WORLD_WIDTH)).sort((a, b) => a - b);
     const blurred = standsOut(about.usual[0], WORLD_WIDTH, BLURRED.levels) > BLURRED.share;
     still.push(!blurred && shares[shares.length >> 1]! < UNSETTLED);
-    if (still[k]) for (const { n, excess } of seen) joiner.add(n, regionsOf(excess, WORLD_WIDTH));
+    travels.push(!still[k] && seen.some(({ passing }) => passing));
+    for (const { n, excess, passing } of seen)
+      if (still[k]) joiner.add(n, regionsOf(excess, WORLD_WIDTH));
+      else if (passing) joiner.add(n, passing);
   };
 
   let [n, judged] = [0, 0];
-  const stretch = { rate, from: 0, count: frames, width: WORLD_WIDTH, every, passing: true };
+  const beside = travelling ? [travelling.apart % every, (every - (travelling.apart % every)) % every] : [];
+  const stretch = { rate, from: 0, count: frames, width: WORLD_WIDTH, every, phases: [0, ...beside], passing: true };
+  const isLook = (frame: number) => frame % every === 0;
+  const numbers = chosenFrames(stretch);
   for await (const picture of pictures(file, stretch, signal)) {
-    kept.set(n, work.turn(picture.levelFor(0), toWorld(n * every)));
+    const frame = numbers.next().value!;
+    travelling?.add(frame, picture.levelFor(0), isLook);
+    if (!isLook(frame)) continue;
+    kept.set(n, work.turn(picture.levelFor(0), toWorld(frame)));
     n++;
     if (n >= (judged + around + 1) * stage) await judge(judged++);
     if (n % 5 === 0) progress?.(Math.min(0.99, n / looks));
   }
   while (judged * stage < n) await judge(judged++);
-  const streaks = joiner.streaks().map((streak) => writtenStreak(streak, every, toWorld));
-  return { format: 'glimbo-moving', version: 1, rate, every, frames, stage: stage * every, still, streaks };
+  const streaks = joiner
+    .streaks({
+      toWorld: (look) => toWorld(look * every),
+      travels: (look) => travels[Math.floor(look / stage)] ?? false,
+    })
+    .map((streak) => writtenStreak(streak, every, toWorld));
+  const told = { still, ...(travels.includes(true) ? { travels } : {}) };
+  return { format: 'glimbo-moving', version: 1, rate, every, frames, stage: stage * every, ...told, streaks };
 }

@@ -14,28 +14,32 @@ interface Stretch {
   count: number;
   /** Pixels across. */
   width: number;
-  /** Only every so many frames; all of them unless it is said. */
+  /** Only some of every so many frames; all of them unless it is said. */
   every?: number;
+  /** Which of them: those that leave these numbers when divided by `every`; the first alone unless it is said. */
+  phases?: readonly number[];
   /** Threads that decode and scale; as many as there are cores unless it is said. */
   threads?: number;
   /** Each picture is only looked at until the next is asked for: its memory serves again. */
   passing?: boolean;
 }
 
+/** The numbers of the frames that are read, from the first of the stretch on. */
+export function* chosenFrames({ count, every = 1, phases = [0] }: Pick<Stretch, 'count' | 'every' | 'phases'>) {
+  for (let n = 0; n < count; n++) if (phases.includes(n % every)) yield n;
+}
+
 /**
  * Frames of a file of a constant rate: of `count` from the one of a number on, scaled to `width` pixels (a multiple of 32) by half of that.
  * Throws MediaError where it cannot be read, and rejects with an AbortError when the signal was given.
  */
-export async function* pictures(
-  file: string,
-  { rate, from, count, width, every = 1, threads = 0, passing = false }: Stretch,
-  signal?: AbortSignal,
-): AsyncGenerator<SphereFrame> {
+export async function* pictures(file: string, stretch: Stretch, signal?: AbortSignal): AsyncGenerator<SphereFrame> {
+  const { rate, from, width, every = 1, phases = [0], threads = 0, passing = false } = stretch;
   const height = width / 2;
   const bytes = (width * height * 3) / 2;
   // Somewhat before the frame, so that rounding never meets its neighbour.
   const seek = from > 0 ? ['-ss', ((from - 0.4) / rate).toFixed(6)] : [];
-  const thinned = every > 1 ? `select=not(mod(n\\,${every})),` : '';
+  const thinned = every > 1 ? `select=${phases.map((k) => `eq(mod(n\\,${every})\\,${k})`).join('+')},` : '';
   const filters = `${thinned}scale=${width}:${height}:flags=area,format=yuv420p`;
   const input = [
     '-threads',
@@ -49,7 +53,7 @@ export async function* pictures(
     '-an',
     '-sn',
     '-frames:v',
-    String(Math.ceil(count / every)),
+    String([...chosenFrames(stretch)].length),
     '-fps_mode',
     'passthrough',
   ];

@@ -5,7 +5,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { SphereFrame } from '@glimbo/core/frame/sphere-frame';
-import { ahead, letCome, pictures } from '../src/sphere-pictures.js';
+import { ahead, chosenFrames, letCome, pictures } from '../src/sphere-pictures.js';
 
 const folder = mkdtempSync(join(tmpdir(), 'glimbo-pictures-'));
 const file = join(folder, 'grey.mp4');
@@ -55,4 +55,14 @@ test('are read ahead while something else is done; a failure is told to whoever 
   const broken = ahead(pictures(join(folder, 'none.mp4'), { rate: 10, from: 0, count: 4, width: 64 }));
   await expect(broken.read).rejects.toThrow();
   expect(broken.got).toEqual([]);
+});
+
+test('of every seven those are read that are asked for, and their numbers are told', async () => {
+  const stretch = { rate: 10, from: 4, count: 20, width: 64, every: 7, phases: [0, 3, 4] };
+  const numbers = [...chosenFrames(stretch)];
+  expect(numbers).toEqual([0, 3, 4, 7, 10, 11, 14, 17, 18]);
+  const seen: number[] = [];
+  for await (const frame of pictures(file, stretch)) seen.push(lightIn(frame));
+  expect(seen).toHaveLength(numbers.length);
+  seen.forEach((light, k) => expect(Math.abs(light - lightOf(4 + numbers[k]!))).toBeLessThan(2.5));
 });

@@ -3,7 +3,7 @@ import { ScanSearch } from 'lucide-react';
 import { useEffect, useMemo, useState } from 'react';
 import { useRevalidator } from 'react-router';
 import { toast } from 'sonner';
-import { stillShare } from '@glimbo/core/moving/moving';
+import { toldShare } from '@glimbo/core/moving/moving';
 import { isWhole } from '~/model/footage';
 import { Going } from '~/ui/Going';
 import { useJob, type LiveJob } from '~/ui/job-events';
@@ -104,7 +104,7 @@ function Offered() {
   };
   const free = candidates.filter((c) => !c.subject);
   const wanted = free.filter((c) => chosen.has(c.streak));
-  const unseen = Math.round(100 * (1 - stillShare(moving)));
+  const unseen = Math.round(100 * (1 - toldShare(moving)));
   return (
     <section className="mt-1 border border-rule" aria-label="What was found">
       <div className="flex flex-wrap items-center gap-1.5 border-b border-rule px-1.5 py-1">
@@ -150,9 +150,9 @@ function Offered() {
       )}
       {unseen > 0 && (
         <p className="px-1.5 py-1 text-muted">
-          In {unseen} % of the footage the rig travels, or how it turns is not known: what moves cannot be told from the
-          world there{moving.recognised && '; people, animals and vehicles were recognised'}. Point out by hand what is
-          missing.
+          In {unseen} % of the footage what moves cannot be told from the world: how the rig turns or which way it travels
+          is not known there{moving.recognised && '; people, animals and vehicles were recognised'}. Point out by hand
+          what is missing.
         </p>
       )}
       {!moving.recognised && (

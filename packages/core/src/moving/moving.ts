@@ -30,6 +30,8 @@ export interface Moving {
   /** Frames from one still world to the next, and for each whether the world stood still enough to tell what moves. */
   stage: number;
   still: boolean[];
+  /** For each stage whether it was told instead what fits neither the rig's travel nor any depth; absent where the rig never travels. */
+  travels?: boolean[];
   /** Whether it was also looked for what can be recognised; absent where it was not. */
   recognised?: boolean;
   streaks: MovingStreak[];
@@ -44,9 +46,9 @@ export const largerSide = ([, , , , width, height]: MovingLook): number => Math.
 export const stageOf = ({ still, stage }: Pick<Moving, 'still' | 'stage'>, frame: number): number =>
   Math.min(still.length - 1, Math.floor(frame / stage));
 
-/** Share of the footage in which the world stands still, so that it can be told what moves. */
-export const stillShare = ({ still }: Pick<Moving, 'still'>): number =>
-  still.filter((stage) => stage).length / Math.max(1, still.length);
+/** Share of the footage in which it can be told what moves: the world stands still, or it is known how the rig travels. */
+export const toldShare = ({ still, travels }: Pick<Moving, 'still' | 'travels'>): number =>
+  still.filter((stage, n) => stage || travels?.[n]).length / Math.max(1, still.length);
 
 export const rounded = (v: number, digits: number) => Number(v.toFixed(digits));
 
@@ -67,6 +69,9 @@ export const writtenStreak = (
 const isCount = (v: unknown): v is number => typeof v === 'number' && Number.isInteger(v) && v >= 1;
 const isShare = (v: unknown): v is number => typeof v === 'number' && v >= 0 && v <= 1;
 
+const isAnswers = (list: unknown): list is boolean[] =>
+  Array.isArray(list) && list.every((v) => typeof v === 'boolean');
+
 const isLook = (look: unknown): look is MovingLook =>
   Array.isArray(look) &&
   look.length === 6 &&
@@ -84,13 +89,14 @@ export function readMoving(plain: unknown): Moving {
   const m = plain as Partial<Moving> | null;
   if (!m || typeof m !== 'object' || m.format !== 'glimbo-moving' || m.version !== 1)
     throw new DocumentError('it does not say glimbo-moving, version 1');
-  const { format, version, rate, every, frames, stage, still, recognised, streaks } = m;
+  const { format, version, rate, every, frames, stage, still, travels, recognised, streaks } = m;
   if (typeof rate !== 'number' || !(rate > 0) || rate > 1000)
     throw new DocumentError('rate must be a number of frames a second');
   if (!isCount(every) || !isCount(frames) || !isCount(stage))
     throw new DocumentError('every, frames and stage must be whole numbers from 1 on');
-  if (!Array.isArray(still) || !still.every((v) => typeof v === 'boolean'))
-    throw new DocumentError('still must be a list of yes and no');
+  if (!isAnswers(still)) throw new DocumentError('still must be a list of yes and no');
+  if (travels !== undefined && (!isAnswers(travels) || travels.length !== still.length))
+    throw new DocumentError('travels must be a list of yes and no, as long as still');
   if (recognised !== undefined && typeof recognised !== 'boolean')
     throw new DocumentError('recognised must be yes or no');
   if (!Array.isArray(streaks)) throw new DocumentError('it has no streaks');
@@ -110,6 +116,7 @@ export function readMoving(plain: unknown): Moving {
     frames,
     stage,
     still,
+    ...(travels === undefined ? {} : { travels }),
     ...(recognised === undefined ? {} : { recognised }),
     streaks,
   };

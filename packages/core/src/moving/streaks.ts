@@ -1,5 +1,5 @@
 /** Regions joined over time: what moves, as streaks. */
-import { angleBetween, unit, vec3, type Vec3 } from '../geometry/rotation.js';
+import { angleBetween, apply, transpose, unit, vec3, type Matrix3, type Vec3 } from '../geometry/rotation.js';
 import type { Region } from './regions.js';
 
 /** A streak's region in a look. */
@@ -12,6 +12,14 @@ export interface Streak {
   looks: StreakLook[];
   /** How sure it is that something moves there by itself, 0 to 1. */
   sure: number;
+}
+
+/** How the rig goes, look by look. */
+export interface Rig {
+  /** From directions of a look's picture to the world's. */
+  toWorld: (look: number) => Matrix3;
+  /** Whether it travels, so that what goes with it moves before the world as well. */
+  travels: (look: number) => boolean;
 }
 
 /** Looks after which a streak that is not met again has ended. */
@@ -56,10 +64,10 @@ export class StreakJoiner {
   }
 
   /** All streaks so far, by when they begin. */
-  streaks(): Streak[] {
+  streaks(rig: Rig): Streak[] {
     return [...this.ended, ...this.growing]
       .filter(({ looks }) => looks.length >= FEWEST)
-      .map(({ looks }) => ({ looks, sure: sureOf(looks) }))
+      .map(({ looks }) => ({ looks, sure: sureOf(looks, rig) }))
       .sort((a, b) => a.looks[0]!.look - b.looks[0]!.look);
   }
 }
@@ -95,13 +103,25 @@ function goOn(streak: Growing, look: StreakLook) {
 const [LONG, PLAIN] = [6, 18];
 /** Sizes that something goes so that it surely moves; what flutters stays where it is. */
 const GOES = 0.5;
+/** And sizes that it goes within the picture of a rig that travels: its holder, or its own wagon, stays where it is there. */
+const LEAVES = 0.8;
 
-function sureOf(looks: readonly StreakLook[]): number {
+function sureOf(looks: readonly StreakLook[], { toWorld, travels }: Rig): number {
   const mean = (of: (look: StreakLook) => number) => looks.reduce((sum, l) => sum + of(l), 0) / looks.length;
   const first = looks[0]!.direction;
   const far = Math.max(...looks.map(({ direction }) => angleBetween(first, direction)));
   const size = mean(({ width, height }) => Math.max(width, height));
   const goes = Math.min(1, far / size / GOES);
+  const inPicture = looks.map(({ look, direction }) => apply(transpose(toWorld(look)), direction));
+  const leaves = Math.min(1, wayOf(inPicture) / size / LEAVES) ** 2;
+  const own = travels(looks[looks.length >> 1]!.look) ? Math.min(goes, leaves) : goes;
   const plain = Math.min(1, mean(({ excess }) => excess) / PLAIN);
-  return (1 - Math.exp(-looks.length / LONG)) * (0.3 + 0.7 * goes) * plain;
+  return (1 - Math.exp(-looks.length / LONG)) * (0.3 + 0.7 * own) * plain;
+}
+
+/** Degrees from where something is on the whole in the first half of its looks to where it is in the second. */
+function wayOf(directions: readonly Vec3[]): number {
+  const half = directions.length >> 1;
+  const middle = (some: readonly Vec3[]) => unit(vec3([0, 1, 2].map((k) => some.reduce((sum, d) => sum + d[k]!, 0))));
+  return angleBetween(middle(directions.slice(0, half)), middle(directions.slice(-half)));
 }
