@@ -104,11 +104,11 @@ const activityAt = (heading: (t: number) => number | null, seconds = 20): Activi
     );
   }),
 });
-const trackAt = (pan: number, tilt: number): SubjectTrack => ({
+const trackAt = (pan: number, tilt: number, size = 20): SubjectTrack => ({
   format: 'glimbo-subject',
   version: 2,
   rate: 10,
-  looks: Array.from({ length: 200 }, (): SubjectLook => [...directionOf(pan, tilt), 20, 20, 1] as SubjectLook),
+  looks: Array.from({ length: 200 }, (): SubjectLook => [...directionOf(pan, tilt), size, size, 1] as SubjectLook),
 });
 const task: SketchTask = {
   from: 0,
@@ -230,6 +230,10 @@ describe('a Sketch', () => {
       expect(viewAt(made.path, t).tilt).toBeGreaterThan(10);
     }
     expect(made.reasons[0]!.why).toEqual({ kind: 'subject', name: 'A' });
+    // Of two in the frame the larger one is the reason, whichever was pointed out first.
+    const small: Wanted = { name: 'B', track: trackAt(-22, 40, 3), want: 'some' };
+    const both = sketch({ ...task, subjects: [small, ...subjects], dials: { ...USUAL_SKETCH, cuts: 0 } });
+    expect(both.reasons[0]!.why).toEqual({ kind: 'subject', name: 'A' });
     const short = sketch({
       ...task,
       activity: activityAt((t) => (t > 12 && t < 17 ? 0 : null)),

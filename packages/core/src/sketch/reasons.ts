@@ -2,7 +2,7 @@
 import { wrapHeading } from '../geometry/rotation.js';
 import type { Way } from './best-way.js';
 import { headingOf, type Moment, type Wanted } from './interest.js';
-import { halfAngles, inFrame, STATES } from './views.js';
+import { halfAngles, inFrame, STATES, TILTS } from './views.js';
 
 /** Why the camera looks where it does in a stretch, in seconds. */
 export interface Reason {
@@ -15,6 +15,8 @@ export interface Reason {
 
 /** Below this activity in the frame nothing in particular is its reason. */
 const CALM = 0.25;
+/** How much within the frame a subject is its reason; of several the one that is seen largest. */
+const WITHIN = 0.3;
 
 /** Why it looks where it does, step by step, what is the same joined. */
 export function reasonsOf(
@@ -27,10 +29,13 @@ export function reasonsOf(
   const angles = halfAngles(ratio);
   const reasons: Reason[] = [];
   moments.forEach(({ time, activity, things, subjects: seen, mark }, k) => {
-    const { heading, fov } = STATES[way.states[k]!]!;
-    const { across } = angles[fov]!;
+    const { heading, tilt, fov } = STATES[way.states[k]!]!;
+    const { across, up } = angles[fov]!;
     const pan = headingOf(heading);
-    const subject = seen.find((s) => inFrame(wrapHeading(s.pan - pan), across) > 0.3);
+    const [subject] = seen
+      .map((s) => ({ ...s, within: inFrame(wrapHeading(s.pan - pan), across) * inFrame(s.tilt - TILTS[tilt]!, up) }))
+      .filter(({ within }) => within > WITHIN)
+      .sort((a, b) => b.within * b.size - a.within * a.size);
     let [liveliest, most] = [pan, 0];
     activity.forEach((a, h) => {
       const worth = a * inFrame(wrapHeading(headingOf(h) - pan), across);
