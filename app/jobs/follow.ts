@@ -25,6 +25,7 @@ export const followKind: JobKind = {
       around: followParams(job).around ?? null,
       motion: motionFile(footage),
       moving: layout.moving(footage.id),
+      found: layout.found(footage.id),
       out: layout.subject(subjectFile(subject)),
       part: layout.growingTrack(job.id),
       picture: layout.subject(subjectPicture(subject)),

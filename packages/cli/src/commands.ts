@@ -20,6 +20,7 @@ import { foundIn } from '@glimbo/core/moving/found';
 import { toldShare } from '@glimbo/core/moving/moving';
 import { frameOf } from '@glimbo/core/time/frames';
 import { followBeside } from '@glimbo/media/follow-beside';
+import { namedFound } from '@glimbo/media/found-file';
 import { shippedDetector } from '@glimbo/media/detector';
 import { findSubjects } from '@glimbo/media/find-subjects';
 import { gather } from '@glimbo/media/gather';
@@ -219,11 +220,12 @@ export const COMMANDS: Record<string, (call: Call) => Promise<void>> = {
     const { longitude, latitude } = directionOption(options);
     const size = subjectSize(options);
     const recording = await openRecording(file, options.source);
+    const found = options.found === undefined ? null : await namedFound(options.found);
     const working = { signal, progress: (s: number) => say(`\r${Math.round(s * 100)} %   `) };
     const subject = await onSphere(file, recording, working, async (sphere, facts, w) => {
       const { motion, rest } = await motionFirst(options.motion ?? beside(file), sphere, facts, w);
       const order = { frame: frameOf(at, facts.rate), direction: directionOf(longitude, latitude), size };
-      return followBeside(sphere, facts, order, { motion, ...rest });
+      return followBeside(sphere, facts, order, { motion, found, ...rest });
     });
     say('\n');
     await writeWhole(out, `${JSON.stringify(subject)}\n`);

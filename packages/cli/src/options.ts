@@ -12,7 +12,7 @@ export const USAGE = `Usage:
   ./glimbo frame TAKE.json --times A,B,C --out FILE.png …   FILE-1.png, FILE-2.png and so on
   ./glimbo motion FILE --out FILE.json [--method quick|thorough] [--sidecar FILE.csv [--use replace|anchor]]
   ./glimbo level FILE --out FILE.json [--motion FILE.json | --method quick|thorough [--sidecar FILE.csv]]
-  ./glimbo follow FILE --at S --direction LON,LAT [--size DEG] --out FILE.json [--motion FILE.json]
+  ./glimbo follow FILE --at S --direction LON,LAT [--size DEG] --out FILE.json [--motion FILE.json] [--found FILE.json]
   ./glimbo find FILE --out FILE.json [--motion FILE.json]
   ./glimbo probe FILE
   ./glimbo sweep FILE --out FILE.png
@@ -42,6 +42,7 @@ const OPTIONS = {
   direction: { type: 'string' },
   source: { type: 'string' },
   motion: { type: 'string' },
+  found: { type: 'string' },
   method: { type: 'string' },
   sidecar: { type: 'string' },
   use: { type: 'string' },

@@ -128,7 +128,7 @@ async function outline({ proxy, rate, frame, direction, motion, moving, found: f
 }
 
 async function follow(
-  { proxy, rate, frames, order, around, motion, moving, out, part, picture }: Task & { kind: 'follow' },
+  { proxy, rate, frames, order, around, motion, moving, found, out, part, picture }: Task & { kind: 'follow' },
   say: Say,
   signal: AbortSignal,
 ): Promise<{ seen: number }> {
@@ -147,6 +147,7 @@ async function follow(
   let portrait: Uint8Array | null = null;
   const subject = await followBeside(proxy, { rate, frames }, order, {
     folder: moving,
+    found: await readFound(found),
     motion: motion ? await readMotion(motion) : null,
     again: known && around !== null ? { known, frame: around } : null,
     signal,

@@ -87,7 +87,7 @@ export type Task =
     }
   /**
    * Follows a subject in a proxy; `part`: where its track is as it grows, `picture`: where what it looks like is; `around`: only about the
-   * key of that frame; `moving`: the folder in which what moves is kept.
+   * key of that frame; `moving`: the folder in which what moves is kept, `found`: what was found, if it was.
    */
   | {
       kind: 'follow';
@@ -98,6 +98,7 @@ export type Task =
       around: number | null;
       motion: string | null;
       moving: string;
+      found: string;
       out: string;
       part: string;
       picture: string;

@@ -142,6 +142,12 @@ describe('a command line', () => {
     ['nowhere to write what moves', 2, /--out FILE/, ['find', 'a.mp4']],
     ['nothing to find in', 2, /Name a file/, ['find', '--out', at('o.json')]],
     ['nobody to follow', 2, /--direction LON,LAT/, ['follow', 'a.mp4', '--at', '1', '--out', at('o.json')]],
+    [
+      'what was found that was not',
+      1,
+      /o\.json is not what \.\/glimbo find wrote/,
+      ['follow', at('clip.mp4'), '--at', '1', '--direction', '1,2', '--found', at('o.json'), '--out', at('p.json')],
+    ],
     ['no moment to follow from', 2, /--at SECONDS/, ['follow', 'a.mp4', '--direction', '1,2', '--out', at('o.json')]],
     [
       'a subject larger than the sphere',

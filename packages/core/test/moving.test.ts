@@ -4,6 +4,7 @@ import fc from 'fast-check';
 import { boxAbout, framesOf, NotWorld, takesInItsOwn, type Beside } from '../src/follow/not-world.js';
 import { boxMoving } from '../src/follow/point-out.js';
 import { cellOf, glimpse, glimpseOf, SphereFrame, type Level } from '../src/frame/sphere-frame.js';
+import { NOBODY } from '../src/follow/next-frame.js';
 import { SubjectTracker, TRUSTED } from '../src/follow/tracker.js';
 import { uprightTo } from '../src/follow/aim.js';
 import {
@@ -159,11 +160,11 @@ test('the document says in which frame and where in its picture, and is read bac
     expect(() => readMoving({ ...moving, ...broken })).toThrow(/cannot be read/);
 });
 
-/** A still world of soft noise in grey, `WIDTH` across, and a frame of it with a box that differs by `more` grey levels. */
+/** A still world of soft noise in grey, `WIDTH` across, and a frame of it with a box that differs by `more` grey levels; it `stood` there for so long that it is in the world. */
 function scene(
   m: Matrix3,
   at: Vec3 | null,
-  { width = 5, height = 12, more = -50 } = {},
+  { width = 5, height = 12, more = -50, stood = false } = {},
 ): { frame: SphereFrame; beside: Beside } {
   const light = ([x, y, z]: Vec3) => 120 + 25 * Math.sin(7 * x + 2) * Math.cos(9 * z) + 20 * Math.sin(11 * y + 5 * x);
   const level = (turn: Matrix3, box: Matrix3 | null): Level => {
@@ -183,7 +184,8 @@ function scene(
   };
   const frame = new SphereFrame(level(m, at && transpose(uprightTo(at))));
   const usual = [new Uint8Array(WIDTH * HEIGHT).fill(1), new Uint8Array((WIDTH * HEIGHT) / 4)] as const;
-  return { frame, beside: { ...framesOf({ picture: level(IDENTITY, null), usual }), toWorld: m } };
+  const picture = level(IDENTITY, stood ? at && transpose(uprightTo(at)) : null);
+  return { frame, beside: { ...framesOf({ picture, usual }), toWorld: m } };
 }
 
 describe('beside a known world', () => {
@@ -255,6 +257,15 @@ describe('beside a known world', () => {
       expect(angleBetween(found.direction, at(n))).toBeLessThan(1.5);
       if (n === 24) expect(Math.abs(found.height / 12 - 1)).toBeLessThan(0.2);
     }
+    // Where it stands until it is part of the world, it is known by being recognised there.
+    const stands = scene(IDENTITY, at(24), { stood: true });
+    const isRecognised = (direction: Vec3) => angleBetween(direction, at(24)) < 6;
+    for (let n = 0; n < 30; n++) {
+      const found = tracker.step(stands.frame, { beside: stands.beside, who: { ...NOBODY, isRecognised } });
+      expect(found.trust).toBeGreaterThan(TRUSTED);
+      expect(angleBetween(found.direction, at(24))).toBeLessThan(1.5);
+    }
+    expect(tracker.step(stands.frame, { beside: stands.beside }).trust).toBeLessThan(TRUSTED);
     const gone = scene(IDENTITY, null);
     for (let n = 0; n < 3; n++) expect(tracker.step(gone.frame, { beside: gone.beside }).trust).toBeLessThan(TRUSTED);
   });

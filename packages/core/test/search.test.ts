@@ -5,6 +5,7 @@ import { uprightTo } from '../src/follow/aim.js';
 import { ColourModel } from '../src/follow/colours.js';
 import { boxWindow } from '../src/follow/features.js';
 import { needed, sizesFor } from '../src/follow/found-again.js';
+import { NOBODY } from '../src/follow/next-frame.js';
 import { placesOf } from '../src/follow/search.js';
 import { glimpse, glimpseOf, SphereFrame } from '../src/frame/sphere-frame.js';
 import { SubjectTracker, TRUSTED } from '../src/follow/tracker.js';
@@ -128,11 +129,27 @@ describe('a subject that is gone', () => {
     expect(Math.abs(found.at(-1)!.height / (times * SIZE) - 1)).toBeLessThan(0.25);
   });
 
+  test('is looked at where something moves or was recognised, in its size', () => {
+    const back = way(12);
+    const frame = sphere([{ at: back, tint: RED, times: 3.2 }]);
+    const found = (suggested: boolean) => {
+      const tracker = begin();
+      for (let n = 0; n < 18; n++) tracker.step(sphere([]));
+      const mayBe = () => (suggested ? [{ direction: back, size: 3.2 * SIZE * RADIANS }] : []);
+      return Array.from({ length: 12 }, () => tracker.step(frame, { who: { ...NOBODY, mayBe } })).at(-1)!;
+    };
+    expect(found(false).trust).toBeLessThan(TRUSTED);
+    expect(found(true).trust).toBeGreaterThan(TRUSTED);
+    expect(angleBetween(found(true).direction, back)).toBeLessThan(1);
+    expect(Math.abs(found(true).height / (3.2 * SIZE) - 1)).toBeLessThan(0.25);
+  });
+
   test('is never somebody who looks just like it, but was elsewhere all the while', () => {
     const tracker = begin();
     const twin = sphere([{ at: directionOf(25, -12), tint: RED }]);
-    for (let n = 0; n < 40; n++) expect(tracker.step(twin, { whose: () => 'stranger' }).trust).toBeLessThan(TRUSTED);
-    const found = Array.from({ length: 8 }, () => tracker.step(twin, { whose: () => 'subject' }));
+    for (let n = 0; n < 40; n++)
+      expect(tracker.step(twin, { who: { ...NOBODY, whose: () => 'stranger' } }).trust).toBeLessThan(TRUSTED);
+    const found = Array.from({ length: 8 }, () => tracker.step(twin, { who: { ...NOBODY, whose: () => 'subject' } }));
     expect(found.at(-1)!.trust).toBeGreaterThan(TRUSTED);
   });
 

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { Strangers } from '../src/follow/strangers.js';
 import { apply, IDENTITY, rotationOf, transpose, type Matrix3 } from '../src/geometry/rotation.js';
-import { directionOf } from '../src/geometry/sphere.js';
+import { directionOf, lonLatOf } from '../src/geometry/sphere.js';
 import type { Moving, MovingLook } from '../src/moving/moving.js';
 
 const RATE = 10;
@@ -93,6 +93,35 @@ describe('who looks like a subject that was lost', () => {
   test('is nobody where nothing moves, and unknown where that is not known', () => {
     expect(whose(movingOf(own), 100, 120)).toBe('nobody');
     expect(whose(movingOf(own), 350, 120)).toBeNull();
+  });
+
+  test('may be whatever moves that is no stranger, what is nearest first, or anything where that is not known', () => {
+    const moving = movingOf(
+      own,
+      way(0, 120, (n) => 60 - n / 2),
+      way(90, 120, () => 90),
+      way(58, 120, (n) => -70 + n),
+      way(310, 360, () => -90),
+    );
+    const pans = (frame: number) => {
+      const places = new Strangers(moving, still).mayBe(frame, last);
+      return places.map(({ direction }) => Math.round(lonLatOf(direction).longitude));
+    };
+    expect(pans(100)).toEqual([30, 90]);
+    expect(pans(340)).toEqual([-90]);
+    expect(new Strangers(moving, still).mayBe(100, last)[0]!.size).toBe(SIZE);
+  });
+
+  test('is recognised where a streak has a kind, and is at that moment', () => {
+    const moving = movingOf(
+      way(0, 120, () => 10),
+      way(0, 120, () => 50),
+    );
+    moving.streaks[0]!.kind = 'person';
+    const strangers = new Strangers(moving, still);
+    const pans = [10, 12, 30, 50].map((pan) => strangers.isRecognised(60, directionOf(pan, 0)));
+    expect(pans).toEqual([true, true, false, false]);
+    expect(strangers.isRecognised(140, directionOf(10, 0))).toBe(false);
   });
 
   test('is traced on the way back alike', () => {

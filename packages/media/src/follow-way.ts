@@ -1,11 +1,12 @@
 /** Following one way: from a frame in which a subject is known forwards or backwards, picture by picture. */
 import type { Beside } from '@glimbo/core/follow/not-world';
-import type { Strangers } from '@glimbo/core/follow/strangers';
+import type { Place, Strangers } from '@glimbo/core/follow/strangers';
 import { foundOf, lookBetween, lookOf, type SubjectLook } from '@glimbo/core/follow/subject';
 import type { Box } from '@glimbo/core/follow/box';
 import { SubjectTracker } from '@glimbo/core/follow/tracker';
+import type { WhoIsWhere } from '@glimbo/core/follow/next-frame';
 import type { SphereFrame } from '@glimbo/core/frame/sphere-frame';
-import { apply, matrixOf, multiply, transpose, type Matrix3, type Vec3 } from '@glimbo/core/geometry/rotation';
+import { apply, matrixOf, multiply, RADIANS, transpose, type Matrix3 } from '@glimbo/core/geometry/rotation';
 import type { Motion } from '@glimbo/core/motion/motion';
 import { toWorldOf } from './moving.js';
 import { ahead, letCome, pictures } from './sphere-pictures.js';
@@ -98,14 +99,25 @@ export function goingOn({ motion, besideAt, strangers }: Known, tracker: Subject
   let last = lastSeen(from);
   let before = from;
   return async (picture: SphereFrame, n: number): Promise<SubjectLook> => {
-    const whose = (direction: Vec3) => strangers?.whose(n, apply(toWorld(n), direction), last) ?? null;
+    const who = strangers ? whoIn(strangers, n, toWorld(n), last) : undefined;
     const turn = turnBetween(motion, before, n);
-    const found = tracker.step(picture, { turn, beside: await besideAt(n), whose, frames: Math.abs(n - before) });
+    const found = tracker.step(picture, { turn, beside: await besideAt(n), who, frames: Math.abs(n - before) });
     if (tracker.isSure) last = lastSeen(n);
     before = n;
     return lookOf(found);
   };
 }
+
+/** Who is where in a frame, as directions of its picture. */
+const whoIn = (strangers: Strangers, n: number, toWorld: Matrix3, last: Place): WhoIsWhere => ({
+  whose: (direction) => strangers.whose(n, apply(toWorld, direction), last),
+  isRecognised: (direction) => strangers.isRecognised(n, apply(toWorld, direction)),
+  mayBe: () =>
+    strangers.mayBe(n, last).map(({ direction, size }) => ({
+      direction: apply(transpose(toWorld), direction),
+      size: size * RADIANS,
+    })),
+});
 
 /** From directions in one frame's picture to those in another's; null where the rig's motion is not known. */
 function turnBetween(motion: Motion | null, from: number, to: number): Matrix3 | null {

@@ -151,6 +151,11 @@ describe('before a rig that rolls over', () => {
     const strangers = new Strangers(moving, toWorldOf(motion));
     const here = await followSubject(file, facts, order, { motion, besideAt, strangers });
     expect(await followBeside(file, facts, order, { motion, folder: place })).toEqual(here);
+    // What was found says the same here, with its kinds; what was found in another footage says nothing.
+    const known = { ...moving, streaks: moving.streaks.map((s) => ({ ...s, kind: 'person' as const, portrait: 'x' })) };
+    expect(await followBeside(file, facts, order, { motion, folder: place, found: known })).toEqual(here);
+    const other = { ...known, frames: 7, streaks: [] };
+    expect(await followBeside(file, facts, order, { motion, folder: place, found: other })).toEqual(here);
 
     const stop = new AbortController();
     const stopped = { motion, folder: place, signal: stop.signal, progress: () => stop.abort() };

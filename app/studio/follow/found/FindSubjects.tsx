@@ -150,9 +150,9 @@ function Offered() {
       )}
       {unseen > 0 && (
         <p className="px-1.5 py-1 text-muted">
-          In {unseen} % of the footage what moves cannot be told from the world: how the rig turns or which way it travels
-          is not known there{moving.recognised && '; people, animals and vehicles were recognised'}. Point out by hand
-          what is missing.
+          In {unseen} % of the footage what moves cannot be told from the world: how the rig turns or which way it
+          travels is not known there{moving.recognised && '; people, animals and vehicles were recognised'}. Point out
+          by hand what is missing.
         </p>
       )}
       {!moving.recognised && (

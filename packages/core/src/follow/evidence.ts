@@ -28,11 +28,14 @@ export interface Answer extends Evidence {
   y: number;
 }
 
-/** How far an answer is to be trusted, 0 to 1; `beside`: whether the still world is known. Without anything usual it is the first. */
-export function trustOf({ peak, colour, apart, ratio }: Answer, usual: Evidence | null, beside: boolean): number {
+/**
+ * How far an answer is to be trusted, 0 to 1; `canBeGone`: whether the still world is known, and nothing was recognised there. Without
+ * anything usual it is the first.
+ */
+export function trustOf({ peak, colour, apart, ratio }: Answer, usual: Evidence | null, canBeGone: boolean): number {
   if (!usual) return 1;
-  // What was not the world and now is like it has gone, or stands still for long.
-  const byApart = beside && usual.apart > APART ? Math.min(1, apart / usual.apart / GONE) : 1;
+  // What was not the world and now is like it has gone, unless it is recognised: then it stands still for long.
+  const byApart = canBeGone && usual.apart > APART ? Math.min(1, apart / usual.apart / GONE) : 1;
   const byPeak = Math.min(1, peak / usual.peak / 0.8);
   const byColour = Math.min(1, colour / usual.colour / 0.85);
   const byRatio = Math.max(0, Math.min(1, (ratio - 3) / 6));

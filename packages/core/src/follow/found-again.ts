@@ -9,6 +9,7 @@ import type { Answer } from './evidence.js';
 import { placesOf } from './search.js';
 import type { Whose } from './strangers.js';
 import type { Shape } from './subject-box.js';
+import type { WhoIsWhere } from './next-frame.js';
 
 /** It must be trusted as much as this at so many radians, more the farther away, within these bounds. */
 const FOUND = { trust: 0.7, at: 0.3, more: 0.15, least: 0.5, most: 0.75 };
@@ -22,6 +23,8 @@ const NEARLY = 0.02;
 const PLACES = 5;
 const CLOSELY = 3;
 const SPREAD = { least: 1.4, more: 0.008, most: 2 };
+/** How many places are looked at besides where something moves or was recognised. */
+const OTHERS = 3;
 /** Sizes in which the best place is looked at again, if it is no less sure than this. */
 const FINER = [0.84, 1.2];
 const NEAR_ENOUGH = -0.3;
@@ -67,8 +70,8 @@ interface Looked extends Again {
 const surest = (list: readonly Looked[]): Looked | undefined =>
   list.reduce<Looked | undefined>((a, b) => (!a || b.sure > a.sure ? b : a), undefined);
 
-/** The best of the places with its colours that is not somebody else, if that is sure enough; `whose` is there, as far as it is known. */
-export function searched(what: Sought, whose: (direction: Vec3) => Whose | null, lookAt: LookAt): Again | null {
+/** The best of the places that have its colours, or where something moves or was recognised, that is not somebody else; null where none is sure enough. */
+export function searched(what: Sought, { whose, mayBe }: WhoIsWhere, lookAt: LookAt): Again | null {
   const { frame, colours, shape, size, direction, missing, alike, moves } = what;
   const places = placesOf(frame, colours, shape, { direction, reach: size + PACE * missing }, PLACES)
     .map((place) => ({ direction: place.direction, known: whose(place.direction) }))
@@ -78,7 +81,11 @@ export function searched(what: Sought, whose: (direction: Vec3) => Whose | null,
     const far = angleBetween(direction, place.direction) * RADIANS;
     return { ...found, ...place, sure: found.trust - needed({ far, size, alike, known: place.known }) };
   };
-  const looks = places.flatMap((place, n) => sizesFor(n, missing).map((factor) => look(place, size * factor)));
+  const suggested = mayBe()
+    .slice(0, OTHERS)
+    .map((place) => look({ direction: place.direction, known: whose(place.direction) }, place.size));
+  const byColour = places.flatMap((place, n) => sizesFor(n, missing).map((factor) => look(place, size * factor)));
+  const looks = [...suggested, ...byColour];
   const best = surest(looks);
   if (best && best.sure > NEAR_ENOUGH)
     for (const finer of FINER) looks.push(look({ direction: best.direction, known: best.known }, best.size * finer));

@@ -59,6 +59,26 @@ export class Strangers {
     return streak ? this.traced(streak.places, last, Math.sign(frame - last.frame)) : 'nobody';
   }
 
+  /** Whether a person, an animal or a vehicle was recognised in a frame at a direction of the world. */
+  isRecognised(frame: number, direction: Vec3): boolean {
+    return this.moving.streaks.some(({ kind }, n) => {
+      const place = kind && placeAt(this.streaks[n]!, frame, this.gap);
+      return !!place && angleBetween(place.direction, direction) < ON * place.size;
+    });
+  }
+
+  /** Where something is in a frame that moves or was recognised, and may be the subject: in the world, what is nearest to it first. */
+  mayBe(frame: number, last: Place): Place[] {
+    const known = this.moving.still[stageOf(this.moving, frame)];
+    const sense = Math.sign(frame - last.frame);
+    return this.streaks
+      .flatMap((places) => {
+        const place = placeAt(places, frame, this.gap);
+        return place && !(known && this.traced(places, last, sense) === 'stranger') ? [place] : [];
+      })
+      .sort((a, b) => angleBetween(a.direction, last.direction) - angleBetween(b.direction, last.direction));
+  }
+
   /** Whose streak it is, traced against `sense` to where the subject was seen last. */
   private traced(places: Place[], last: Place, sense: number, met = new Set<Place[]>()): Whose {
     met.add(places);

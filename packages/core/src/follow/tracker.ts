@@ -3,7 +3,7 @@
  * a model of its colours say where it is in a small look round the predicted direction; a third filter how large. Where it is not to
  * be trusted it coasts on, learns nothing, and looks through the whole sphere for what is alike.
  */
-import { DEGREES, IDENTITY, RADIANS, transpose, type Matrix3, type Vec3 } from '../geometry/rotation.js';
+import { DEGREES, IDENTITY, RADIANS, transpose, type Vec3 } from '../geometry/rotation.js';
 import { Aim } from './aim.js';
 import { boxMeans, ColourModel } from './colours.js';
 import { CorrelationFilter, peakOf, Spectrum } from './correlation.js';
@@ -11,11 +11,11 @@ import { CHANNELS, featuresOf, hann } from './features.js';
 import { APART, APART_WHOLE, LEARNS_FROM, WHOLE, trustOf, usualAfter, type Answer, type Evidence } from './evidence.js';
 import { joined } from './joined.js';
 import { ScaleFilter } from './scale.js';
-import type { Whose } from './strangers.js';
 import { mostAlike, searched, type Again, type LookAt, type Sought } from './found-again.js';
 import { boxAbout, boxAngles, NotWorld, takesInItsOwn, type Beside } from './not-world.js';
 import type { Box, Found } from './box.js';
 import { SIDE, SubjectBox } from './subject-box.js';
+import { NOBODY, type NextFrame, type WhoIsWhere } from './next-frame.js';
 import { cellOf, glimpse, glimpseOf, type SphereFrame } from '../frame/sphere-frame.js';
 
 /** Every how many frames it learns, and how much of what is known gives way then. */
@@ -56,18 +56,6 @@ const GOES = 0.16;
 /** For so many frames after it was found elsewhere it must be as sure as this. */
 const DOUBTFUL = 15;
 const HOLDS = 0.6;
-
-/** What is known of the frame that is looked at next. */
-interface Next {
-  /** From directions of the last picture to those of this one, where it is known. */
-  turn?: Matrix3 | null;
-  /** The still world about it, where that is known. */
-  beside?: Beside | null;
-  /** Whose streak is seen at a direction of its picture. */
-  whose?: (direction: Vec3) => Whose | null;
-  /** Frames since the last one. */
-  frames?: number;
-}
 
 export class SubjectTracker {
   private readonly aim: Aim;
@@ -190,7 +178,7 @@ export class SubjectTracker {
   }
 
   /** Looks for the subject in the next frame that is looked at. */
-  step(frame: SphereFrame, { turn, beside = null, whose = () => null, frames = 1 }: Next = {}): Found {
+  step(frame: SphereFrame, { turn, beside = null, who = NOBODY, frames = 1 }: NextFrame = {}): Found {
     this.beside = beside;
     this.passed = frames;
     this.isSure = this.isPlain = false;
@@ -203,12 +191,11 @@ export class SubjectTracker {
     }
     this.see(frame);
     let answer = this.answer();
-    let trust = trustOf(answer, this.usual, this.beside !== null);
-    if ((lost || trust < HOLDS) && whose(this.directionOf(answer)) === 'stranger') trust = 0;
+    let trust = this.trustIn(answer, who, lost);
     if (this.missing === 0) this.lately += FLAGS * (trust - this.lately);
     const least = this.doubtful > 0 || this.lately < FLAGGING ? HOLDS : lost ? FOUND_HERE : TRUSTED;
     const again =
-      lost && trust < TRUSTED ? this.elsewhere(frame, (lookAt) => searched(this.sought(frame), whose, lookAt)) : null;
+      lost && trust < TRUSTED ? this.elsewhere(frame, (lookAt) => searched(this.sought(frame), who, lookAt)) : null;
     if (again) {
       ({ answer, trust } = again);
       this.aim.jump(again.toPicture);
@@ -285,6 +272,15 @@ export class SubjectTracker {
     if (this.seen % LEARNS === 0) return this.scale.learn(frame, toPicture, this.box.acrossForSize, LEARN.size);
     const factor = this.scale.find(frame, toPicture, this.box.acrossForSize);
     if (Math.abs(Math.log(factor)) > STEADY) this.box.size *= factor;
+  }
+
+  /** How far an answer is to be trusted: never where somebody else is; who is recognised there has not gone. */
+  private trustIn(answer: Answer, { whose, isRecognised }: WhoIsWhere, lost: boolean): number {
+    const trust = trustOf(answer, this.usual, this.beside !== null);
+    if (!lost && trust >= HOLDS) return trust;
+    const there = this.directionOf(answer);
+    if (whose(there) === 'stranger') return 0;
+    return isRecognised(there) ? trustOf(answer, this.usual, false) : trust;
   }
 
   /** Where an answer lies. */
