@@ -160,7 +160,10 @@ test('the document says in which frame and where in its picture, and is read bac
     expect(() => readMoving({ ...moving, ...broken })).toThrow(/cannot be read/);
 });
 
-/** A still world of soft noise in grey, `WIDTH` across, and a frame of it with a box that differs by `more` grey levels; it `stood` there for so long that it is in the world. */
+/**
+ * A still world of soft noise in grey, `WIDTH` across, and a frame of it with a box that differs by `more` grey levels; where it `stood`
+ * for long it is in the world as well.
+ */
 function scene(
   m: Matrix3,
   at: Vec3 | null,

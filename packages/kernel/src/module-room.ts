@@ -22,7 +22,7 @@ export class ModuleRoom {
   }
 }
 
-/** What turnPlane needs of a plane `columns` wide: sines, then cosines of its columns' longitudes, 8 bytes a column. */
+/** What turnPlanes needs of a plane `columns` wide: sines, then cosines of its columns' longitudes, 8 bytes a column. */
 export function writeAxes(memory: WebAssembly.Memory, at: number, columns: number): void {
   const axes = new Float32Array(memory.buffer, at, 2 * columns);
   for (let x = 0; x < columns; x++) {

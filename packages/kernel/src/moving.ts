@@ -5,7 +5,7 @@ import { ModuleRoom, writeAxes } from './module-room.js';
 import { brighter, EXCESS, MOST_LOOKS, MOSTLY, type StillWorld, type WorldWork } from '@glimbo/core/moving/still-world';
 
 interface Exports {
-  turnPlane(from: number, wide: number, turn: number, axes: number, width: number, out: number): void;
+  turnPlanes(from: number, wide: number, turn: number, axes: number, width: number, out: number, planes: number): void;
   medians(
     planes: number,
     count: number,
@@ -80,9 +80,8 @@ export async function createWorldWork(module: WebAssembly.Module, width: number)
       laid = null;
       put(picture, from);
       new Float64Array(memory.buffer, turnAt, 9).set(m);
-      wasm.turnPlane(from, width, turnAt, axesAt, width, to);
-      wasm.turnPlane(from + count, width / 2, turnAt, halfAxesAt, width / 2, to + count);
-      wasm.turnPlane(from + count + tint, width / 2, turnAt, halfAxesAt, width / 2, to + count + tint);
+      wasm.turnPlanes(from, width, turnAt, axesAt, width, to, 1);
+      wasm.turnPlanes(from + count, width / 2, turnAt, halfAxesAt, width / 2, to + count, 2);
       return { width, height, planes: planesOf(bytes.slice(to, to + whole)) };
     },
 

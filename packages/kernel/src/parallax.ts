@@ -14,7 +14,7 @@ import { ModuleRoom, writeAxes } from './module-room.js';
 
 interface Exports {
   halfPlane(from: number, width: number, height: number, out: number): void;
-  turnPlane(from: number, wide: number, turn: number, axes: number, width: number, out: number): void;
+  turnPlanes(from: number, wide: number, turn: number, axes: number, width: number, out: number, planes: number): void;
   slackBounds(
     plane: number,
     width: number,
@@ -56,9 +56,9 @@ export async function createParallaxWork(module: WebAssembly.Module, wide: numbe
   for (const { shift, later, at } of tables.flat())
     new Int32Array(memory.buffer, at, height).set(shiftedRows(height, shift, later));
 
-  const turn = (from: number, m: Matrix3, out: number) => {
+  const turn = (from: number, m: Matrix3, out: number, planes: number) => {
     new Float64Array(memory.buffer, turnAt, 9).set(m);
-    wasm.turnPlane(from, width, turnAt, axesAt, width, out);
+    wasm.turnPlanes(from, width, turnAt, axesAt, width, out, planes);
   };
   /** A picture's three planes, all of the same size, with the travel at the upper pole. */
   const lay = ({ picture: { planes: own }, toWorld }: Turned, toTravel: Matrix3, out: number) => {
@@ -66,8 +66,7 @@ export async function createParallaxWork(module: WebAssembly.Module, wide: numbe
     wasm.halfPlane(whole, width, height, laid);
     bytes.set(own[1], laid + count);
     bytes.set(own[2], laid + 2 * count);
-    const m = multiply(toTravel, toWorld);
-    for (let p = 0; p < 3; p++) turn(laid + p * count, m, out + p * count);
+    turn(laid, multiply(toTravel, toWorld), out, 3);
   };
 
   return {
@@ -83,7 +82,7 @@ export async function createParallaxWork(module: WebAssembly.Module, wide: numbe
           wasm.fitDepth(now, least, most, width, height, at, MOST_OFF, best, sums, spare);
       }
       wasm.misfit(best, width, height, OFF.noise, OFF.times, BLIND, laid);
-      turn(laid, transpose(toTravel), planes);
+      turn(laid, transpose(toTravel), planes, 1);
       return bytes.slice(planes, planes + count);
     },
   };

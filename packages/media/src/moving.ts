@@ -3,9 +3,9 @@ import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { IDENTITY, matrixOf, multiply, turnTo, type Matrix3 } from '@glimbo/core/geometry/rotation';
 import type { Motion } from '@glimbo/core/motion/motion';
-import type { Level } from '@glimbo/core/frame/sphere-frame';
+import { copied, type Level } from '@glimbo/core/frame/sphere-frame';
 import { writtenStreak, type Moving } from '@glimbo/core/moving/moving';
-import { regionsOf, standsOut, type Region } from '@glimbo/core/moving/regions';
+import { regionsOf, standsOut } from '@glimbo/core/moving/regions';
 import type { StillWorld } from '@glimbo/core/moving/still-world';
 import { StreakJoiner } from '@glimbo/core/moving/streaks';
 import { createWorldWork } from '@glimbo/kernel/moving';
@@ -54,15 +54,16 @@ export async function whatMoves(
   { motion, progress, world, signal }: MovingOptions = {},
 ): Promise<Moving> {
   const every = Math.max(1, Math.floor(rate / LOOKS));
-  const looks = Math.ceil(frames / every);
+  const count = Math.ceil(frames / every);
   const seconds = Math.max(SOONEST, Math.min(LATEST, frames / rate / TIMES));
   const stage = Math.max(1, Math.round((seconds * rate) / every));
   const around = Math.min(TIMES / 2, Math.ceil((AROUND * rate) / every / stage));
   const toWorld = toWorldOf(motion);
   const module = await WebAssembly.compile(await readFile(join(engineFolder(), 'motion.wasm')));
   const work = await createWorldWork(module, WORLD_WIDTH);
-  /** Looks that are still needed, in the world's axes: those not judged yet, and the first of each stage round about. */
+  /** Looks that are still needed: the first of each stage round about, in the world's axes, and those not judged yet, as they are. */
   const kept = new Map<number, Level>();
+  const inWorld = (n: number) => (n % stage === 0 ? kept.get(n)! : work.turn(kept.get(n)!, toWorld(n * every)));
   const joiner = new StreakJoiner();
   const still: boolean[] = [];
   const travelling = await Travelling.along(motion, toWorld, WORLD_WIDTH);
@@ -73,21 +74,19 @@ export async function whatMoves(
     const firsts = Array.from({ length: 2 * around + 1 }, (_, i) => kept.get((k - around + i) * stage));
     const about = work.still(firsts.filter((look) => look !== undefined));
     await world?.(about);
-    const seen: { n: number; excess: Uint8Array; passing: Region[] | null }[] = [];
-    for (let n = from; n < from + stage; n++) {
-      const look = kept.get(n);
-      const passing = travelling?.take(n * every) ?? null;
-      if (look) seen.push({ n, excess: work.excess(look, about).slice(), passing });
+    const looks = Array.from({ length: stage }, (_, i) => from + i).filter((n) => kept.has(n));
+    const blurred = standsOut(about.usual[0], WORLD_WIDTH, BLURRED.levels) > BLURRED.share;
+    const excesses = blurred ? [] : looks.map((n) => work.excess(inWorld(n), about).slice());
+    const shares = excesses.map((excess) => standsOut(excess, WORLD_WIDTH)).sort((a, b) => a - b);
+    still.push(!blurred && shares[shares.length >> 1]! < UNSETTLED);
+    const passing = looks.map((n) => travelling?.take(n * every) ?? null);
+    travels.push(!still[k] && passing.some((regions) => regions));
+    for (const [i, n] of looks.entries()) {
+      const regions = still[k] ? regionsOf(excesses[i]!, WORLD_WIDTH) : passing[i];
+      if (regions) joiner.add(n, regions);
       if (n > from) kept.delete(n);
     }
     kept.delete((k - around) * stage);
-    const shares = seen.map(({ excess }) => standsOut(excess, WORLD_WIDTH)).sort((a, b) => a - b);
-    const blurred = standsOut(about.usual[0], WORLD_WIDTH, BLURRED.levels) > BLURRED.share;
-    still.push(!blurred && shares[shares.length >> 1]! < UNSETTLED);
-    travels.push(!still[k] && seen.some(({ passing }) => passing));
-    for (const { n, excess, passing } of seen)
-      if (still[k]) joiner.add(n, regionsOf(excess, WORLD_WIDTH));
-      else if (passing) joiner.add(n, passing);
   };
 
   let [n, judged] = [0, 0];
@@ -99,10 +98,11 @@ export async function whatMoves(
     const frame = numbers.next().value!;
     travelling?.add(frame, picture.levelFor(0), isLook);
     if (!isLook(frame)) continue;
-    kept.set(n, work.turn(picture.levelFor(0), toWorld(frame)));
+    const look = picture.levelFor(0);
+    kept.set(n, n % stage === 0 ? work.turn(look, toWorld(frame)) : copied(look));
     n++;
     if (n >= (judged + around + 1) * stage) await judge(judged++);
-    if (n % 5 === 0) progress?.(Math.min(0.99, n / looks));
+    if (n % 5 === 0) progress?.(Math.min(0.99, n / count));
   }
   while (judged * stage < n) await judge(judged++);
   const streaks = joiner

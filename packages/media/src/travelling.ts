@@ -1,7 +1,7 @@
 /** What moves before a rig that travels: looks held against the frames a moment before and after. */
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { Level } from '@glimbo/core/frame/sphere-frame';
+import { copied, type Level } from '@glimbo/core/frame/sphere-frame';
 import { apply, type Matrix3 } from '@glimbo/core/geometry/rotation';
 import { CONFIDENT, type Motion } from '@glimbo/core/motion/motion';
 import type { ParallaxWork } from '@glimbo/core/moving/parallax';
@@ -41,10 +41,7 @@ export class Travelling {
   add(frame: number, picture: Level, isLook: (frame: number) => boolean): void {
     const look = frame - this.apart;
     for (const n of this.near.keys()) if (n < look - this.apart) this.near.delete(n);
-    this.near.set(frame, {
-      ...picture,
-      planes: [picture.planes[0].slice(), picture.planes[1].slice(), picture.planes[2].slice()],
-    });
+    this.near.set(frame, copied(picture));
     if (isLook(look) && this.isKnown(look)) this.judge(look);
   }
 

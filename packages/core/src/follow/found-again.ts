@@ -70,7 +70,10 @@ interface Looked extends Again {
 const surest = (list: readonly Looked[]): Looked | undefined =>
   list.reduce<Looked | undefined>((a, b) => (!a || b.sure > a.sure ? b : a), undefined);
 
-/** The best of the places that have its colours, or where something moves or was recognised, that is not somebody else; null where none is sure enough. */
+/**
+ * The best of the places that have its colours, or where something moves or was recognised, that is not somebody else; null where none
+ * is sure enough.
+ */
 export function searched(what: Sought, { whose, mayBe }: WhoIsWhere, lookAt: LookAt): Again | null {
   const { frame, colours, shape, size, direction, missing, alike, moves } = what;
   const places = placesOf(frame, colours, shape, { direction, reach: size + PACE * missing }, PLACES)

@@ -27,7 +27,7 @@ export interface ParallaxWork {
   excess(now: Turned, others: readonly Moment[], travel: Vec3): Uint8Array;
 }
 
-/** Depths that are tried, by how many rows they shift at a right angle to the travel: with a row of slack they leave no gaps that matter. */
+/** Depths that are tried, by how many rows they shift at a right angle to the travel: a row of slack fills the gaps between. */
 export const SHIFTS = [0, 1, 2, 3, 4.5, 6.5, 9, 12, 16, 21, 28] as const;
 
 /** Columns of slack to both sides, beside a row: directions of travel are known to some degrees, and pixels are the nearest ones. */

@@ -5,7 +5,7 @@
  */
 export { findCorners } from './corners';
 export { findPatches, patchBytes, takePatch } from './patch';
-export { bounds, excess, medians, turnPlane } from './moving';
+export { bounds, excess, medians, turnPlanes } from './moving';
 export { fitDepth, halfPlane, misfit, slackBounds } from './parallax';
 export { halveLevel, smooth } from './pyramid';
 export { planeBytes, soften, structure } from './slopes';

@@ -3,11 +3,13 @@
 import { atan2 } from './quick-angle';
 
 /**
- * One plane of a picture, `wide` × wide / 2 pixels, as it lies in the world: the nearest pixel for each of `width` × width / 2 at `out`.
- * `turn` is nine doubles that turn directions of the picture into the world's; `axes` has sines and cosines of the columns'
+ * So many planes of a picture, `wide` × wide / 2 pixels each, one behind the other, as they lie in the world: the nearest pixel for each
+ * of `width` × width / 2 at `out`. `turn` is nine doubles that turn directions of the picture into the world's; `axes` has sines and cosines of the columns'
  * longitudes, `width` floats each.
  */
-export function turnPlane(from: usize, wide: i32, turn: usize, axes: usize, width: i32, out: usize): void {
+export function turnPlanes(
+  from: usize, wide: i32, turn: usize, axes: usize, width: i32, out: usize, planes: i32,
+): void {
   const high = wide >> 1;
   const perTurn = f32x4.splat(<f32>(<f64>wide * 0.15915494309189535));
   const rows = width >> 1;
@@ -41,10 +43,16 @@ export function turnPlane(from: usize, wide: i32, turn: usize, axes: usize, widt
       const column = i32x4.min_s(i32x4.trunc_sat_f32x4_s(u), lastColumn);
       const row = i32x4.min_s(i32x4.trunc_sat_f32x4_s(v), lastRow);
       const at = i32x4.add(i32x4.mul(i32x4.max_s(row, i32x4.splat(0)), i32x4.splat(wide)), i32x4.max_s(column, i32x4.splat(0)));
-      store<u8>(to + x, load<u8>(from + <usize>i32x4.extract_lane(at, 0)));
-      store<u8>(to + x, load<u8>(from + <usize>i32x4.extract_lane(at, 1)), 1);
-      store<u8>(to + x, load<u8>(from + <usize>i32x4.extract_lane(at, 2)), 2);
-      store<u8>(to + x, load<u8>(from + <usize>i32x4.extract_lane(at, 3)), 3);
+      let here = from;
+      let there = to + x;
+      for (let k = 0; k < planes; k++) {
+        store<u8>(there, load<u8>(here + <usize>i32x4.extract_lane(at, 0)));
+        store<u8>(there, load<u8>(here + <usize>i32x4.extract_lane(at, 1)), 1);
+        store<u8>(there, load<u8>(here + <usize>i32x4.extract_lane(at, 2)), 2);
+        store<u8>(there, load<u8>(here + <usize>i32x4.extract_lane(at, 3)), 3);
+        here += <usize>(wide * high);
+        there += <usize>(width * rows);
+      }
     }
   }
 }
