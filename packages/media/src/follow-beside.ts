@@ -10,7 +10,8 @@ const WATCHING = 0.3;
 
 /**
  * Follows a subject as followSubject does, beside the still world. `folder`: where what moves is kept; in the user's cache where it is
- * not said. `found`: what was found, where subjects were looked for: then what was recognised counts too. Throws MediaError; rejects with an AbortError when the signal was given.
+ * not said. `found`: what was found, where subjects were looked for: then what was recognised counts too. Throws MediaError; rejects
+ * with an AbortError when the signal was given.
  */
 export async function followBeside(
   file: string,

@@ -4,8 +4,8 @@ import { atan2 } from './quick-angle';
 
 /**
  * So many planes of a picture, `wide` × wide / 2 pixels each, one behind the other, as they lie in the world: the nearest pixel for each
- * of `width` × width / 2 at `out`. `turn` is nine doubles that turn directions of the picture into the world's; `axes` has sines and cosines of the columns'
- * longitudes, `width` floats each.
+ * of `width` × width / 2 at `out`. `turn` is nine doubles that turn directions of the picture into the world's; `axes` has sines and
+ * cosines of the columns' longitudes, `width` floats each.
  */
 export function turnPlanes(
   from: usize, wide: i32, turn: usize, axes: usize, width: i32, out: usize, planes: i32,
