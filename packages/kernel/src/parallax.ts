@@ -39,12 +39,12 @@ interface Exports {
   misfit(best: number, width: number, height: number, noise: number, times: number, blind: number, out: number): void;
 }
 
-/** For pictures of `wide` × wide / 2 pixels, wide a multiple of 32. Memory is fixed: some ten bytes a pixel. */
+/** For pictures of `wide` × wide / 2 pixels, wide a multiple of 32. Memory is fixed: some six bytes a pixel. */
 export async function createParallaxWork(module: WebAssembly.Module, wide: number): Promise<ParallaxWork> {
   const [width, height] = [wide / 2, wide / 4];
   const count = width * height;
   const room = new ModuleRoom();
-  const [whole, laid, planes] = [room.claim(4 * count), room.claim(3 * count), room.claim(3 * count)];
+  const [whole, laid, turned] = [room.claim(4 * count), room.claim(3 * count), room.claim(3 * count)];
   const [now, least, most] = [room.claim(3 * count), room.claim(3 * count), room.claim(3 * count)];
   const [best, sums, spare] = [room.claim(2 * count), room.claim(2 * count), room.claim(2 * width + 64)];
   const [turnAt, axesAt, slackAt] = [room.claim(72), room.claim(8 * width), room.claim(height)];
@@ -75,15 +75,15 @@ export async function createParallaxWork(module: WebAssembly.Module, wide: numbe
       lay(look, toTravel, now);
       bytes.fill(255, best, best + 2 * count);
       for (const other of others) {
-        lay(other, toTravel, planes);
+        lay(other, toTravel, turned);
         for (let p = 0; p < 3; p++)
-          wasm.slackBounds(planes + p * count, width, height, slackAt, least + p * count, most + p * count, spare);
+          wasm.slackBounds(turned + p * count, width, height, slackAt, least + p * count, most + p * count, spare);
         for (const { at } of tables[Number(other.later)]!)
           wasm.fitDepth(now, least, most, width, height, at, MOST_OFF, best, sums, spare);
       }
       wasm.misfit(best, width, height, OFF.noise, OFF.times, BLIND, laid);
-      turn(laid, transpose(toTravel), planes, 1);
-      return bytes.slice(planes, planes + count);
+      turn(laid, transpose(toTravel), turned, 1);
+      return bytes.slice(turned, turned + count);
     },
   };
 }

@@ -33,8 +33,13 @@ export interface KeptMovingOptions {
 /** What the analysis depends on, in a few letters. */
 async function markOf(file: string, motion: Motion | null): Promise<string> {
   const { size, mtimeMs } = await stat(file);
-  const turns = motion ? JSON.stringify([motion.up, motion.frames.map(({ orientation }) => orientation)]) : '';
-  return createHash('sha256').update(`3\0${size}\0${mtimeMs}\0${turns}`).digest('hex').slice(0, 16);
+  const ways = motion?.frames.map(({ orientation, travel, travelConfidence }) => [
+    orientation,
+    travel,
+    travelConfidence,
+  ]);
+  const moved = motion ? JSON.stringify([motion.up, motion.cuts, ways]) : '';
+  return createHash('sha256').update(`3\0${size}\0${mtimeMs}\0${moved}`).digest('hex').slice(0, 16);
 }
 
 /**

@@ -3,7 +3,7 @@ import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { IDENTITY, matrixOf, multiply, turnTo, type Matrix3 } from '@glimbo/core/geometry/rotation';
 import type { Motion } from '@glimbo/core/motion/motion';
-import { copied, type Level } from '@glimbo/core/frame/sphere-frame';
+import type { Level } from '@glimbo/core/frame/sphere-frame';
 import { writtenStreak, type Moving } from '@glimbo/core/moving/moving';
 import { regionsOf, standsOut } from '@glimbo/core/moving/regions';
 import type { StillWorld } from '@glimbo/core/moving/still-world';
@@ -66,7 +66,7 @@ export async function whatMoves(
   const inWorld = (n: number) => (n % stage === 0 ? kept.get(n)! : work.turn(kept.get(n)!, toWorld(n * every)));
   const joiner = new StreakJoiner();
   const still: boolean[] = [];
-  const travelling = await Travelling.along(motion, toWorld, WORLD_WIDTH);
+  const travelling = await Travelling.along(motion, toWorld, { module, width: WORLD_WIDTH });
   const travels: boolean[] = [];
 
   const judge = async (k: number) => {
@@ -91,15 +91,15 @@ export async function whatMoves(
 
   let [n, judged] = [0, 0];
   const beside = travelling ? [travelling.apart % every, (every - (travelling.apart % every)) % every] : [];
-  const stretch = { rate, from: 0, count: frames, width: WORLD_WIDTH, every, phases: [0, ...beside], passing: true };
+  const stretch = { rate, from: 0, count: frames, width: WORLD_WIDTH, every, phases: [0, ...beside] };
   const isLook = (frame: number) => frame % every === 0;
   const numbers = chosenFrames(stretch);
   for await (const picture of pictures(file, stretch, signal)) {
     const frame = numbers.next().value!;
-    travelling?.add(frame, picture.levelFor(0), isLook);
-    if (!isLook(frame)) continue;
     const look = picture.levelFor(0);
-    kept.set(n, n % stage === 0 ? work.turn(look, toWorld(frame)) : copied(look));
+    travelling?.add(frame, look, isLook);
+    if (!isLook(frame)) continue;
+    kept.set(n, n % stage === 0 ? work.turn(look, toWorld(frame)) : look);
     n++;
     if (n >= (judged + around + 1) * stage) await judge(judged++);
     if (n % 5 === 0) progress?.(Math.min(0.99, n / count));

@@ -1,13 +1,10 @@
 /** What moves before a rig that travels: looks held against the frames a moment before and after. */
-import { readFile } from 'node:fs/promises';
-import { join } from 'node:path';
-import { copied, type Level } from '@glimbo/core/frame/sphere-frame';
+import type { Level } from '@glimbo/core/frame/sphere-frame';
 import { apply, type Matrix3 } from '@glimbo/core/geometry/rotation';
 import { CONFIDENT, type Motion } from '@glimbo/core/motion/motion';
 import type { ParallaxWork } from '@glimbo/core/moving/parallax';
 import { regionsOf, standsOut, type Region } from '@glimbo/core/moving/regions';
 import { createParallaxWork } from '@glimbo/kernel/parallax';
-import { engineFolder } from './ffmpeg.js';
 
 /** Seconds from a look to the frames before and after. */
 const APART = 0.1;
@@ -17,7 +14,7 @@ const UNSETTLED = 0.15;
 export class Travelling {
   /** Frames from a look to those it is held against. */
   readonly apart: number;
-  /** Copies of the frames that are still needed, by number. */
+  /** The frames that are still needed, by number. */
   private readonly near = new Map<number, Level>();
   private readonly found = new Map<number, Region[]>();
 
@@ -30,18 +27,21 @@ export class Travelling {
     this.apart = Math.max(1, Math.round(APART * motion.rate));
   }
 
-  /** For pictures of a width, where it is known how the rig travels; null where it never is. */
-  static async along(motion: Motion | null | undefined, toWorld: (frame: number) => Matrix3, width: number) {
+  /** For pictures of a width, where it is known how the rig travels; null where it never is. `module`: the motion analysis's. */
+  static async along(
+    motion: Motion | null | undefined,
+    toWorld: (frame: number) => Matrix3,
+    { module, width }: { module: WebAssembly.Module; width: number },
+  ) {
     if (!motion?.frames.some(({ travelConfidence }) => travelConfidence >= CONFIDENT)) return null;
-    const module = await WebAssembly.compile(await readFile(join(engineFolder(), 'motion.wasm')));
     return new Travelling(await createParallaxWork(module, width), motion, toWorld, width);
   }
 
-  /** The next picture: of a look, or of a frame `apart` before or after one; `isLook` says which frames are looks. */
+  /** The next picture, which is kept: of a look, or of a frame `apart` before or after one; `isLook` says which frames are looks. */
   add(frame: number, picture: Level, isLook: (frame: number) => boolean): void {
     const look = frame - this.apart;
     for (const n of this.near.keys()) if (n < look - this.apart) this.near.delete(n);
-    this.near.set(frame, copied(picture));
+    this.near.set(frame, picture);
     if (isLook(look) && this.isKnown(look)) this.judge(look);
   }
 

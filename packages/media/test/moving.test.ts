@@ -217,6 +217,11 @@ describe('before a rig that rolls over', () => {
   test('is not worked out where nobody asks for that', async () => {
     expect(await movingIfKept(file, motionOf(false), place)).toBeNull();
     expect(await movingIfKept(file, motionOf(true), join(folder, 'nowhere'))).toBeNull();
+    // And what is known of a rig that stands is void for one that travels.
+    const motion = motionOf(true);
+    expect(await movingIfKept(file, motion, place)).not.toBeNull();
+    const travels = motion.frames.map((frame) => ({ ...frame, travel: vec3([0, 0, 1]), travelConfidence: 0.9 }));
+    expect(await movingIfKept(file, { ...motion, frames: travels }, place)).toBeNull();
   });
 
   test('another motion makes it void; a turning that is not known is no still world', async () => {

@@ -8,13 +8,6 @@ export interface Level {
   planes: readonly [Uint8Array, Uint8Array, Uint8Array];
 }
 
-/** A copy of its own, where the memory of a picture serves again. */
-export const copied = ({ width, height, planes: [luma, blue, red] }: Level): Level => ({
-  width,
-  height,
-  planes: [luma.slice(), blue.slice(), red.slice()],
-});
-
 /** How many sizes there are at most. */
 const LEVELS = 4;
 /** Rows that are halved at a time. */
